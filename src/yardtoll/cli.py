@@ -1,0 +1,187 @@
+"""The command line: opens the window, or runs the same core from a shell.
+
+Exit 0 done, 1 the data or a value cannot be used, 2 wrong usage.
+"""
+
+import json
+import re
+import sys
+from pathlib import Path
+from typing import Annotated, Any, NoReturn
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+import typer
+
+from yardtoll import __version__
+
+EXIT_CANNOT = 1
+SHELL_COMMANDS = ("compute", "import")
+
+shell = typer.Typer(
+    name="yardtoll",
+    help="Bench-test portable power stations. `yardtoll [FILE.yard]` opens the window.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+    rich_markup_mode=None,
+)
+compute = typer.Typer(
+    help="Work out figures from logs or bare numbers.", no_args_is_help=True, rich_markup_mode=None
+)
+shell.add_typer(compute, name="compute")
+
+
+@shell.callback(invoke_without_command=True)
+def _top(
+    version: Annotated[bool, typer.Option("--version", help="Print the version.")] = False,
+) -> None:
+    if version:
+        print(f"yardtoll {__version__}")
+        raise typer.Exit
+
+
+def _duration_s(text: str) -> float:
+    """h:mm:ss or mm:ss as seconds."""
+    found = re.fullmatch(r"(?:(\d+):)?(\d{1,2}):([0-5]\d(?:\.\d+)?)", text.strip())
+    if not found:
+        raise typer.BadParameter(f'"{text}" is no time of the form h:mm:ss')
+    return 3600.0 * int(found[1] or 0) + 60.0 * int(found[2]) + float(found[3])
+
+
+def _zone(text: str) -> ZoneInfo:
+    try:
+        return ZoneInfo(text)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        raise typer.BadParameter(f'"{text}" is no time zone, such as Europe/Lisbon') from None
+
+
+def _mapping(text: str) -> dict[str, str]:
+    """"time=t,power=P" as a dictionary; a backslash keeps a comma inside a column's name."""
+    pairs = [part.replace("\\,", ",") for part in re.split(r"(?<!\\),", text)]
+    if not all("=" in pair for pair in pairs):
+        raise typer.BadParameter(f'"{text}" does not read like time=COLUMN,power=COLUMN')
+    return {k.strip(): v.strip() for k, v in (pair.split("=", 1) for pair in pairs)}
+
+
+Logs = Annotated[list[Path] | None, typer.Argument(metavar="[LOG]...", help="Meter logs.")]
+RatedWh = Annotated[float, typer.Option("--rated-wh", help="The maker's rated energy in Wh.")]
+SocFrom = Annotated[float, typer.Option("--soc-from", help="State of charge at the start, %.")]
+SocTo = Annotated[float, typer.Option("--soc-to", help="State of charge at the end, %.")]
+OwnDraw = Annotated[
+    list[float] | None,
+    typer.Option("--own-draw-w", help="A meter's own draw fed by the station, W (repeatable)."),
+]
+EnergyWh = Annotated[
+    list[float] | None,
+    typer.Option("--energy-wh", help="Instead of logs: Wh read off a meter (repeatable)."),
+]
+Duration = Annotated[
+    float | None,
+    typer.Option("--duration", parser=_duration_s, metavar="H:MM:SS", help="With --energy-wh."),
+]
+Map = Annotated[
+    dict | None,  # type: ignore[type-arg]
+    typer.Option("--map", parser=_mapping, metavar="time=…,power=…", help="Name the columns."),
+]
+Zone = Annotated[
+    ZoneInfo | None,
+    typer.Option("--tz", parser=_zone, metavar="ZONE", help="Zone of local times."),
+]
+AsJson = Annotated[bool, typer.Option("--json", help="Strict JSON instead of a table.")]
+
+
+@compute.command("discharge")
+def compute_discharge(
+    rated_wh: RatedWh,
+    logs: Logs = None,
+    soc_from: SocFrom = 100.0,
+    soc_to: SocTo = 0.0,
+    own_draw_w: OwnDraw = None,
+    energy_wh: EnergyWh = None,
+    duration: Duration = None,
+    map_: Map = None,
+    tz: Zone = None,
+    as_json: AsJson = False,
+) -> None:
+    """What a discharge delivered, from meter logs or from bare figures."""
+    if bool(logs) == bool(energy_wh):
+        raise typer.BadParameter("give either logs or --energy-wh")
+    if duration is not None and logs:
+        raise typer.BadParameter("--duration goes with --energy-wh; a log has its own")
+    if energy_wh and (map_ or tz):
+        raise typer.BadParameter("--map and --tz go with logs")
+    if own_draw_w and energy_wh and duration is None:
+        raise typer.BadParameter("--own-draw-w with --energy-wh needs --duration")
+    from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
+    from yardtoll.report.discharge import discharge_json, discharge_table
+
+    rating = Rating(rated_wh=rated_wh, soc_from=soc_from, soc_to=soc_to)
+    if energy_wh:
+        result = discharge_from_energies(
+            energy_wh, rating, duration_s=duration, own_draw_w=own_draw_w or ()
+        )
+    else:
+        from yardtoll.store.logs.read import read_log
+
+        traces = [read_log(path, chosen=map_, zone=tz) for path in logs or ()]
+        result = analyse_discharge(traces, rating, own_draw_w=own_draw_w or ())
+    _print_result(discharge_json(result) if as_json else discharge_table(result))
+
+
+@shell.command("import")
+def import_log(
+    logs: Annotated[list[Path], typer.Argument(metavar="LOG...", help="Meter logs, one run each.")],
+    yard: Annotated[Path, typer.Option("-o", "--output", help="Yard file; made if missing.")],
+    station: Annotated[str, typer.Option("--station", help="The station that was tested.")],
+    rated_wh: Annotated[
+        float | None, typer.Option("--rated-wh", help="For a station not yet in the yard.")
+    ] = None,
+    rated_w: Annotated[
+        float | None, typer.Option("--rated-w", help="For a station not yet in the yard.")
+    ] = None,
+    map_: Map = None,
+    tz: Zone = None,
+) -> None:
+    """Import meter logs as finished discharge runs of a station."""
+    from yardtoll.store.importing import import_logs
+
+    for line in import_logs(
+        logs, yard, station, rated_wh=rated_wh, rated_w=rated_w, chosen=map_, zone=tz
+    ):
+        print(line)
+
+
+def _print_result(result: dict[str, Any] | str) -> None:
+    if isinstance(result, str):
+        print(result)
+    else:
+        print(json.dumps(result, indent=2, allow_nan=False, ensure_ascii=False))
+
+
+def _cannot(message: str) -> NoReturn:
+    print(f"yardtoll: {message}", file=sys.stderr)
+    raise SystemExit(EXIT_CANNOT)
+
+
+def main(argv: list[str] | None = None) -> None:
+    """Run the command line; ``argv`` without the program's name."""
+    arguments = sys.argv[1:] if argv is None else argv
+    if not arguments or (
+        arguments[0] not in (*SHELL_COMMANDS, "--help", "--version") and not _is_unknown_option(arguments)
+    ):
+        from yardtoll.desktop.app import run_window
+
+        raise SystemExit(run_window(arguments))
+    from yardtoll.core.errors import UnusableDataError
+    from yardtoll.store.errors import StoreError
+
+    try:
+        shell(args=arguments, prog_name="yardtoll")
+    except (UnusableDataError, StoreError) as error:
+        _cannot(str(error))
+    except OSError as error:
+        _cannot(f"{error.filename or 'a file'}: {error.strerror or error}")
+
+
+def _is_unknown_option(arguments: list[str]) -> bool:
+    return arguments[0].startswith("-") and arguments[0] != "--demo"

@@ -1,0 +1,50 @@
+"""Numbers as shown: no more digits than their uncertainty allows, times a person can read."""
+
+import math
+
+MINUTE_S = 60
+HOUR_S = 3600
+
+
+def decimals_for(expanded: float, *, digits: int = 1) -> int:
+    """Decimals that show an uncertainty with ``digits`` significant digits (two when it begins
+    with 1, JCGM 100:2008, 7.2.6 leaves one or two); never negative."""
+    if not (math.isfinite(expanded) and expanded > 0):
+        return 0
+    exponent = math.floor(math.log10(expanded))
+    if digits == 1 and expanded / 10**exponent < 1.95:
+        digits = 2
+    return max(0, digits - 1 - exponent)
+
+
+def format_with_uncertainty(value: float, expanded: float) -> str:
+    """"89.4 ± 0.5": value and U with the same decimals; the value alone when U is 0."""
+    if expanded == 0:
+        return f"{value:.1f}"
+    decimals = decimals_for(expanded)
+    return f"{value:.{decimals}f} ± {expanded:.{decimals}f}"
+
+
+def format_clock(duration_s: float) -> str:
+    """"3:05:12", hours unpadded; negative and unknown durations give "–"."""
+    if not math.isfinite(duration_s) or duration_s < 0:
+        return "–"
+    whole = int(duration_s)
+    return f"{whole // HOUR_S}:{whole % HOUR_S // MINUTE_S:02d}:{whole % MINUTE_S:02d}"
+
+
+def format_span(duration_s: float) -> str:
+    """"4 h 20 min", "12 min", "40 s": for sentences."""
+    if not math.isfinite(duration_s) or duration_s < 0:
+        return "–"
+    if duration_s < 90:
+        return f"{duration_s:.0f} s"
+    minutes = round(duration_s / MINUTE_S)
+    if minutes < 60:
+        return f"{minutes} min"
+    return f"{minutes // 60} h {minutes % 60:02d} min"
+
+
+def format_power(power_w: float) -> str:
+    """Watts with about four digits."""
+    return f"{power_w:.1f}" if abs(power_w) < 1000 else f"{power_w:.0f}"

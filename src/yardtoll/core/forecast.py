@@ -1,0 +1,95 @@
+"""When a running discharge will end: from what is left, at the present load."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardtoll.core.energy import SECONDS_PER_HOUR
+
+# Typical AC usable share of rated (handbook § 3, common practice, no source).
+TYPICAL_SHARE = 0.87
+TYPICAL_SHARE_SPREAD = 0.05
+EARLIER_RUN_SPREAD = 0.02
+SOC_STEP_HALF = 0.5
+"""A display that steps by one point is right to half a point."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Forecast:
+    """Remaining time in s: best guess and the band it should lie in, and what it rests on."""
+
+    remaining_s: float
+    earliest_s: float
+    latest_s: float
+    basis: str
+
+
+def expected_delivery_wh(
+    rated_wh: float, window: float, earlier_wh: Sequence[float]
+) -> tuple[float, float, str]:
+    """Expected Wh to the end, its half-width, and what it rests on.
+
+    Args:
+        rated_wh: rated energy, > 0.
+        window: share of it to be discharged, 0–1.
+        earlier_wh: delivered Wh of this station's earlier whole discharges over this window.
+    """
+    if earlier_wh:
+        mean = float(np.mean(earlier_wh))
+        half = max(float(np.ptp(earlier_wh)) / 2, EARLIER_RUN_SPREAD * mean)
+        runs = "run" if len(earlier_wh) == 1 else "runs"
+        return mean, half, f"{len(earlier_wh)} earlier {runs} of this station"
+    capacity = rated_wh * window
+    return (
+        TYPICAL_SHARE * capacity,
+        TYPICAL_SHARE_SPREAD * capacity,
+        f"typically {TYPICAL_SHARE:.0%} of rated reaches the load",
+    )
+
+
+def forecast_end(
+    *,
+    expected_wh: float,
+    half_width_wh: float,
+    delivered_wh: float,
+    mean_w: float,
+    basis: str,
+    display_soc: tuple[float, float, float] | None = None,
+) -> Forecast | None:
+    """Remaining time of a discharge; None while there is no load to judge by.
+
+    Args:
+        expected_wh, half_width_wh: as from :func:`expected_delivery_wh`.
+        delivered_wh: so far.
+        mean_w: present load, mean of the last minutes.
+        display_soc: (first SOC %, latest SOC %, Wh delivered between) from typed readings; it
+            takes over when it is the surer of the two.
+    """
+    if mean_w <= 0:
+        return None
+    left, half = expected_wh - delivered_wh, half_width_wh
+    if display_soc is not None:
+        by_display = _left_by_display(*display_soc)
+        if by_display is not None and by_display[1] < half:
+            (left, half), basis = by_display, "the display's SOC over this run"
+    hours_per_wh = SECONDS_PER_HOUR / mean_w
+    return Forecast(
+        remaining_s=max(left, 0.0) * hours_per_wh,
+        earliest_s=max(left - half, 0.0) * hours_per_wh,
+        latest_s=max(left + half, 0.0) * hours_per_wh,
+        basis=basis,
+    )
+
+
+def _left_by_display(
+    first_soc: float, latest_soc: float, between_wh: float
+) -> tuple[float, float] | None:
+    """Wh left and half-width from the energy a fall of the display's SOC has cost so far."""
+    fallen = first_soc - latest_soc
+    if fallen <= 2 * SOC_STEP_HALF or between_wh <= 0:
+        return None
+    per_point = between_wh / fallen
+    relative = np.hypot(2 * SOC_STEP_HALF / fallen, SOC_STEP_HALF / max(latest_soc, 1.0))
+    left = per_point * latest_soc
+    return left, float(left * relative)

@@ -1,0 +1,42 @@
+"""Every quantity a meter log or a live trace may hold, declared once.
+
+The table feeds column guessing, file headers, chart axes and labels, so a unit has one home.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Quantity(StrEnum):
+    """A column of a trace, in the fixed unit of :data:`QUANTITIES`."""
+
+    POWER = "power"
+    ENERGY = "energy"
+    VOLTS = "volts"
+    AMPS = "amps"
+    HERTZ = "hertz"
+    POWER_FACTOR = "power_factor"
+    TEMPERATURE = "temperature"
+    SOC = "soc"
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuantityInfo:
+    """How a quantity is named and shown."""
+
+    label: str
+    symbol: str
+    unit: str
+    decimals: int
+
+
+QUANTITIES: dict[Quantity, QuantityInfo] = {
+    Quantity.POWER: QuantityInfo(label="Power", symbol="P", unit="W", decimals=1),
+    Quantity.ENERGY: QuantityInfo(label="Energy counter", symbol="E", unit="Wh", decimals=1),
+    Quantity.VOLTS: QuantityInfo(label="Voltage", symbol="V", unit="V", decimals=1),
+    Quantity.AMPS: QuantityInfo(label="Current", symbol="I", unit="A", decimals=2),
+    Quantity.HERTZ: QuantityInfo(label="Frequency", symbol="f", unit="Hz", decimals=2),
+    Quantity.POWER_FACTOR: QuantityInfo(label="Power factor", symbol="PF", unit="", decimals=3),
+    Quantity.TEMPERATURE: QuantityInfo(label="Temperature", symbol="T", unit="°C", decimals=1),
+    Quantity.SOC: QuantityInfo(label="State of charge", symbol="SOC", unit="%", decimals=0),
+}

@@ -1,0 +1,108 @@
+"""Making raw timestamps into a rising time axis, and finding the gaps in it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yardtoll.core.trace import FloatArray
+
+GAP_INTERVALS = 5.0
+"""A gap is longer than this many median intervals … (handbook § 2, common practice, no source)."""
+GAP_FLOOR_S = 10.0
+"""… and longer than this many seconds."""
+HALF_A_DAY_S = 43_200.0
+DAY_S = 86_400.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class CleanTime:
+    """A rising time axis made from raw timestamps.
+
+    Attributes:
+        time_s: (m,) s from the first kept sample, strictly rising.
+        keep: (m,) indices into the raw samples.
+        duplicates: samples that repeated the time before them and gave way to the later line.
+        spread: samples that shared a whole second (or minute) and were spread over it.
+        steps_back: places where the clock went back and the file's order was trusted.
+    """
+
+    time_s: FloatArray
+    keep: NDArray[np.intp]
+    duplicates: int
+    spread: int
+    steps_back: int
+
+    @property
+    def repaired(self) -> bool:
+        """Whether anything had to be changed."""
+        return bool(self.duplicates or self.spread or self.steps_back)
+
+
+def clean_time(raw_s: FloatArray) -> CleanTime:
+    """Make raw timestamps rise strictly.
+
+    Lines that share a coarse stamp are spread over it when that is the rule in the log; otherwise
+    the later of two lines with one time stands. Where the clock steps back the file's order is
+    trusted and later samples follow on at the median interval.
+
+    Args:
+        raw_s: (n,) s, finite, n ≥ 1, in the file's order.
+    """
+    spread_s, spread = _spread_coarse_stamps(raw_s)
+    # The later of equal neighbours stands: keep a sample when the next one differs.
+    keep = np.flatnonzero(np.append(np.diff(spread_s) != 0, True))
+    time_s, steps_back = _undo_steps_back(spread_s[keep])
+    return CleanTime(
+        time_s=time_s - time_s[0],
+        keep=keep,
+        duplicates=int(raw_s.size - keep.size),
+        spread=spread,
+        steps_back=steps_back,
+    )
+
+
+def unwrap_midnight(clock_s: FloatArray) -> FloatArray:
+    """Add a day each time a time of day falls back by more than half a day; (n,) s in and out."""
+    days = np.concatenate([[0.0], np.cumsum(np.diff(clock_s) < -HALF_A_DAY_S)])
+    return np.asarray(clock_s + DAY_S * days)
+
+
+def median_interval_s(time_s: FloatArray) -> float:
+    """Median distance between samples in s; 0 for a single sample."""
+    return float(np.median(np.diff(time_s))) if time_s.size > 1 else 0.0
+
+
+def gap_limit_s(time_s: FloatArray) -> float:
+    """Longest interval in s that is not yet a gap."""
+    return max(GAP_INTERVALS * median_interval_s(time_s), GAP_FLOOR_S)
+
+
+def gap_starts(time_s: FloatArray) -> NDArray[np.intp]:
+    """Indices i where the step from sample i to i + 1 is a gap."""
+    return np.flatnonzero(np.diff(time_s) > gap_limit_s(time_s))
+
+
+def _spread_coarse_stamps(raw_s: FloatArray) -> tuple[FloatArray, int]:
+    """Spread lines that share a whole second or minute, when most stamps are shared."""
+    if raw_s.size < 4 or np.any(raw_s != np.floor(raw_s)):
+        return raw_s, 0
+    width_s = 60.0 if np.all(raw_s % 60 == 0) else 1.0
+    first = np.flatnonzero(np.concatenate([[True], np.diff(raw_s) != 0]))
+    count = np.diff(np.append(first, raw_s.size))
+    if 2 * np.count_nonzero(count > 1) < count.size or count.size < 2:
+        return raw_s, 0
+    group = np.repeat(np.arange(count.size), count)
+    within = np.arange(raw_s.size) - first[group]
+    return np.asarray(raw_s + width_s * within / count[group]), int(np.sum(count[count > 1]))
+
+
+def _undo_steps_back(time_s: FloatArray) -> tuple[FloatArray, int]:
+    """Shift every stretch after a backward step so that it follows on at the median interval."""
+    steps = np.diff(time_s)
+    back = steps < 0
+    if not back.any():
+        return time_s, 0
+    forward = steps[steps > 0]
+    steps[back] = float(np.median(forward)) if forward.size else 1.0
+    return np.concatenate([[0.0], np.cumsum(steps)]), int(np.count_nonzero(back))

@@ -1,0 +1,90 @@
+"""The trace: samples of one run, cleaned and in fixed units, and the notices made on the way."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.quantities import Quantity
+
+FloatArray = NDArray[np.float64]
+
+
+class Code(StrEnum):
+    """Machine-readable names of notices; part of the command line's contract."""
+
+    NO_CUTOFF = "no_cutoff"
+    STARTS_LOADED = "starts_loaded"
+    GAP = "gap"
+    TIME_NOT_MONOTONIC = "time_not_monotonic"
+    MISSING_VALUES = "missing_values"
+    COUNTER_RESET = "counter_reset"
+    COUNTER_DISAGREES = "counter_disagrees"
+    ABOVE_RATED = "above_rated"
+
+
+class ClockBasis(StrEnum):
+    """What a trace's clock counts from."""
+
+    UTC = "utc"
+    """s since 1970 in UTC."""
+    LOCAL = "local"
+    """s since 1970 in a local time whose zone is not known."""
+    TIME_OF_DAY = "time_of_day"
+    """s since midnight of a day that is not known."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Notice:
+    """Something the reader of a figure must know; never silently repaired."""
+
+    code: Code
+    message: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Trace:
+    """Samples of one run.
+
+    Attributes:
+        name: What to call the trace in messages, such as the file's name.
+        time_s: (n,) s from the first sample, strictly rising, finite, n ≥ 1.
+        columns: quantity → (n,) values in that quantity's unit; NaN where one is missing.
+        clock_s: Clock time of the first sample in s, None when the log carries only elapsed time.
+        clock_basis: What ``clock_s`` counts from; only equal bases can be aligned.
+        notices: What had to be repaired when the trace was made.
+
+    Raises:
+        UnusableDataError: the arrays do not fit together or time does not rise.
+    """
+
+    name: str
+    time_s: FloatArray
+    columns: Mapping[Quantity, FloatArray]
+    clock_s: float | None = None
+    clock_basis: ClockBasis | None = None
+    notices: tuple[Notice, ...] = field(default=())
+
+    def __post_init__(self) -> None:
+        if self.time_s.ndim != 1 or self.time_s.size == 0:
+            raise UnusableDataError(f"{self.name} holds no samples")
+        if not np.all(np.diff(self.time_s) > 0) or not np.all(np.isfinite(self.time_s)):
+            raise UnusableDataError(f"{self.name}: the sample times do not rise")
+        for quantity, values in self.columns.items():
+            if values.shape != self.time_s.shape:
+                raise UnusableDataError(
+                    f"{self.name}: {quantity} has {values.size} values for {self.time_s.size} times"
+                )
+
+    def valid(self, quantity: Quantity) -> tuple[FloatArray, FloatArray]:
+        """Times in s and values of ``quantity`` where it has one; both empty when it has none."""
+        values = self.columns.get(quantity)
+        if values is None:
+            return np.empty(0), np.empty(0)
+        present = np.isfinite(values)
+        if present.all():
+            return self.time_s, values
+        return self.time_s[present], values[present]

@@ -1,0 +1,116 @@
+"""Named limits a reviewer judges by, and the verdict of a discharge against one of them."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from yardtoll.core.discharge import DischargeResult
+from yardtoll.core.figures import format_with_uncertainty
+from yardtoll.core.trace import Code
+from yardtoll.core.verdict import Direction, Outcome, Rule, Verdict, judge
+
+
+class Basis(StrEnum):
+    """What a ratio is a ratio of; never one called another."""
+
+    OF_RATED = "usable_ratio"
+    OF_WINDOW = "usable_ratio_window"
+
+    @property
+    def words(self) -> str:
+        """As written in a title."""
+        return {"usable_ratio": "of rated", "usable_ratio_window": "of the rated window"}[self]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Yardstick:
+    """A limit with a name: the delivered share at which a station passes."""
+
+    name: str
+    limit: float
+    basis: Basis = Basis.OF_RATED
+
+
+# The schools of handbook § 3: common practice, no source.
+SHIPPED_YARDSTICKS = (
+    Yardstick(name="Pass", limit=0.85),
+    Yardstick(name="Good", limit=0.80),
+    Yardstick(name="Excellent", limit=0.90),
+    Yardstick(name="Pass, over the window", limit=0.85, basis=Basis.OF_WINDOW),
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class JudgedRun:
+    """A verdict on one run with its reasons in words."""
+
+    verdict: Verdict
+    yardstick: Yardstick
+    reasons: tuple[str, ...]
+
+
+def judge_discharge(
+    result: DischargeResult,
+    expanded_wh: float,
+    yardstick: Yardstick,
+    rule: Rule = Rule.GUARDED,
+) -> JudgedRun:
+    """Hold delivered ÷ rated (or ÷ window) against a yardstick.
+
+    Args:
+        result: the analysed discharge.
+        expanded_wh: U (k = 2) of its delivered energy in Wh.
+    """
+    rated_wh = result.rating.rated_wh
+    ratio = result.usable_ratio
+    if yardstick.basis is Basis.OF_WINDOW:
+        rated_wh *= result.rating.window
+        ratio = result.usable_ratio_window
+    verdict = judge(ratio, expanded_wh / rated_wh, yardstick.limit, Direction.AT_LEAST, rule)
+    return JudgedRun(
+        verdict=verdict,
+        yardstick=yardstick,
+        reasons=(_finding(verdict, yardstick, rated_wh), *_cautions(result, yardstick)),
+    )
+
+
+def _finding(verdict: Verdict, yardstick: Yardstick, rated_wh: float) -> str:
+    """The verdict as one sentence with its figures."""
+    share = format_with_uncertainty(100 * verdict.value, 100 * verdict.expanded)
+    limit = f"{100 * verdict.limit:g} %"
+    basis = yardstick.basis.words
+    lead = f"{share} % {basis} delivered"
+    apart = f"{abs(verdict.margin) * rated_wh:.0f} Wh"
+    uncertain = f"{verdict.expanded * rated_wh:.0f} Wh"
+    if verdict.rule is Rule.GUARDED:
+        if verdict.outcome is Outcome.MEETS:
+            return f"{lead}: {apart} above {limit}, more than the uncertainty of {uncertain}."
+        if verdict.outcome is Outcome.FALLS_SHORT:
+            return f"{lead}: {apart} below {limit}, more than the uncertainty of {uncertain}."
+        side = "above" if verdict.margin >= 0 else "below"
+        return (
+            f"{lead}: {apart} {side} {limit}, which the uncertainty of {uncertain} does not "
+            f"settle. Chance of conformity {verdict.probability:.0%}."
+        )
+    side = "above" if verdict.margin >= 0 else "below"
+    if verdict.rule is Rule.SHARED:
+        return f"{lead}, {side} {limit}. Chance of conformity {verdict.probability:.0%}."
+    return f"{lead}, {apart} {side} {limit}; the numbers alone, uncertainty left aside."
+
+
+def _cautions(result: DischargeResult, yardstick: Yardstick) -> list[str]:
+    """What stands against taking the verdict at its word."""
+    said = []
+    if result.has(Code.NO_CUTOFF):
+        said.append("The run ends under load: the station may deliver more than this.")
+    if result.has(Code.STARTS_LOADED):
+        said.append("The log begins under load: what was delivered before is missing.")
+    if result.has(Code.ABOVE_RATED):
+        said.append("More than the rating came out: look for an input left plugged in.")
+    if result.has(Code.COUNTER_DISAGREES):
+        said.append("Power and energy counter disagree: one of them is wrong.")
+    if result.rating.window < 1 and yardstick.basis is Basis.OF_RATED:
+        said.append(
+            f"Only {result.rating.soc_from:g} → {result.rating.soc_to:g} % was discharged, so "
+            "the whole rating could not be reached."
+        )
+    return said

@@ -1,0 +1,1 @@
+"""Results for readers: JSON for scripts, tables for a shell, and the published sheet."""

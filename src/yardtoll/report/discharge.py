@@ -1,0 +1,70 @@
+"""A discharge as JSON with unit-bearing keys, and as a short table for a shell."""
+
+from typing import Any
+
+from yardtoll.core.discharge import DischargeResult
+from yardtoll.core.figures import format_clock
+
+
+def discharge_json(result: DischargeResult) -> dict[str, Any]:
+    """The keys of `yardtoll compute discharge --json`; None where something cannot be told."""
+    return {
+        "delivered_wh": result.delivered_wh,
+        "own_draw_wh": result.own_draw_wh,
+        "logs": [{"file": name, "delivered_wh": energy} for name, energy in result.logs],
+        "start_s": result.start_s,
+        "cutoff_s": result.cutoff_s,
+        "duration_s": result.duration_s,
+        "mean_w": result.mean_w,
+        "max_w": result.max_w,
+        "c_rate": result.c_rate,
+        "usable_ratio": result.usable_ratio,
+        "usable_ratio_window": result.usable_ratio_window,
+        "volts_mean": result.volts_mean,
+        "volts_min": result.volts_min,
+        "sag_ratio": result.sag_ratio,
+        "gaps": [
+            {
+                "start_s": gap.start_s,
+                "end_s": gap.end_s,
+                "bridged_by": gap.bridged_by,
+                "energy_wh": gap.energy_wh,
+                "could_hide_wh": gap.could_hide_wh,
+            }
+            for gap in result.gaps
+        ],
+        "warnings": [
+            {"code": notice.code.value, "message": notice.message} for notice in result.notices
+        ],
+    }
+
+
+def discharge_table(result: DischargeResult) -> str:
+    """A short table with units; figures that cannot be told are left out."""
+    rating = result.rating
+    window = f"{rating.soc_from:g} → {rating.soc_to:g} %"
+    rows = [("Delivered", f"{result.delivered_wh:.1f} Wh")]
+    if result.own_draw_wh:
+        rows.append(("  of it meters' own draw", f"{result.own_draw_wh:.1f} Wh"))
+    if len(result.logs) > 1:
+        rows += [
+            (f"  {name or f'meter {number}'}", f"{energy:.1f} Wh")
+            for number, (name, energy) in enumerate(result.logs, start=1)
+        ]
+    rows.append(("Of rated", f"{result.usable_ratio:.1%} of {rating.rated_wh:g} Wh"))
+    if rating.window < 1:
+        rows.append(("Of the window", f"{result.usable_ratio_window:.1%} of {window}"))
+    optional = (
+        ("Duration", result.duration_s, lambda v: f"{format_clock(v)} h:mm:ss"),
+        ("Mean power", result.mean_w, lambda v: f"{v:.1f} W"),
+        ("Highest power", result.max_w, lambda v: f"{v:.1f} W"),
+        ("C-rate", result.c_rate, lambda v: f"{v:.3f} 1/h"),
+        ("Volts under load", result.volts_mean, lambda v: f"{v:.1f} V"),
+        ("Lowest volts", result.volts_min, lambda v: f"{v:.1f} V"),
+        ("Sag", result.sag_ratio, lambda v: f"{v:.1%}"),
+    )
+    rows += [(name, shown(value)) for name, value, shown in optional if value is not None]
+    width = max(len(name) for name, _ in rows)
+    lines = [f"{name:<{width}}  {value}" for name, value in rows]
+    lines += [f"! {notice.message} [{notice.code}]" for notice in result.notices]
+    return "\n".join(lines)

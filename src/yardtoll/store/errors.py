@@ -1,0 +1,43 @@
+"""What the store raises; every message is one sentence for the user.
+
+StoreError            something about a file
+├── LogError          a log cannot be read
+├── MappingError      a chosen column mapping does not fit the log
+└── YardError         a yard file cannot be opened or written
+    ├── NotAYardError     it is some other file
+    ├── DamagedYardError  it is a yard, but broken
+    ├── NewerYardError    a newer version of the program made it
+    └── ReadOnlyYardError it is open elsewhere and cannot be changed here
+"""
+
+
+class StoreError(Exception):
+    """Something about a file could not be done; ``str()`` is one clear sentence."""
+
+
+class LogError(StoreError):
+    """A log cannot be read."""
+
+
+class MappingError(StoreError):
+    """A chosen column mapping does not fit the log."""
+
+
+class YardError(StoreError):
+    """A yard file cannot be opened or written."""
+
+
+class NotAYardError(YardError):
+    """The file is something else."""
+
+
+class DamagedYardError(YardError):
+    """The file is a yard, but broken."""
+
+
+class NewerYardError(YardError):
+    """A newer version of the program made the file."""
+
+
+class ReadOnlyYardError(YardError):
+    """The yard is open elsewhere and cannot be changed here."""

@@ -1,0 +1,133 @@
+"""Cells to numbers: units in the cells, thousands separators, decimal commas, missing values."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+_NUMBER = r"([+-]?\d[\d.,'\s\u{00a0}\u{202f}]*(?:[eE][+-]?\d+)?|[+-]?[.,]\d+(?:[eE][+-]?\d+)?)"
+_CELL = rf"^\s*[~≈]?\s*{_NUMBER}\s*([^\d\s.,]*.*?)\s*$"
+_SPACES = "[\\s'\u00a0\u202f]"
+_SAMPLE = 2000
+
+_PREFIXES = {"m": 1e-3, "k": 1e3, "K": 1e3, "M": 1e6}
+_BASE_UNITS = ("Wh", "VAh", "Ah", "W", "VA", "V", "A", "Hz", "s")
+
+
+@dataclass(frozen=True)
+class NumberStyle:
+    """Which character is the decimal mark in a log, and which parts thousands."""
+
+    decimal: str = "."
+
+    @property
+    def thousands(self) -> str:
+        """The other of the two."""
+        return "," if self.decimal == "." else "."
+
+
+def unit_scale(unit: str, base: str) -> float | None:
+    """Factor from ``unit`` to the prefix-free ``base``: "kW" to "W" is 1000; None if no match."""
+    unit = unit.strip().rstrip(".")
+    if unit == base or unit.lower() == base.lower():
+        return 1.0
+    if len(unit) > 1 and unit[1:].lower() == base.lower():
+        return _PREFIXES.get(unit[0])
+    return None
+
+
+def guess_style(columns: list[pl.Series], delimiter_is_comma: bool) -> NumberStyle:
+    """One decimal mark for the whole log, by the cells that leave no doubt.
+
+    Args:
+        columns: text columns, all of them.
+        delimiter_is_comma: a comma that parts cells is no decimal comma outside quotes.
+    """
+    votes = {".": 0, ",": 0}
+    for column in columns:
+        cells = column.head(_SAMPLE).drop_nulls().str.strip_chars()
+        for mark, other in ((".", ","), (",", ".")):
+            m, o = (rf"\{mark}", rf"\{other}")
+            certain = (
+                rf"^[+-]?\d{{1,3}}(?:{o}\d{{3}})+{m}\d+\D*$",  # 1,234.5
+                rf"^[+-]?0{m}\d+\D*$",  # 0.412
+                rf"^[+-]?\d+{m}(?:\d{{1,2}}|\d{{4,}})(?:[^\d.,:/-].*)?$",  # 230.1
+                rf"^[+-]?\d{{4,}}{m}\d+\D*$",  # 1234.567
+                rf"^[+-]?{m}\d+\D*$",  # .5
+            )
+            votes[mark] += sum(int(cells.str.contains(p).sum()) for p in certain)
+    if votes[","] > votes["."]:
+        return NumberStyle(decimal=",")
+    if votes["."] == votes[","] == 0 and not delimiter_is_comma:
+        lone = any(
+            c.head(_SAMPLE).drop_nulls().str.contains(r"^\s*[+-]?\d{1,3},\d{3}\s*$").any()
+            for c in columns
+        )
+        return NumberStyle(decimal="," if lone else ".")
+    return NumberStyle()
+
+
+def to_numbers(column: pl.Series, style: NumberStyle, base_unit: str = "") -> NDArray[np.float64]:
+    """(n,) float64 in ``base_unit``, NaN for cells that hold no number.
+
+    Plain numbers go straight through; units and separators are looked at only where they occur.
+    """
+    if column.dtype.is_numeric():
+        return column.cast(pl.Float64).to_numpy().astype(np.float64)
+    if column.dtype != pl.String:
+        column = column.cast(pl.String, strict=False)
+    stripped = column.str.strip_chars()
+    plain = stripped.cast(pl.Float64, strict=False)
+    values = plain.to_numpy().astype(np.float64)
+    left = np.flatnonzero((plain.is_null() & stripped.is_not_null() & (stripped != "")).to_numpy())
+    # "1.234" casts as a plain number though it is a thousand where the decimal mark is a comma.
+    if style.decimal == ",":
+        dotted = stripped.str.contains(".", literal=True).fill_null(value=False).to_numpy()
+        left = np.union1d(left, np.flatnonzero(dotted))
+    if left.size:
+        values = values.copy()
+        values[left] = _parse_written(stripped.gather(left), style, base_unit)
+    return np.where(np.isfinite(values), values, np.nan)
+
+
+def _parse_written(
+    cells: pl.Series, style: NumberStyle, base_unit: str
+) -> NDArray[np.float64]:
+    """Cells such as "1,234.5 W", "0,41 kW", "412W"."""
+    number = (
+        cells.str.extract(_CELL, 1)
+        .str.replace_all(_SPACES, "")
+        .str.replace_all(style.thousands, "", literal=True)
+        .str.replace(style.decimal, ".", literal=True)
+        .cast(pl.Float64, strict=False)
+        .to_numpy()
+        .astype(np.float64)
+    )
+    units = cells.str.extract(_CELL, 2).fill_null("")
+    factor = {unit: _factor(unit, base_unit) for unit in units.unique().to_list()}
+    scale = units.replace_strict(factor, return_dtype=pl.Float64).to_numpy()
+    return np.asarray(number * scale, dtype=np.float64)
+
+
+def _factor(unit: str, base_unit: str) -> float:
+    """Scale for a unit found in a cell; NaN when the cell holds words instead of a unit."""
+    if not unit or unit in ("%", "°C", "C", "°"):
+        return 1.0
+    if base_unit and (scale := unit_scale(unit, base_unit)) is not None:
+        return scale
+    if any(unit_scale(unit, base) is not None for base in _BASE_UNITS):
+        # A known unit of another quantity: the column was mapped wrongly, so the cell is none.
+        return float("nan") if base_unit else 1.0
+    return float("nan")
+
+
+def unit_in_cells(column: pl.Series) -> str | None:
+    """The unit written in a column's cells ("412 W" → "W"), None where there is none."""
+    if column.dtype != pl.String:
+        return None
+    units = column.head(_SAMPLE).drop_nulls().str.extract(_CELL, 2)
+    found = units.filter(units.is_not_null() & (units != ""))
+    if found.len() < max(1, column.head(_SAMPLE).drop_nulls().len() // 2):
+        return None
+    return str(found.mode()[0])

@@ -1,0 +1,222 @@
+"""From a meter's log to a trace: table → mapping → numbers and times → cleaned samples."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from zoneinfo import ZoneInfo
+
+import numpy as np
+import polars as pl
+
+from yardtoll.core.quantities import QUANTITIES, Quantity
+from yardtoll.core.timebase import CleanTime, clean_time
+from yardtoll.core.trace import Code, FloatArray, Notice, Trace
+from yardtoll.store.errors import LogError, MappingError
+from yardtoll.store.logs.columns import (
+    DATE,
+    TIME,
+    ColumnMapping,
+    guess_mapping,
+    is_fahrenheit,
+    override,
+    scale_to_base,
+)
+from yardtoll.store.logs.numbers import NumberStyle, guess_style, to_numbers, unit_in_cells
+from yardtoll.store.logs.table import LogTable, read_table
+from yardtoll.store.logs.times import RawTimes, to_seconds
+
+Progress = Callable[[str], None]
+"""Told what is being done; may raise to stop the reading."""
+
+_ENERGY_BEARING = (Quantity.POWER, Quantity.ENERGY)
+
+
+@dataclass(frozen=True)
+class OpenLog:
+    """A log read as a table, with the mapping that was guessed for it."""
+
+    table: LogTable
+    style: NumberStyle
+    guess: ColumnMapping = field(default_factory=dict)
+
+    @property
+    def name(self) -> str:
+        """The file's name."""
+        return self.table.path.name
+
+
+def open_log(path: Path, progress: Progress = lambda _: None) -> OpenLog:
+    """Read a log's cells and guess its columns.
+
+    Raises:
+        LogError: the file cannot be read as a log.
+    """
+    progress("Reading the file")
+    table = read_table(path)
+    progress("Guessing the columns")
+    text = [c for c in table.frame.get_columns() if c.dtype == pl.String]
+    style = guess_style(text, table.delimiter == ",")
+    return OpenLog(table, style, guess_mapping(table.frame, style, named=table.named))
+
+
+def read_log(
+    path: Path, *, chosen: Mapping[str, str] | None = None, zone: ZoneInfo | None = None
+) -> Trace:
+    """Read a log straight into a trace, by the guessed mapping and the user's overrides.
+
+    Raises:
+        LogError: the file cannot be read, or holds no usable column.
+        MappingError: ``chosen`` names a column or purpose that is not there.
+    """
+    log = open_log(path)
+    return to_trace(log, override(log.guess, chosen or {}, log.table.frame, log.name), zone)
+
+
+def to_trace(
+    log: OpenLog,
+    mapping: ColumnMapping,
+    zone: ZoneInfo | None = None,
+    progress: Progress = lambda _: None,
+) -> Trace:
+    """A trace from an open log by a mapping.
+
+    Raises:
+        LogError: no usable column, or no time.
+        MappingError: a mapped column holds no numbers.
+    """
+    progress("Reading times")
+    times = _times(log, mapping, zone)
+    progress("Reading numbers")
+    columns = {
+        Quantity(purpose): _numbers(log, purpose, mapping)
+        for purpose in mapping
+        if purpose not in (TIME, DATE)
+    }
+    _derive_power(columns)
+    if not any(quantity in columns for quantity in _ENERGY_BEARING):
+        raise LogError(_nothing_usable(log, mapping))
+    progress("Putting the samples in order")
+    known = np.flatnonzero(np.isfinite(times.seconds))
+    if known.size == 0:
+        raise LogError(f'{log.name}: the time column "{mapping[TIME].column}" is empty')
+    clean = clean_time(times.seconds[known])
+    kept = known[clean.keep]
+    missing = int(times.seconds.size - known.size)
+    return Trace(
+        name=log.name,
+        time_s=clean.time_s,
+        columns={quantity: values[kept] for quantity, values in columns.items()},
+        clock_s=float(times.seconds[kept[0]]) if times.basis is not None else None,
+        clock_basis=times.basis,
+        notices=tuple(_notices(log.name, clean, columns, missing)),
+    )
+
+
+def _times(log: OpenLog, mapping: ColumnMapping, zone: ZoneInfo | None) -> RawTimes:
+    """The time column in seconds, joined with the date column where there is one."""
+    if TIME not in mapping:
+        names = ", ".join(f'"{name}"' for name in log.table.frame.columns[:8])
+        raise LogError(
+            f"{log.name}, {log.table.line_of(0)}: no column of times was found among {names}; "
+            "name it with time=COLUMN"
+        )
+    mapped = mapping[TIME]
+    column = log.table.frame[mapped.column]
+    if DATE in mapping:
+        dates = log.table.frame[mapping[DATE].column].cast(pl.String)
+        column = (dates.str.strip_chars() + " " + column.cast(pl.String).str.strip_chars()).alias(
+            mapped.column
+        )
+    try:
+        return to_seconds(column, unit=mapped.unit, style=log.style, zone=zone)
+    except LogError as error:
+        raise LogError(f"{log.name}, {log.table.line_of(0)}: {error}") from None
+
+
+def _numbers(log: OpenLog, purpose: str, mapping: ColumnMapping) -> FloatArray:
+    """One column in its quantity's fixed unit."""
+    mapped = mapping[purpose]
+    base = QUANTITIES[Quantity(purpose)].unit
+    column = log.table.frame[mapped.column]
+    in_cells = to_numbers(column, log.style, base)
+    if not np.isfinite(in_cells).any():
+        raise MappingError(
+            f'{log.name}, {log.table.line_of(0)}: the {QUANTITIES[Quantity(purpose)].label.lower()} '
+            f'column "{mapped.column}" holds no number in any of its {column.len()} lines'
+        )
+    if is_fahrenheit(purpose, mapped.unit):
+        return np.asarray((in_cells - 32.0) / 1.8)
+    if _cells_carry_units(column):
+        return in_cells
+    return np.asarray(in_cells * scale_to_base(purpose, mapped.unit))
+
+
+def _cells_carry_units(column: pl.Series) -> bool:
+    """Whether cells name their unit themselves, so that the header's must not scale them again."""
+    return unit_in_cells(column) is not None
+
+
+def _derive_power(columns: dict[Quantity, FloatArray]) -> None:
+    """W = V·A (·PF) where a log has neither power nor an energy counter."""
+    if Quantity.POWER in columns or Quantity.ENERGY in columns:
+        return
+    if Quantity.VOLTS in columns and Quantity.AMPS in columns:
+        factor = columns.get(Quantity.POWER_FACTOR, 1.0)
+        columns[Quantity.POWER] = np.asarray(
+            columns[Quantity.VOLTS] * columns[Quantity.AMPS] * factor
+        )
+
+
+def _nothing_usable(log: OpenLog, mapping: ColumnMapping) -> str:
+    """Why no energy can be had from this log, naming the line and the column."""
+    frame, line = log.table.frame, log.table.line_of(0)
+    for name in frame.columns:
+        purpose = guess_mapping(frame.select(pl.lit("1").alias(name)), log.style, named=True)
+        if any(q in purpose for q in _ENERGY_BEARING) and not any(
+            m.column == name for m in mapping.values()
+        ):
+            return (
+                f'{log.name}, {line}: the column "{name}" holds no number in any of its '
+                f"{frame.height} lines, and there is no other to get energy from"
+            )
+    names = ", ".join(f'"{name}"' for name in frame.columns[:8])
+    return (
+        f"{log.name}, {line}: none of the columns {names} holds power, an energy counter, or "
+        "volts and amps; name one with power=COLUMN or energy=COLUMN"
+    )
+
+
+def _notices(
+    name: str, clean: CleanTime, columns: Mapping[Quantity, FloatArray], times_missing: int
+) -> list[Notice]:
+    """What had to be repaired, in words."""
+    notices = []
+    missing = {q: int(np.count_nonzero(~np.isfinite(v))) for q, v in columns.items()}
+    parts = [f"{n} in {QUANTITIES[q].label.lower()}" for q, n in missing.items() if n]
+    if times_missing:
+        parts.append(f"{times_missing} in time")
+    if parts:
+        notices.append(
+            Notice(
+                code=Code.MISSING_VALUES,
+                message=f"{name}: missing values were left out: {', '.join(parts)}",
+            )
+        )
+    if clean.repaired:
+        told = []
+        if clean.duplicates:
+            told.append(f"{clean.duplicates} repeated times (the later line stands)")
+        if clean.spread:
+            told.append(f"{clean.spread} lines sharing a stamp were spread over it")
+        if clean.steps_back:
+            times = "once" if clean.steps_back == 1 else f"{clean.steps_back} times"
+            told.append(f"the clock stepped back {times} (the file's order was trusted)")
+        notices.append(
+            Notice(code=Code.TIME_NOT_MONOTONIC, message=f"{name}: {'; '.join(told)}")
+        )
+    return notices
+
+
+def mapped_columns(mapping: ColumnMapping) -> dict[str, str]:
+    """Purpose → column name, as the user would write it."""
+    return {purpose: mapped.column for purpose, mapped in mapping.items()}

@@ -1,0 +1,128 @@
+"""A log file as a table of columns, still text where the file is text."""
+
+import io
+from dataclasses import dataclass
+from pathlib import Path
+
+import polars as pl
+
+from yardtoll.store.errors import LogError
+from yardtoll.store.logs.sniff import COMMENT_MARKS, Dialect, sniff
+
+SPREADSHEETS = (".xlsx", ".xls", ".ods")
+PARQUET = (".parquet", ".pq")
+
+
+@dataclass(frozen=True)
+class LogTable:
+    """The columns of a log.
+
+    Attributes:
+        path: where it came from.
+        frame: one column a log column; text for text files and spreadsheets.
+        first_data_line: 1-based line of row 0, None where the file has no lines.
+        named: whether the file itself names its columns.
+        delimiter: what parts the cells of a text file.
+    """
+
+    path: Path
+    frame: pl.DataFrame
+    first_data_line: int | None
+    named: bool = True
+    delimiter: str | None = None
+
+    def line_of(self, row: int) -> str:
+        """"line 14" for row 0-based ``row``, blank and comment lines counted."""
+        if self.first_data_line is None:
+            return f"row {row + 2}"
+        try:
+            with self.path.open("rb") as file:
+                left = row
+                for number, line in enumerate(file, start=1):
+                    text = line.strip()
+                    if number < self.first_data_line or not text or _is_comment(text):
+                        continue
+                    if left == 0:
+                        return f"line {number}"
+                    left -= 1
+        except OSError:
+            pass
+        return f"line {self.first_data_line + row}"
+
+
+def read_table(path: Path) -> LogTable:
+    """Read a CSV-like text file, a spreadsheet or a Parquet file.
+
+    Raises:
+        LogError: the file cannot be read as a table.
+    """
+    suffix = path.suffix.lower()
+    if not path.exists():
+        raise LogError(f"{path} does not exist")
+    try:
+        if suffix in SPREADSHEETS:
+            frame = pl.read_excel(path, infer_schema_length=0, drop_empty_rows=True)
+            return _checked(LogTable(path=path, frame=frame, first_data_line=None))
+        if suffix in PARQUET:
+            return _checked(LogTable(path=path, frame=pl.read_parquet(path), first_data_line=None))
+        dialect = sniff(path)
+        return _checked(
+            LogTable(
+                path=path,
+                frame=_read_text(path, dialect),
+                first_data_line=dialect.first_data_line,
+                named=dialect.named,
+                delimiter=dialect.delimiter,
+            )
+        )
+    except LogError:
+        raise
+    except (pl.exceptions.PolarsError, OSError, ValueError, UnicodeError) as error:
+        reason = str(error).strip().splitlines()[0] if str(error).strip() else type(error).__name__
+        raise LogError(f"{path.name} cannot be read as a table: {reason}") from error
+    except Exception as error:  # the spreadsheet reader raises kinds of its own
+        if type(error).__module__.startswith("fastexcel"):
+            raise LogError(f"{path.name} is not a spreadsheet that can be read") from error
+        raise
+
+
+def _read_text(path: Path, dialect: Dialect) -> pl.DataFrame:
+    """Every cell as text; ragged lines are cut or filled with nothing."""
+    source: Path | io.BytesIO = path
+    if dialect.encoding not in ("utf-8", "utf-8-sig"):
+        text = path.read_bytes().decode(dialect.encoding, errors="replace")
+        source = io.BytesIO(text.encode("utf-8"))
+    head = _first_bytes(path)
+    only_returns = b"\n" not in head and b"\r" in head and dialect.encoding != "utf-16"
+    if only_returns:
+        source = io.BytesIO(path.read_bytes().replace(b"\r", b"\n"))
+    frame = pl.read_csv(
+        source,
+        separator=dialect.delimiter,
+        skip_lines=dialect.first_data_line - 1,
+        has_header=False,
+        infer_schema=False,
+        truncate_ragged_lines=True,
+        encoding="utf8-lossy",
+        schema={name: pl.String for name in dialect.header},
+        quote_char='"',
+    )
+    first = pl.nth(0).str.strip_chars()
+    comments = pl.any_horizontal(*(first.str.starts_with(mark) for mark in COMMENT_MARKS))
+    blank = pl.all_horizontal(pl.all().is_null())
+    return frame.filter(~(comments.fill_null(value=False) | blank))
+
+
+def _first_bytes(path: Path) -> bytes:
+    with path.open("rb") as file:
+        return file.read(4096)
+
+
+def _is_comment(text: bytes) -> bool:
+    return text.startswith(tuple(mark.encode() for mark in COMMENT_MARKS))
+
+
+def _checked(table: LogTable) -> LogTable:
+    if table.frame.width == 0 or table.frame.height == 0:
+        raise LogError(f"{table.path.name} holds no lines of data")
+    return table
