@@ -56,7 +56,7 @@ def _zone(text: str) -> ZoneInfo:
 
 
 def _mapping(text: str) -> dict[str, str]:
-    """"time=t,power=P" as a dictionary; a backslash keeps a comma inside a column's name."""
+    """ "time=t,power=P" as a dictionary; a backslash keeps a comma inside a column's name."""
     pairs = [part.replace("\\,", ",") for part in re.split(r"(?<!\\),", text)]
     if not all("=" in pair for pair in pairs):
         raise typer.BadParameter(f'"{text}" does not read like time=COLUMN,power=COLUMN')
@@ -167,7 +167,8 @@ def main(argv: list[str] | None = None) -> None:
     """Run the command line; ``argv`` without the program's name."""
     arguments = sys.argv[1:] if argv is None else argv
     if not arguments or (
-        arguments[0] not in (*SHELL_COMMANDS, "--help", "--version") and not _is_unknown_option(arguments)
+        arguments[0] not in (*SHELL_COMMANDS, "--help", "--version")
+        and not _is_unknown_option(arguments)
     ):
         from yardtoll.desktop.app import run_window
 

@@ -8,7 +8,8 @@ HOUR_S = 3600
 
 def decimals_for(expanded: float, *, digits: int = 1) -> int:
     """Decimals that show an uncertainty with ``digits`` significant digits (two when it begins
-    with 1, JCGM 100:2008, 7.2.6 leaves one or two); never negative."""
+    with 1, JCGM 100:2008, 7.2.6 leaves one or two); never negative.
+    """
     if not (math.isfinite(expanded) and expanded > 0):
         return 0
     exponent = math.floor(math.log10(expanded))
@@ -18,7 +19,7 @@ def decimals_for(expanded: float, *, digits: int = 1) -> int:
 
 
 def format_with_uncertainty(value: float, expanded: float) -> str:
-    """"89.4 ± 0.5": value and U with the same decimals; the value alone when U is 0."""
+    """ "89.4 ± 0.5": value and U with the same decimals; the value alone when U is 0."""
     if expanded == 0:
         return f"{value:.1f}"
     decimals = decimals_for(expanded)
@@ -26,7 +27,7 @@ def format_with_uncertainty(value: float, expanded: float) -> str:
 
 
 def format_clock(duration_s: float) -> str:
-    """"3:05:12", hours unpadded; negative and unknown durations give "–"."""
+    """ "3:05:12", hours unpadded; negative and unknown durations give "–"."""
     if not math.isfinite(duration_s) or duration_s < 0:
         return "–"
     whole = int(duration_s)
@@ -34,7 +35,7 @@ def format_clock(duration_s: float) -> str:
 
 
 def format_span(duration_s: float) -> str:
-    """"4 h 20 min", "12 min", "40 s": for sentences."""
+    """ "4 h 20 min", "12 min", "40 s": for sentences."""
     if not math.isfinite(duration_s) or duration_s < 0:
         return "–"
     if duration_s < 90:

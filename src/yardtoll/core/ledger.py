@@ -40,7 +40,7 @@ class Ledger:
 
     @property
     def imbalance_wh(self) -> float:
-        """rated − tolls − delivered; zero but for rounding."""
+        """Rated − tolls − delivered; zero but for rounding."""
         return self.rated_wh - sum(toll.energy_wh for toll in self.tolls) - self.delivered_wh
 
 

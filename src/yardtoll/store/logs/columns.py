@@ -16,6 +16,8 @@ TIME = "time"
 DATE = "date"
 TARGETS = (TIME, DATE, *(q.value for q in Quantity))
 _CONTENT_SAMPLE = 20_000
+_COUNTER_SAMPLES = 20
+"""A nameless column that never falls over this many samples counts; power is never so steady."""
 
 # Words that name a quantity in a header. Words from this list alone decide; a bare symbol or a
 # unit decides where no word does.
@@ -124,7 +126,15 @@ def scale_to_base(purpose: str, unit: str | None) -> float:
 
 def is_fahrenheit(purpose: str, unit: str | None) -> bool:
     """Whether a column holds °F."""
-    return purpose == Quantity.TEMPERATURE and (unit or "").strip("° ").lower() in ("f", "fahrenheit")
+    return purpose == Quantity.TEMPERATURE and (unit or "").strip("° ").lower() in (
+        "f",
+        "fahrenheit",
+    )
+
+
+def bears_energy(header: str) -> bool:
+    """Whether a header names power or an energy counter."""
+    return _by_header(header)[0] in (Quantity.POWER, Quantity.ENERGY)
 
 
 def _by_header(name: str) -> tuple[str | None, str | None, float]:
@@ -167,7 +177,13 @@ def _purpose_of_unit(unit: str) -> str | None:
     """Which purpose a unit belongs to, None for none or several."""
     if unit.strip("° ").lower() in ("c", "f", "celsius", "fahrenheit") and unit != "F":
         return Quantity.TEMPERATURE
-    for quantity in (Quantity.ENERGY, Quantity.POWER, Quantity.VOLTS, Quantity.AMPS, Quantity.HERTZ):
+    for quantity in (
+        Quantity.ENERGY,
+        Quantity.POWER,
+        Quantity.VOLTS,
+        Quantity.AMPS,
+        Quantity.HERTZ,
+    ):
         if unit_scale(unit, QUANTITIES[quantity].unit) is not None:
             return quantity
     return TIME if unit.lower() in _TIME_UNITS else None
@@ -215,7 +231,9 @@ def _guess_by_content(frame: pl.DataFrame, style: NumberStyle, mapping: ColumnMa
         for name in free:
             numbers = to_numbers(frame[name].head(_CONTENT_SAMPLE), style)
             if np.isfinite(numbers).sum() > numbers.size / 2:
-                counts = _rises(frame[name], style, strictly=False)
+                counts = numbers.size > _COUNTER_SAMPLES and _rises(
+                    frame[name], style, strictly=False
+                )
                 mapping[Quantity.ENERGY if counts else Quantity.POWER] = Mapped(name, sure=False)
                 break
 
@@ -228,5 +246,3 @@ def _rises(column: pl.Series, style: NumberStyle, *, strictly: bool = True) -> b
         return False
     steps = np.diff(numbers)
     return bool(numbers[-1] > numbers[0] and np.all(steps > 0 if strictly else steps >= 0))
-
-

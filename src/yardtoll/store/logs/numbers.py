@@ -91,9 +91,7 @@ def to_numbers(column: pl.Series, style: NumberStyle, base_unit: str = "") -> ND
     return np.where(np.isfinite(values), values, np.nan)
 
 
-def _parse_written(
-    cells: pl.Series, style: NumberStyle, base_unit: str
-) -> NDArray[np.float64]:
+def _parse_written(cells: pl.Series, style: NumberStyle, base_unit: str) -> NDArray[np.float64]:
     """Cells such as "1,234.5 W", "0,41 kW", "412W"."""
     number = (
         cells.str.extract(_CELL, 1)

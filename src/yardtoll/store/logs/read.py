@@ -16,6 +16,7 @@ from yardtoll.store.logs.columns import (
     DATE,
     TIME,
     ColumnMapping,
+    bears_energy,
     guess_mapping,
     is_fahrenheit,
     override,
@@ -141,7 +142,7 @@ def _numbers(log: OpenLog, purpose: str, mapping: ColumnMapping) -> FloatArray:
     in_cells = to_numbers(column, log.style, base)
     if not np.isfinite(in_cells).any():
         raise MappingError(
-            f'{log.name}, {log.table.line_of(0)}: the {QUANTITIES[Quantity(purpose)].label.lower()} '
+            f"{log.name}, {log.table.line_of(0)}: the {QUANTITIES[Quantity(purpose)].label.lower()} "
             f'column "{mapped.column}" holds no number in any of its {column.len()} lines'
         )
     if is_fahrenheit(purpose, mapped.unit):
@@ -170,11 +171,9 @@ def _derive_power(columns: dict[Quantity, FloatArray]) -> None:
 def _nothing_usable(log: OpenLog, mapping: ColumnMapping) -> str:
     """Why no energy can be had from this log, naming the line and the column."""
     frame, line = log.table.frame, log.table.line_of(0)
+    taken = {mapped.column for mapped in mapping.values()}
     for name in frame.columns:
-        purpose = guess_mapping(frame.select(pl.lit("1").alias(name)), log.style, named=True)
-        if any(q in purpose for q in _ENERGY_BEARING) and not any(
-            m.column == name for m in mapping.values()
-        ):
+        if name not in taken and bears_energy(name):
             return (
                 f'{log.name}, {line}: the column "{name}" holds no number in any of its '
                 f"{frame.height} lines, and there is no other to get energy from"
@@ -211,9 +210,7 @@ def _notices(
         if clean.steps_back:
             times = "once" if clean.steps_back == 1 else f"{clean.steps_back} times"
             told.append(f"the clock stepped back {times} (the file's order was trusted)")
-        notices.append(
-            Notice(code=Code.TIME_NOT_MONOTONIC, message=f"{name}: {'; '.join(told)}")
-        )
+        notices.append(Notice(code=Code.TIME_NOT_MONOTONIC, message=f"{name}: {'; '.join(told)}"))
     return notices
 
 

@@ -15,7 +15,9 @@ COMMENT_MARKS = ("#", "//", "%")
 _LOOKED_AT_LINES = 200
 
 _BOMS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
-_NUMBER_LIKE = re.compile(r"^[+-]?[\d.,'\s\u00a0\u202f]*\d[\d.,'\s]*(?:e[+-]?\d+)?\s*[^\d\s]{0,4}$", re.I)
+_NUMBER_LIKE = re.compile(
+    r"^[~≈+-]?[\d.,'\s\u00a0\u202f]*\d[\d.,'\s]*(?:e[+-]?\d+)?\s*[^\d\s]{0,4}$", re.I
+)
 _TIME_LIKE = re.compile(r"^\d{1,4}[-/.:]\d{1,2}([-/.:]\d{1,4})?.*")
 
 
@@ -73,8 +75,14 @@ def split_line(line: str, delimiter: str) -> list[str]:
 
 def is_value(cell: str) -> bool:
     """Whether a cell reads as a number (with or without unit), a time, or a missing value."""
-    low = cell.lower()
-    return bool(_NUMBER_LIKE.match(cell) or _TIME_LIKE.match(cell)) or low in ("nan", "")
+    return bool(_NUMBER_LIKE.match(cell) or _TIME_LIKE.match(cell)) or cell.lower() == "nan"
+
+
+def _is_data(cells: list[str]) -> bool:
+    """Whether a line holds values rather than names: half of its filled cells or more."""
+    filled = [cell for cell in cells if cell]
+    values = sum(map(is_value, filled))
+    return values > 0 and 2 * values >= len(filled)
 
 
 def _head(path: Path) -> bytes:
@@ -163,8 +171,10 @@ def _find_header(
     for number, line in numbered:
         cells = split_line(line, delimiter)
         if len(cells) < width:
+            # A header may name fewer columns than the lines below it have.
+            header = tuple(cells) if len(cells) > 1 and not any(map(is_value, cells)) else None
             continue
-        if sum(map(is_value, cells)) > len(cells) / 2:
+        if _is_data(cells):
             return Dialect(
                 encoding=encoding,
                 delimiter=delimiter,
@@ -179,7 +189,9 @@ def _find_header(
 def _with_units(header: tuple[str, ...] | None, cells: list[str]) -> tuple[str, ...]:
     """A line of short words below the names is the line of units."""
     if header is not None and len(header) == len(cells) and all(len(c) <= 5 for c in cells):
-        return tuple(f"{name} [{unit}]" if unit else name for name, unit in zip(header, cells, strict=True))
+        return tuple(
+            f"{name} [{unit}]" if unit else name for name, unit in zip(header, cells, strict=True)
+        )
     return tuple(cells)
 
 

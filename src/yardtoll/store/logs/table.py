@@ -32,7 +32,7 @@ class LogTable:
     delimiter: str | None = None
 
     def line_of(self, row: int) -> str:
-        """"line 14" for row 0-based ``row``, blank and comment lines counted."""
+        """ "line 14" for row 0-based ``row``, blank and comment lines counted."""
         if self.first_data_line is None:
             return f"row {row + 2}"
         try:
@@ -104,7 +104,7 @@ def _read_text(path: Path, dialect: Dialect) -> pl.DataFrame:
         infer_schema=False,
         truncate_ragged_lines=True,
         encoding="utf8-lossy",
-        schema={name: pl.String for name in dialect.header},
+        schema=dict.fromkeys(dialect.header, pl.String),
         quote_char='"',
     )
     first = pl.nth(0).str.strip_chars()

@@ -1,6 +1,7 @@
 """Cells to seconds: elapsed time, time of day, and dates in the shapes meters write."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -59,7 +60,9 @@ def looks_like_time(column: pl.Series) -> bool:
     cells = column.head(_SAMPLE).drop_nulls().str.strip_chars()
     if cells.len() == 0:
         return False
-    written = cells.str.contains(_CLOCK) | cells.str.contains(r"^\d{1,4}[-/.]\d{1,2}[-/.]\d{1,4}[T ]")
+    written = cells.str.contains(_CLOCK) | cells.str.contains(
+        r"^\d{1,4}[-/.]\d{1,2}[-/.]\d{1,4}[T ]"
+    )
     return int(written.sum()) > cells.len() / 2
 
 
@@ -118,7 +121,9 @@ def _from_clock(cells: pl.Series) -> RawTimes:
     )
     meridiem = parts[3].str.to_lowercase()
     twelve = meridiem.is_not_null().to_numpy()
-    hours = np.where(twelve, hours % 12 + 12 * (meridiem == "pm").fill_null(value=False).to_numpy(), hours)
+    hours = np.where(
+        twelve, hours % 12 + 12 * (meridiem == "pm").fill_null(value=False).to_numpy(), hours
+    )
     total = hours * 3600 + minutes * 60 + seconds
     total = np.where(parts[0].is_null().to_numpy(), np.nan, total)
     known = np.flatnonzero(np.isfinite(total))
@@ -183,7 +188,7 @@ def _localised(naive: pl.Series, local_s: FloatArray, zone: ZoneInfo) -> FloatAr
     twice = np.flatnonzero(early != late)
     twice = twice[np.isfinite(early[twice])]
     second_pass = False
-    for previous, i in zip(np.append(-2, twice[:-1]), twice, strict=True):
+    for previous, i in pairwise(np.concatenate([[-2], twice])):
         if i != previous + 1:
             second_pass = False
         if i > 0 and local_s[i] < local_s[i - 1]:

@@ -1,0 +1,104 @@
+"""Reading a meter for hours on a thread of its own, and handing every sample on at once."""
+
+import threading
+from collections.abc import Callable
+from typing import Protocol
+
+from yardtoll.bench.errors import AnswerError, BenchError
+from yardtoll.bench.samples import SampleBlock
+
+POLL_S = 0.25
+RETRY_S = 1.0
+
+
+class Meter(Protocol):
+    """What the recorder needs of a meter."""
+
+    def open(self, *, prepare: bool = True) -> str:
+        """Connect and say what it is."""
+        ...
+
+    def read_new(self) -> SampleBlock:
+        """Samples since the last call."""
+        ...
+
+    def close(self) -> None:
+        """Let go."""
+        ...
+
+
+class Recorder:
+    """Polls a meter and hands blocks to a sink; a lost wire is told and tried again.
+
+    All callbacks run on the recorder's thread.
+
+    Args:
+        meter: opened and closed by the recorder.
+        sink: takes each block that holds samples; what it raises ends the recording.
+        on_lost: told once when the meter stops answering, with the reason.
+        on_found: told when it answers (again), with what it calls itself.
+        on_failed: told when the recording cannot go on.
+    """
+
+    def __init__(
+        self,
+        meter: Meter,
+        sink: Callable[[SampleBlock], None],
+        *,
+        on_lost: Callable[[str], None] = lambda _: None,
+        on_found: Callable[[str], None] = lambda _: None,
+        on_failed: Callable[[Exception], None] = lambda _: None,
+        poll_s: float = POLL_S,
+        resumed: bool = False,
+    ) -> None:
+        self._meter = meter
+        self._sink = sink
+        self._on_lost = on_lost
+        self._on_found = on_found
+        self._on_failed = on_failed
+        self._poll_s = poll_s
+        self._prepare = not resumed
+        self._stop = threading.Event()
+        self._thread = threading.Thread(target=self._run, name="recorder", daemon=True)
+
+    def start(self) -> None:
+        """Begin; returns at once."""
+        self._thread.start()
+
+    def stop(self, timeout_s: float = 10.0) -> None:
+        """End after the samples at hand are handed on; returns when the thread is done."""
+        self._stop.set()
+        if self._thread.is_alive() and threading.current_thread() is not self._thread:
+            self._thread.join(timeout_s)
+
+    def _run(self) -> None:
+        connected = lost = False
+        try:
+            while not self._stop.is_set():
+                try:
+                    if not connected:
+                        self._on_found(self._meter.open(prepare=self._prepare))
+                        connected, lost, self._prepare = True, False, False
+                    self._hand_on()
+                    self._stop.wait(self._poll_s)
+                except BenchError as error:
+                    if not lost:
+                        self._on_lost(str(error))
+                    lost = True
+                    if not isinstance(error, AnswerError):
+                        connected = False
+                        self._meter.close()
+                    self._stop.wait(RETRY_S)
+            if connected:
+                self._hand_on()
+        except BenchError:
+            pass  # the wire broke on the very last reading; the samples before are safe
+        except Exception as error:  # noqa: BLE001 - a thread must report, not die unseen
+            self._on_failed(error)
+        finally:
+            self._meter.close()
+
+    def _hand_on(self) -> None:
+        block = self._meter.read_new()
+        if block.time_s.size:
+            self._sink(block)

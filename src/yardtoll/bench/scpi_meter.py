@@ -1,0 +1,143 @@
+"""A power meter that speaks SCPI, over whatever wire VISA reaches (TCP, serial, USB)."""
+
+import time
+from collections.abc import Callable
+from types import TracebackType
+from typing import Any, Self, TypeVar
+
+import numpy as np
+
+from yardtoll.bench.errors import AnswerError, UnreachableError
+from yardtoll.bench.profile import TIME_COLUMN, BufferProfile, Profile
+from yardtoll.bench.samples import SampleBlock
+from yardtoll.core.quantities import Quantity
+
+
+_T = TypeVar("_T")
+
+
+class ScpiMeter:
+    """A driver that reads one meter by its profile.
+
+    Args:
+        resource: a VISA address, such as ``TCPIP::192.0.2.7::5025::SOCKET``.
+        profile: the meter's commands.
+        now_s: clock for meters that do not time their samples themselves.
+    """
+
+    def __init__(
+        self, resource: str, profile: Profile, now_s: Callable[[], float] = time.monotonic
+    ) -> None:
+        self._resource = resource
+        self._profile = profile
+        self._now_s = now_s
+        self._opened_s = 0.0
+        self._wire: Any = None
+
+    def open(self, *, prepare: bool = True) -> str:
+        """Connect, prepare the meter and return what it calls itself.
+
+        Args:
+            prepare: send the profile's setup commands; not when joining a recording again.
+
+        Raises:
+            UnreachableError: nothing answers at the address.
+        """
+        import pyvisa
+
+        try:
+            self._wire = pyvisa.ResourceManager("@py").open_resource(
+                self._resource,
+                timeout=self._profile.timeout_ms,
+                read_termination=self._profile.termination,
+                write_termination=self._profile.termination,
+                # pyvisa-py reads in blocks of this size: large answers stay quick.
+                chunk_size=1024 * 1024,
+            )
+            self._opened_s = self._now_s()
+            if prepare:
+                for command in self._profile.setup:
+                    self._tell(command)
+            # Asked last: its answer shows that the commands before it have been carried out.
+            return self._ask(self._profile.identify)
+        except Exception as error:  # VISA backends raise kinds of their own, ValueError among them
+            self.close()
+            raise UnreachableError(
+                f"no meter answers at {self._resource}: is it switched on, and is the address right?"
+            ) from error
+
+    def zero(self) -> None:
+        """Set the meter's energy counter to zero, where it can be told to.
+
+        Raises:
+            UnreachableError: the wire broke.
+        """
+        if self._profile.zero:
+            self._tell(self._profile.zero)
+            self._ask(self._profile.identify)
+
+    def read_new(self) -> SampleBlock:
+        """What was measured since the last call; for a polled meter one sample of now.
+
+        Raises:
+            UnreachableError: the wire broke or the meter does not answer.
+            AnswerError: the answer is not what the profile promises.
+        """
+        buffer = self._profile.buffer
+        if buffer is not None:
+            return self._parse_buffer(self._ask(buffer.query), buffer)
+        at_s = self._now_s() - self._opened_s
+        columns = {
+            quantity: np.array([direct.scale * self._number(direct.query)])
+            for quantity, direct in self._profile.direct.items()
+        }
+        return SampleBlock(time_s=np.array([at_s]), columns=columns)
+
+    def close(self) -> None:
+        """Let go of the wire; safe to call twice."""
+        wire, self._wire = self._wire, None
+        if wire is not None:
+            wire.close()
+
+    def __enter__(self) -> Self:
+        self.open()
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, tb: TracebackType | None
+    ) -> None:
+        self.close()
+
+    def _parse_buffer(self, answer: str, buffer: BufferProfile) -> SampleBlock:
+        width = len(buffer.columns)
+        flat = answer.strip().replace(buffer.record_separator, ",")
+        try:
+            numbers = np.array(flat.split(","), dtype=np.float64) if flat else np.empty(0)
+        except ValueError:
+            raise AnswerError(f"the meter answered {flat[:40]!r} where numbers belong") from None
+        if numbers.size % width:
+            raise AnswerError(f"the meter sent {numbers.size} numbers, no multiple of {width}")
+        table = dict(zip(buffer.columns, numbers.reshape(-1, width).T, strict=True))
+        time_s = table.pop(TIME_COLUMN)
+        return SampleBlock(time_s=time_s, columns={Quantity(k): v for k, v in table.items()})
+
+    def _number(self, query: str) -> float:
+        answer = self._ask(query)
+        try:
+            return float(answer)
+        except ValueError:
+            raise AnswerError(f"the meter answered {answer[:40]!r} to {query}") from None
+
+    def _ask(self, query: str) -> str:
+        return self._over_the_wire(lambda: str(self._wire.query(query)))
+
+    def _tell(self, command: str) -> None:
+        self._over_the_wire(lambda: self._wire.write(command))
+
+    def _over_the_wire(self, exchange: Callable[[], _T]) -> _T:
+        if self._wire is None:
+            raise UnreachableError("the meter is not connected")
+        try:
+            return exchange()
+        except Exception as error:  # one boundary for the VISA backend's many kinds
+            raise UnreachableError(f"the meter at {self._resource} stopped answering") from error
