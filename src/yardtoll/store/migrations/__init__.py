@@ -1,0 +1,1 @@
+"""Schema changes, one file a version under versions/, run by Alembic."""

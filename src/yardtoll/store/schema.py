@@ -1,0 +1,121 @@
+"""The tables of a yard file. docs/yard-file.md describes them for readers of the file."""
+
+import sqlalchemy as sa
+
+from yardtoll.store import records
+
+APPLICATION_ID = 0x59544F4C  # "YTOL"
+SCHEMA_VERSION = 1
+"""Kept in user_version; migrations/versions/ has one file a version."""
+
+metadata = sa.MetaData()
+
+
+def _table(name: str, *columns: sa.Column) -> sa.Table:  # type: ignore[type-arg]
+    return sa.Table(name, metadata, sa.Column("id", sa.Integer, primary_key=True), *columns)
+
+
+def _text(name: str, *, null: bool = False) -> sa.Column[str]:
+    return sa.Column(name, sa.Text, nullable=null)
+
+
+def _real(name: str, *, null: bool = False) -> sa.Column[float]:
+    return sa.Column(name, sa.Float, nullable=null)
+
+
+def _flag(name: str) -> sa.Column[bool]:
+    return sa.Column(name, sa.Boolean, nullable=False, default=False)
+
+
+def _link(name: str, target: str, *, null: bool = False) -> sa.Column[int]:
+    return sa.Column(name, sa.ForeignKey(f"{target}.id"), nullable=null)
+
+
+yard = _table(
+    "yard",
+    _text("name"),
+    _text("created_at"),
+    _text("rule"),
+    sa.Column("yardstick_id", sa.Integer, nullable=True),
+)
+station = _table(
+    "station",
+    _text("name"),
+    _real("rated_wh"),
+    _real("rated_w"),
+    _text("chemistry"),
+    _text("source"),
+    _text("note"),
+    _flag("removed"),
+)
+meter = _table(
+    "meter",
+    _text("name"),
+    _text("profile"),
+    _text("address"),
+    _real("reading_share"),
+    _real("floor_w"),
+    _real("own_draw_w"),
+    _real("max_w", null=True),
+    _flag("removed"),
+)
+load = _table("load", _text("name"), _real("watts"), _flag("removed"))
+yardstick = _table(
+    "yardstick", _text("name"), _real("limit_ratio"), _text("basis"), _flag("removed")
+)
+run = _table(
+    "run",
+    _link("station_id", "station"),
+    sa.Column("number", sa.Integer, nullable=False),
+    _text("method"),
+    _text("state"),
+    _text("origin"),
+    _text("started_at"),
+    _text("ended_at", null=True),
+    _link("meter_id", "meter", null=True),
+    _link("load_id", "load", null=True),
+    _real("target_w", null=True),
+    _real("own_draw_w"),
+    _real("soc_from"),
+    _real("soc_to"),
+    _text("void_reason"),
+    sa.Column("conditions", sa.JSON, nullable=False),
+)
+mark = _table("mark", _link("run_id", "run"), _real("time_s"), _text("word"), _flag("withdrawn"))
+reading = _table(
+    "reading",
+    _link("run_id", "run"),
+    _real("time_s"),
+    _text("kind"),
+    _real("value"),
+    _flag("withdrawn"),
+)
+trace = sa.Table(
+    "trace",
+    metadata,
+    sa.Column("run_id", sa.ForeignKey("run.id"), primary_key=True),
+    sa.Column("quantities", sa.JSON, nullable=False),
+    sa.Column("name", sa.Text, nullable=False),
+    sa.Column("clock_s", sa.Float, nullable=True),
+    sa.Column("clock_basis", sa.Text, nullable=True),
+    sa.Column("notices", sa.JSON, nullable=False),
+)
+trace_block = sa.Table(
+    "trace_block",
+    metadata,
+    sa.Column("run_id", sa.ForeignKey("run.id"), primary_key=True),
+    sa.Column("seq", sa.Integer, primary_key=True),
+    sa.Column("row_count", sa.Integer, nullable=False),
+    sa.Column("data", sa.LargeBinary, nullable=False),
+)
+
+TABLE_OF: dict[type, sa.Table] = {
+    records.YardInfo: yard,
+    records.Station: station,
+    records.Meter: meter,
+    records.Load: load,
+    records.StoredYardstick: yardstick,
+    records.Run: run,
+    records.Mark: mark,
+    records.Reading: reading,
+}

@@ -1,0 +1,288 @@
+"""The yard file: records put and fetched, samples appended block by block, nothing ever edited."""
+
+import dataclasses
+import threading
+from collections.abc import Sequence
+from datetime import UTC, datetime
+from pathlib import Path
+from types import TracebackType
+from typing import Any, Self, TypeVar
+
+import sqlalchemy as sa
+
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.trace import Trace
+from yardtoll.core.yardsticks import SHIPPED_YARDSTICKS
+from yardtoll.store import traces
+from yardtoll.store.errors import ReadOnlyYardError, YardError
+from yardtoll.store.opening import FileLock, make_engine, migrate, refuse_damaged, refuse_foreign
+from yardtoll.store.records import (
+    Load,
+    Mark,
+    Meter,
+    Reading,
+    Record,
+    Run,
+    RunState,
+    Station,
+    StoredYardstick,
+    YardInfo,
+)
+from yardtoll.store.schema import TABLE_OF
+from yardtoll.store.traces import Columns
+
+R = TypeVar("R", bound=Record)
+
+
+def utc_now() -> str:
+    """Now as ISO 8601 in UTC, to the millisecond."""
+    return datetime.now(UTC).isoformat(timespec="milliseconds")
+
+
+class YardFile:
+    """An open yard. Every change is kept as it is made.
+
+    Safe to use from several threads: each statement takes a connection of its own, and writers
+    wait for each other.
+    """
+
+    def __init__(self, path: Path, engine: sa.Engine, lock: FileLock) -> None:
+        self.path = path
+        self._engine = engine
+        self._lock = lock
+        self._writing = threading.RLock()
+
+    @classmethod
+    def create(cls, path: Path, name: str) -> "YardFile":
+        """Make a new yard with the shipped yardsticks.
+
+        Raises:
+            YardError: something is there already, or the place cannot be written.
+        """
+        try:
+            path.open("xb").close()
+        except FileExistsError:
+            raise YardError(f"{path.name} is already there; choose another name") from None
+        except OSError as error:
+            raise YardError(f"{path} cannot be written: {error.strerror}") from None
+        lock = FileLock(path)
+        engine = make_engine(path, read_only=False)
+        migrate(engine, path)
+        yard = cls(path, engine, lock)
+        yard.put(YardInfo(name=name, created_at=utc_now()))
+        for stick in SHIPPED_YARDSTICKS:
+            yard.put(
+                StoredYardstick(name=stick.name, limit_ratio=stick.limit, basis=stick.basis.value)
+            )
+        return yard
+
+    @classmethod
+    def open(cls, path: Path) -> "YardFile":
+        """Open a yard; read-only when another window has it, or the file may not be written.
+
+        Raises:
+            YardError: one of its kinds, by what is wrong; nothing is changed then.
+        """
+        refuse_foreign(path)
+        lock = FileLock(path)
+        try:
+            refuse_damaged(path)
+            read_only = not lock.held or not _writable(path)
+            engine = make_engine(path, read_only=read_only)
+            if not read_only:
+                migrate(engine, path)
+            if read_only:
+                lock.release()
+            return cls(path, engine, lock)
+        except BaseException:
+            lock.release()
+            raise
+
+    @property
+    def read_only(self) -> bool:
+        """Whether this window may only look."""
+        return not self._lock.held
+
+    def close(self) -> None:
+        """Close all connections, then let go of the lock; safe to call twice."""
+        self._engine.dispose()
+        self._lock.release()
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, tb: TracebackType | None
+    ) -> None:
+        self.close()
+
+    # records
+
+    def put(self, record: R) -> R:
+        """Insert a record without id, or replace the one with its id; returned with its id.
+
+        Raises:
+            ReadOnlyYardError: the yard is open elsewhere.
+        """
+        table = TABLE_OF[type(record)]
+        values = _as_row(record)
+        with self._changing() as connection:
+            if record.id is None:
+                del values["id"]
+                key = connection.execute(sa.insert(table).values(values)).inserted_primary_key
+                assert key is not None
+                return dataclasses.replace(record, id=key[0])
+            known = connection.execute(
+                sa.update(table).where(table.c.id == record.id).values(values)
+            ).rowcount
+            if not known:
+                connection.execute(sa.insert(table).values(values))
+            return record
+
+    def get(self, kind: type[R], id_: int) -> R:
+        """The record of a kind with an id.
+
+        Raises:
+            YardError: there is none.
+        """
+        found = self._fetch(kind, TABLE_OF[kind].c.id == id_)
+        if not found:
+            raise YardError(f"{self.path.name} holds no {kind.__name__.lower()} number {id_}")
+        return found[0]
+
+    def info(self) -> YardInfo:
+        """The yard's own record."""
+        return self.get(YardInfo, 1)
+
+    def stations(self) -> list[Station]:
+        """Stations that are not removed, in the order they came."""
+        return self._present(Station)
+
+    def meters(self) -> list[Meter]:
+        """Meters that are not removed."""
+        return self._present(Meter)
+
+    def loads(self) -> list[Load]:
+        """Loads that are not removed."""
+        return self._present(Load)
+
+    def yardsticks(self) -> list[StoredYardstick]:
+        """Yardsticks that are not removed."""
+        return self._present(StoredYardstick)
+
+    def runs(self, station_id: int | None = None) -> list[Run]:
+        """Runs of one station or of all, oldest first."""
+        condition = None if station_id is None else TABLE_OF[Run].c.station_id == station_id
+        return sorted(self._fetch(Run, condition), key=lambda run: (run.started_at, run.id or 0))
+
+    def unfinished_runs(self) -> list[Run]:
+        """Runs still marked as running: live now, or left behind by a program that died."""
+        return self._fetch(Run, TABLE_OF[Run].c.state == RunState.RUNNING.value)
+
+    def next_number(self, station_id: int) -> int:
+        """The number of a station's next run, from 1."""
+        return max((run.number for run in self.runs(station_id)), default=0) + 1
+
+    def marks(self, run_id: int) -> list[Mark]:
+        """A run's marks in order of time, withdrawn ones left out."""
+        return self._of_run(Mark, run_id)
+
+    def readings(self, run_id: int) -> list[Reading]:
+        """A run's typed readings in order of time, withdrawn ones left out."""
+        return self._of_run(Reading, run_id)
+
+    # samples
+
+    def start_trace(
+        self, run_id: int, quantities: Sequence[Quantity], trace: Trace | None = None
+    ) -> None:
+        """Say which columns a run's samples will have; with ``trace``, keep its clock and notices."""
+        with self._changing() as connection:
+            traces.insert_header(connection, run_id, quantities, trace)
+
+    def append_samples(self, run_id: int, time_s: Any, columns: Columns) -> None:
+        """Keep a block of samples; on disk when this returns."""
+        with self._changing() as connection:
+            traces.append_block(connection, run_id, time_s, columns)
+
+    def merge_samples(self, run_id: int) -> None:
+        """Join a run's blocks into few large ones, when it has ended."""
+        with self._changing() as connection:
+            traces.merge_blocks(connection, run_id)
+
+    def keep_trace(self, run_id: int, trace: Trace) -> None:
+        """Keep a whole trace at once."""
+        self.start_trace(run_id, list(trace.columns), trace)
+        self.append_samples(run_id, trace.time_s, trace.columns)
+        self.merge_samples(run_id)
+
+    def trace(self, run_id: int) -> Trace | None:
+        """A run's samples from 0 s on; None when it has none."""
+        with self._engine.connect() as connection:
+            return traces.load(connection, run_id)
+
+    def first_and_last_sample_s(self, run_id: int) -> tuple[float, float] | None:
+        """The first and last sample on the meter's own time; None without samples."""
+        with self._engine.connect() as connection:
+            return traces.first_and_last(connection, run_id)
+
+    # inner
+
+    def _present(self, kind: type[R]) -> list[R]:
+        return self._fetch(kind, TABLE_OF[kind].c.removed.is_(False))
+
+    def _of_run(self, kind: type[R], run_id: int) -> list[R]:
+        table = TABLE_OF[kind]
+        condition = (table.c.run_id == run_id) & table.c.withdrawn.is_(False)
+        return self._fetch(kind, condition, table.c.time_s)
+
+    def _fetch(self, kind: type[R], condition: Any = None, order: Any = None) -> list[R]:
+        table = TABLE_OF[kind]
+        query = sa.select(table).order_by(table.c.id if order is None else order)
+        if condition is not None:
+            query = query.where(condition)
+        with self._engine.connect() as connection:
+            return [kind(**row) for row in connection.execute(query).mappings()]
+
+    def _changing(self) -> "_Transaction":
+        if self.read_only:
+            raise ReadOnlyYardError(f"{self.path.name} is open in another window and only shown here")
+        return _Transaction(self._engine, self._writing)
+
+
+class _Transaction:
+    """One writer at a time within the program; SQLite sees to other programs."""
+
+    def __init__(self, engine: sa.Engine, writing: threading.RLock) -> None:
+        self._engine = engine
+        self._writing = writing
+
+    def __enter__(self) -> sa.Connection:
+        self._writing.acquire()
+        try:
+            self._context = self._engine.begin()
+            return self._context.__enter__()
+        except BaseException:
+            self._writing.release()
+            raise
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, tb: TracebackType | None
+    ) -> None:
+        try:
+            self._context.__exit__(kind, error, tb)
+        finally:
+            self._writing.release()
+
+
+def _as_row(record: Record) -> dict[str, Any]:
+    """Field by field; dataclasses.asdict would copy the conditions deeply for nothing."""
+    return {f.name: getattr(record, f.name) for f in dataclasses.fields(record)}
+
+
+def _writable(path: Path) -> bool:
+    try:
+        with path.open("r+b"):
+            return True
+    except OSError:
+        return False

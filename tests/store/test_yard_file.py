@@ -1,0 +1,270 @@
+"""The yard file: what is put in comes out, nothing is lost, nothing foreign is touched."""
+
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import time
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.trace import ClockBasis, Code, Notice, Trace
+from yardtoll.store import schema
+from yardtoll.store.errors import (
+    DamagedYardError,
+    NewerYardError,
+    NotAYardError,
+    ReadOnlyYardError,
+    YardError,
+)
+from yardtoll.store.importing import import_logs
+from yardtoll.store.records import Load, Mark, Meter, Reading, Run, RunState, Station
+from yardtoll.store.yard_file import YardFile
+
+POWER, VOLTS = Quantity.POWER, Quantity.VOLTS
+
+
+@pytest.fixture
+def path(tmp_path):
+    return tmp_path / "bench.yard"
+
+
+@pytest.fixture
+def yard(path):
+    with YardFile.create(path, "Bench") as yard:
+        yield yard
+
+
+@pytest.fixture
+def run(yard):
+    station = yard.put(Station(name="Fennel 2k", rated_wh=2048, rated_w=2000))
+    return yard.put(
+        Run(
+            station_id=station.id,
+            number=yard.next_number(station.id),
+            method="discharge_to_empty",
+            state=RunState.RUNNING.value,
+            origin="live",
+            started_at="2026-05-14T10:00:00+00:00",
+            conditions={"note": "ünicode", "nested": {"a": [1, 2]}},
+        )
+    )
+
+
+def test_every_kind_of_record_survives_closing(path, yard, run):
+    kept = [
+        yard.put(Meter(name="M", profile="p", address="x", reading_share=0.01, floor_w=0.5)),
+        yard.put(Load(name="Heater", watts=410)),
+        yard.put(Mark(run_id=run.id, time_s=3.5, word="Fan on")),
+        yard.put(Reading(run_id=run.id, time_s=4.5, kind="soc", value=88)),
+        run,
+    ]
+    yard.close()
+    with YardFile.open(path) as again:
+        for record in kept:
+            assert again.get(type(record), record.id) == record
+        assert again.info().name == "Bench"
+        assert [s.name for s in again.yardsticks()][:2] == ["Pass", "Good"]
+        assert again.unfinished_runs() == [run]
+
+
+def test_removed_and_withdrawn_records_stay_but_are_not_listed(yard, run):
+    station = yard.stations()[0]
+    yard.put(replace(station, removed=True))
+    assert yard.stations() == []
+    yard.put(station)
+    assert yard.stations() == [station]
+    mark = yard.put(Mark(run_id=run.id, time_s=1, word="odd"))
+    yard.put(replace(mark, withdrawn=True))
+    assert yard.marks(run.id) == []
+
+
+def test_blocks_merge_without_changing_a_sample(yard, run, monkeypatch):
+    monkeypatch.setattr("yardtoll.store.traces.ROWS_A_BLOCK", 300)
+    rng = np.random.default_rng(3)
+    t, p = np.arange(1000.0) + 7, rng.normal(size=1000)
+    yard.start_trace(run.id, [POWER, VOLTS])
+    for start in range(0, 1000, 90):
+        rows = slice(start, start + 90)
+        yard.append_samples(run.id, t[rows], {POWER: p[rows]})
+    before = yard.trace(run.id)
+    yard.merge_samples(run.id)
+    after = yard.trace(run.id)
+    for trace in (before, after):
+        np.testing.assert_array_equal(trace.time_s, t - 7)
+        np.testing.assert_array_equal(trace.columns[POWER], p)
+        assert np.isnan(trace.columns[VOLTS]).all()
+    assert yard.first_and_last_sample_s(run.id) == (7, 1006)
+    with sqlite3.connect(yard.path) as raw:
+        assert raw.execute("SELECT row_count FROM trace_block").fetchall() == [(300,)] * 3 + [(100,)]
+
+
+def test_a_whole_trace_keeps_clock_and_notices(yard, run):
+    trace = Trace(
+        name="log.csv",
+        time_s=np.array([0.0, 1, 2]),
+        columns={POWER: np.array([1.0, np.nan, 3])},
+        clock_s=1.7e9,
+        clock_basis=ClockBasis.UTC,
+        notices=(Notice(code=Code.MISSING_VALUES, message="one"),),
+    )
+    yard.keep_trace(run.id, trace)
+    again = yard.trace(run.id)
+    assert (again.name, again.clock_s, again.clock_basis, again.notices) == (
+        trace.name, trace.clock_s, trace.clock_basis, trace.notices,
+    )  # fmt: skip
+    np.testing.assert_array_equal(again.columns[POWER], trace.columns[POWER])
+
+
+def test_a_meter_that_restarted_its_clock_is_put_in_order_and_told(yard, run):
+    yard.start_trace(run.id, [POWER])
+    yard.append_samples(run.id, np.array([5.0, 6, 7]), {POWER: np.ones(3)})
+    yard.append_samples(run.id, np.array([0.0, 1, 2]), {POWER: np.ones(3)})
+    trace = yard.trace(run.id)
+    np.testing.assert_array_equal(trace.time_s, np.arange(6.0))
+    assert trace.notices[0].code is Code.TIME_NOT_MONOTONIC
+
+
+def test_a_second_window_may_look_but_not_change(path, yard, run):
+    with YardFile.open(path) as second:
+        assert second.read_only and not yard.read_only
+        assert second.stations() == yard.stations()
+        with pytest.raises(ReadOnlyYardError, match="open in another window"):
+            second.put(Load(name="x", watts=1))
+    yard.put(Load(name="still ours", watts=1))
+    yard.close()
+    with YardFile.open(path) as third:
+        assert not third.read_only
+
+
+def test_create_never_overwrites(path, yard):
+    with pytest.raises(YardError, match="already there"):
+        YardFile.create(path, "again")
+    with pytest.raises(YardError, match="cannot be written"):
+        YardFile.create(path.parent / "no folder" / "x.yard", "x")
+
+
+def broken(path, what):
+    data = bytearray(path.read_bytes())
+    if what == "text":
+        return b"just some text that is longer than a hundred bytes " * 4
+    if what == "short":
+        return bytes(data[: len(data) // 2])
+    if what == "page":
+        for page in range(1, len(data) // 4096):
+            data[page * 4096 : page * 4096 + 64] = b"\xff" * 64
+        return bytes(data)
+    if what == "newer":
+        data[60:64] = (99).to_bytes(4, "big")
+        return bytes(data)
+    assert what == "other"
+    data[68:72] = (1).to_bytes(4, "big")
+    return bytes(data)
+
+
+@pytest.mark.parametrize(
+    ("what", "error", "message"),
+    [
+        ("text", NotAYardError, "is not a yard file"),
+        ("short", DamagedYardError, "is damaged"),
+        ("page", DamagedYardError, "is damaged"),
+        ("newer", NewerYardError, "made by a newer version"),
+        ("other", NotAYardError, "another program"),
+    ],
+)
+def test_what_is_not_a_whole_yard_is_refused_unchanged(path, yard, what, error, message):
+    yard.close()
+    content = broken(path, what)
+    path.write_bytes(content)
+    with pytest.raises(error, match=message) as caught:
+        YardFile.open(path)
+    assert str(caught.value).endswith("nothing was changed")
+    assert path.read_bytes() == content
+    assert os.listdir(path.parent) == [path.name]
+
+
+def test_an_older_file_is_copied_before_it_is_brought_up_to_date(path, yard):
+    """As left by a program that died while making the file: tables there, version not set."""
+    yard.close()
+    with sqlite3.connect(path) as raw:
+        raw.execute("PRAGMA user_version = 0")
+        raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    raw.close()
+    with YardFile.open(path) as again:
+        assert again.info().name == "Bench"
+    assert (path.parent / "bench.before-update-0.yard").exists()
+    with sqlite3.connect(path) as raw:
+        assert raw.execute("PRAGMA user_version").fetchone() == (schema.SCHEMA_VERSION,)
+
+
+def test_the_migrations_make_the_tables_the_program_knows(yard):
+    import sqlalchemy as sa
+
+    inspector = sa.inspect(yard._engine)
+    for table in schema.metadata.sorted_tables:
+        columns = {c["name"]: c["nullable"] for c in inspector.get_columns(table.name)}
+        assert columns == {c.name: bool(c.nullable) for c in table.columns}
+
+
+KILLED = """
+import sys, time, numpy as np
+from pathlib import Path
+from yardtoll.core.quantities import Quantity
+from yardtoll.store.records import Run, Station
+from yardtoll.store.yard_file import YardFile
+yard = YardFile.create(Path(sys.argv[1]), "K")
+station = yard.put(Station(name="S", rated_wh=1, rated_w=1))
+run = yard.put(Run(station_id=station.id, number=1, method="m", state="running", origin="live",
+                   started_at="2026-01-01T00:00:00+00:00"))
+yard.start_trace(run.id, [Quantity.POWER])
+for second in range(10_000):
+    yard.append_samples(run.id, np.array([float(second)]), {Quantity.POWER: np.array([5.0])})
+    print(second, flush=True)
+    time.sleep(0.01)
+"""
+
+
+def test_a_killed_program_loses_nothing_it_had_kept(path):
+    process = subprocess.Popen(
+        [sys.executable, "-c", KILLED, str(path)], stdout=subprocess.PIPE, text=True
+    )
+    for line in process.stdout:
+        if int(line) == 25:
+            break
+    process.send_signal(signal.SIGKILL)
+    process.wait()
+    process.stdout.close()
+    time.sleep(0.05)
+    with YardFile.open(path) as yard:
+        assert not yard.read_only
+        (run,) = yard.unfinished_runs()
+        assert yard.trace(run.id).time_s[-1] >= 25
+
+
+class TestImportingLogs:
+    LOG = "time,power\n" + "".join(f"{i * 10},{0 if i > 360 else 400}\n" for i in range(370))
+
+    def test_a_log_becomes_a_finished_run(self, tmp_path, path):
+        log = tmp_path / "a.csv"
+        log.write_text(self.LOG)
+        said = import_logs([log], path, "Tansy", rated_wh=500, rated_w=600)
+        assert said == ["a.csv: run 1 of Tansy, 400.0 Wh over 1.02 h"]
+        assert import_logs([log], path, "tansy")[0].startswith("a.csv: run 2 of Tansy")
+        with YardFile.open(path) as yard:
+            first, _ = yard.runs()
+            assert (first.state, first.conditions["file"]) == ("finished", "a.csv")
+            assert yard.trace(first.id).time_s.size == 370
+
+    def test_nothing_is_written_when_a_log_is_bad(self, tmp_path, path):
+        good, bad = tmp_path / "a.csv", tmp_path / "b.csv"
+        good.write_text(self.LOG)
+        bad.write_text("nothing here")
+        with pytest.raises(Exception, match=r"b\.csv"):
+            import_logs([good, bad], path, "Tansy", rated_wh=500, rated_w=600)
+        with pytest.raises(YardError, match="--rated-wh and --rated-w"):
+            import_logs([good], path, "Tansy")
+        assert not path.exists()
