@@ -7,7 +7,7 @@ from typing import Protocol
 from yardtoll.bench.errors import AnswerError, BenchError
 from yardtoll.bench.samples import SampleBlock
 
-POLL_S = 0.25
+POLL_S = 0.5
 RETRY_S = 1.0
 
 
@@ -59,11 +59,17 @@ class Recorder:
         self._poll_s = poll_s
         self._prepare = not resumed
         self._stop = threading.Event()
+        self._then: Callable[[], None] = lambda: None
         self._thread = threading.Thread(target=self._run, name="recorder", daemon=True)
 
     def start(self) -> None:
         """Begin; returns at once."""
         self._thread.start()
+
+    def stop_soon(self, then: Callable[[], None]) -> None:
+        """End after the samples at hand; ``then`` is called on the recorder's thread."""
+        self._then = then
+        self._stop.set()
 
     def stop(self, timeout_s: float = 10.0) -> None:
         """End after the samples at hand are handed on; returns when the thread is done."""
@@ -90,13 +96,18 @@ class Recorder:
                         self._meter.close()
                     self._stop.wait(RETRY_S)
             if connected:
-                self._hand_on()
-        except BenchError:
-            pass  # the wire broke on the very last reading; the samples before are safe
+                self._hand_on_last()
+            self._then()
         except Exception as error:  # noqa: BLE001 - a thread must report, not die unseen
             self._on_failed(error)
         finally:
             self._meter.close()
+
+    def _hand_on_last(self) -> None:
+        try:
+            self._hand_on()
+        except BenchError:
+            pass  # the wire broke on the very last reading; the samples before are safe
 
     def _hand_on(self) -> None:
         block = self._meter.read_new()

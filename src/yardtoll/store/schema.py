@@ -106,6 +106,7 @@ trace_block = sa.Table(
     sa.Column("run_id", sa.ForeignKey("run.id"), primary_key=True),
     sa.Column("seq", sa.Integer, primary_key=True),
     sa.Column("row_count", sa.Integer, nullable=False),
+    sa.Column("kept_at_s", sa.Float, nullable=False),
     sa.Column("data", sa.LargeBinary, nullable=False),
 )
 

@@ -35,26 +35,31 @@ def insert_header(
 
 
 def append_block(
-    connection: sa.Connection, run_id: int, time_s: FloatArray, columns: Columns
+    connection: sa.Connection,
+    run_id: int,
+    time_s: FloatArray,
+    columns: Columns,
+    kept_at_s: float,
 ) -> None:
-    """Add samples after the last block."""
+    """Add samples after the last block, kept at a moment in s since 1970."""
     quantities = _quantities(connection, run_id)
     missing = np.full(time_s.size, np.nan)
     table = np.stack([time_s, *(columns.get(q, missing) for q in quantities)])
     last = connection.execute(
         sa.select(sa.func.max(trace_block.c.seq)).where(trace_block.c.run_id == run_id)
     ).scalar()
-    _insert(connection, run_id, 0 if last is None else last + 1, table)
+    _insert(connection, run_id, 0 if last is None else last + 1, table, kept_at_s)
 
 
 def merge_blocks(connection: sa.Connection, run_id: int) -> None:
     """Replace a run's many blocks by few, the samples unchanged."""
     table = _read_all(connection, run_id)
-    if table is None:
+    kept_at_s = last_kept_at_s(connection, run_id)
+    if table is None or kept_at_s is None:
         return
     connection.execute(sa.delete(trace_block).where(trace_block.c.run_id == run_id))
     for seq, start in enumerate(range(0, table.shape[1], ROWS_A_BLOCK)):
-        _insert(connection, run_id, seq, table[:, start : start + ROWS_A_BLOCK])
+        _insert(connection, run_id, seq, table[:, start : start + ROWS_A_BLOCK], kept_at_s)
 
 
 def load(connection: sa.Connection, run_id: int) -> Trace | None:
@@ -103,6 +108,13 @@ def first_and_last(connection: sa.Connection, run_id: int) -> tuple[float, float
     return float(ends[0][0]), float(ends[1][-1])
 
 
+def last_kept_at_s(connection: sa.Connection, run_id: int) -> float | None:
+    """When the newest samples were kept, s since 1970; None without samples."""
+    return connection.execute(
+        sa.select(sa.func.max(trace_block.c.kept_at_s)).where(trace_block.c.run_id == run_id)
+    ).scalar()
+
+
 def _quantities(connection: sa.Connection, run_id: int) -> list[Quantity]:
     found = connection.execute(
         sa.select(header_table.c.quantities).where(header_table.c.run_id == run_id)
@@ -123,10 +135,12 @@ def _read_all(connection: sa.Connection, run_id: int) -> FloatArray | None:
     return np.concatenate(blocks, axis=1) if len(blocks) > 1 else blocks[0]
 
 
-def _insert(connection: sa.Connection, run_id: int, seq: int, table: FloatArray) -> None:
+def _insert(
+    connection: sa.Connection, run_id: int, seq: int, table: FloatArray, kept_at_s: float
+) -> None:
     data = np.ascontiguousarray(table, dtype=_FLOAT).tobytes()
     connection.execute(
         sa.insert(trace_block).values(
-            run_id=run_id, seq=seq, row_count=table.shape[1], data=data
+            run_id=run_id, seq=seq, row_count=table.shape[1], kept_at_s=kept_at_s, data=data
         )
     )

@@ -2,6 +2,7 @@
 
 import dataclasses
 import threading
+import time
 from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
@@ -203,7 +204,7 @@ class YardFile:
     def append_samples(self, run_id: int, time_s: Any, columns: Columns) -> None:
         """Keep a block of samples; on disk when this returns."""
         with self._changing() as connection:
-            traces.append_block(connection, run_id, time_s, columns)
+            traces.append_block(connection, run_id, time_s, columns, time.time())
 
     def merge_samples(self, run_id: int) -> None:
         """Join a run's blocks into few large ones, when it has ended."""
@@ -225,6 +226,11 @@ class YardFile:
         """The first and last sample on the meter's own time; None without samples."""
         with self._engine.connect() as connection:
             return traces.first_and_last(connection, run_id)
+
+    def last_kept_at_s(self, run_id: int) -> float | None:
+        """When a run's newest samples were kept, s since 1970; None without samples."""
+        with self._engine.connect() as connection:
+            return traces.last_kept_at_s(connection, run_id)
 
     # inner
 

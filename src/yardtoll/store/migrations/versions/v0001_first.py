@@ -97,5 +97,6 @@ def upgrade() -> None:
         _link("run_id", "run", key=True),
         sa.Column("seq", sa.Integer, primary_key=True),
         sa.Column("row_count", sa.Integer, nullable=False),
+        _real("kept_at_s"),
         sa.Column("data", sa.LargeBinary, nullable=False),
     )

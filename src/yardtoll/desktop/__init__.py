@@ -1,0 +1,1 @@
+"""The window: frame, one folder a view, widgets, dialogs, theme."""

@@ -1,0 +1,57 @@
+"""Starting the window."""
+
+import signal
+import sys
+from pathlib import Path
+
+from PySide6.QtWidgets import QApplication
+
+from yardtoll import __version__
+from yardtoll.desktop.log_file import start_logging
+from yardtoll.desktop.main_window import MainWindow
+from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.theme.fonts import load_fonts
+from yardtoll.desktop.theme.theme import theme
+
+DEMO = "--demo"
+EXIT_USAGE = 2
+
+
+def make_app() -> QApplication:
+    """The application object with fonts loaded."""
+    found = QApplication.instance()
+    app = found if isinstance(found, QApplication) else QApplication(sys.argv[:1])
+    app.setApplicationName("yardtoll")
+    app.setApplicationDisplayName("Yard Toll")
+    app.setApplicationVersion(__version__)
+    app.setDesktopFileName("yardtoll")
+    load_fonts()
+    return app
+
+
+def make_window(settings: UserSettings | None = None) -> MainWindow:
+    """The main window in the user's theme, with no yard yet."""
+    settings = settings or UserSettings()
+    theme.apply(settings.theme)
+    return MainWindow(settings)
+
+
+def run_window(arguments: list[str]) -> int:
+    """`yardtoll [FILE.yard]` or `yardtoll --demo`: open the window and stay until it closes."""
+    files = [a for a in arguments if a != DEMO]
+    if len(files) > 1 or (files and DEMO in arguments):
+        print("usage: yardtoll [FILE.yard] | yardtoll --demo", file=sys.stderr)
+        return EXIT_USAGE
+    start_logging()
+    # Ctrl+C in the shell that started the window ends it; the run's samples are on disk.
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    app = make_app()
+    window = make_window()
+    window.show()
+    if DEMO in arguments:
+        window.open_demo()
+    elif files:
+        window.open_yard(Path(files[0]))
+    elif window.settings.recent_yards:
+        window.open_yard(window.settings.recent_yards[0])
+    return app.exec()

@@ -1,0 +1,1 @@
+"""Questions asked in a window of their own."""

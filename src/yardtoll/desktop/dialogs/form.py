@@ -1,0 +1,78 @@
+"""A small form: named fields, one sentence where something does not fit, accept or cancel."""
+
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yardtoll.desktop.widgets.basics import label
+
+_MIN_W = 430
+
+
+class FormDialog(QDialog):
+    """Base of the record dialogs; subclasses add rows and say what is wrong.
+
+    Attributes:
+        removed: True when the user asked to remove what is edited.
+    """
+
+    def __init__(
+        self, title: str, accept_text: str, parent: QWidget | None = None, *, removable: bool = False
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.setMinimumWidth(_MIN_W)
+        self.removed = False
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(22, 18, 22, 16)
+        outer.setSpacing(12)
+        outer.addWidget(label(title, "title"))
+        self.rows = QFormLayout()
+        self.rows.setHorizontalSpacing(14)
+        self.rows.setVerticalSpacing(9)
+        outer.addLayout(self.rows)
+        self._wrong = label("", "bad", wrap=True)
+        self._wrong.hide()
+        outer.addWidget(self._wrong)
+        buttons = QDialogButtonBox()
+        self._accept = buttons.addButton(accept_text, QDialogButtonBox.ButtonRole.AcceptRole)
+        self._accept.setProperty("role", "primary")
+        self._accept.setDefault(True)
+        buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
+        if removable:
+            remove: QPushButton = buttons.addButton(
+                "Remove", QDialogButtonBox.ButtonRole.DestructiveRole
+            )
+            remove.clicked.connect(self._remove)
+        buttons.accepted.connect(self._try)
+        buttons.rejected.connect(self.reject)
+        outer.addWidget(buttons)
+
+    def wrong(self) -> str:
+        """What does not fit, in one sentence; "" when all does."""
+        return ""
+
+    def line(self, text: str, value: str = "", hint: str = "") -> QLineEdit:
+        """Add a row with one line of text."""
+        field = QLineEdit(value)
+        field.setPlaceholderText(hint)
+        field.setAccessibleName(text)
+        self.rows.addRow(text, field)
+        return field
+
+    def _try(self) -> None:
+        said = self.wrong()
+        self._wrong.setText(said)
+        self._wrong.setVisible(bool(said))
+        if not said:
+            self.accept()
+
+    def _remove(self) -> None:
+        self.removed = True
+        self.accept()

@@ -1,0 +1,323 @@
+"""Importing a log: what was guessed, what it comes to, and where it belongs, before it is kept."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from zoneinfo import ZoneInfo, available_timezones
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QCompleter,
+    QDialog,
+    QDialogButtonBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yardtoll.core.discharge import MeterLog, analyse_log
+from yardtoll.core.figures import format_span
+from yardtoll.core.quantities import QUANTITIES, Quantity
+from yardtoll.core.trace import Code, Trace
+from yardtoll.desktop.jobs import JobHandle, Jobs
+from yardtoll.desktop.widgets.basics import choice, label, number_box, rule
+from yardtoll.store.errors import StoreError
+from yardtoll.store.logs.columns import DATE, TIME, ColumnMapping, override
+from yardtoll.store.logs.read import OpenLog, mapped_columns, to_trace
+from yardtoll.store.records import Meter, Station
+
+_ROWS_SHOWN = 200
+_SHOWN_FIRST = (TIME, DATE, Quantity.POWER.value, Quantity.ENERGY.value, Quantity.VOLTS.value)
+
+
+@dataclass(frozen=True)
+class Preview:
+    """A log read by a mapping: the trace and what it comes to, or why not."""
+
+    trace: Trace | None
+    found: MeterLog | None
+    problem: str = ""
+
+
+class CellsModel(QAbstractTableModel):
+    """The first rows of a log as they stand in the file."""
+
+    def __init__(self, log: OpenLog, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        head = log.table.frame.head(_ROWS_SHOWN)
+        self._names = head.columns
+        self._rows = [["" if c is None else str(c) for c in row] for row in head.rows()]
+
+    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self._rows)
+
+    def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self._names)
+
+    def data(
+        self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> str | None:
+        if role != Qt.ItemDataRole.DisplayRole or not index.isValid():
+            return None
+        return self._rows[index.row()][index.column()]
+
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> str | None:
+        if role != Qt.ItemDataRole.DisplayRole:
+            return None
+        horizontal = orientation is Qt.Orientation.Horizontal
+        return self._names[section] if horizontal else str(section + 1)
+
+
+class ImportDialog(QDialog):
+    """Shows a log's cells, the guessed mapping and the figure it gives; nothing is kept before
+    it is accepted.
+
+    Args:
+        log: the open log.
+        jobs: where it is read again each time the mapping changes.
+    """
+
+    def __init__(
+        self,
+        log: OpenLog,
+        stations: list[Station],
+        current: Station | None,
+        meters: list[Meter],
+        jobs: Jobs,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"Import {log.name}")
+        self.resize(980, 660)
+        self._log = log
+        self._jobs = jobs
+        self._job = 0
+        self.preview: Preview | None = None
+        self._columns: dict[str, QComboBox] = {}
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(24, 18, 24, 16)
+        outer.setSpacing(10)
+        self._headline = label(f"Reading {log.name}…", "title", wrap=True)
+        self._detail = label("", "muted", wrap=True)
+        outer.addWidget(self._headline)
+        outer.addWidget(self._detail)
+        cells = QTableView()
+        cells.setModel(CellsModel(log, self))
+        cells.setAccessibleName("The log's first lines")
+        cells.setAlternatingRowColors(True)
+        cells.verticalHeader().setDefaultSectionSize(24)
+        outer.addWidget(cells, 1)
+        outer.addWidget(label("Which column is what (guessed; change what is wrong)", "heading"))
+        outer.addLayout(self._make_mapping())
+        outer.addWidget(rule())
+        outer.addLayout(self._make_belonging(stations, current, meters))
+        self._wrong = label("", "bad", wrap=True)
+        outer.addWidget(self._wrong)
+        buttons = QDialogButtonBox()
+        self._accept = buttons.addButton("Keep as a run", QDialogButtonBox.ButtonRole.AcceptRole)
+        self._accept.setProperty("role", "primary")
+        buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
+        buttons.accepted.connect(self._try)
+        buttons.rejected.connect(self.reject)
+        outer.addWidget(buttons)
+        self._read()
+
+    def _make_mapping(self) -> QVBoxLayout:
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(10)
+        self._grid.setVerticalSpacing(6)
+        names: list[tuple[str, object]] = [("–", "")]
+        names += [(name, name) for name in self._log.table.frame.columns]
+        others = [q.value for q in Quantity if q.value not in _SHOWN_FIRST]
+        guessed = mapped_columns(self._log.guess)
+        for i, purpose in enumerate((*_SHOWN_FIRST, *others)):
+            box = choice(f"Column of {_purpose_words(purpose)}", names)
+            box.setCurrentIndex(max(box.findData(guessed.get(purpose, "")), 0))
+            box.currentIndexChanged.connect(self._read)
+            self._columns[purpose] = box
+            row, column = divmod(i, 5)
+            self._grid.addWidget(label(_purpose_words(purpose), "muted"), 2 * row, column)
+            self._grid.addWidget(box, 2 * row + 1, column)
+        for column in range(5):
+            self._grid.setColumnStretch(column, 1)
+        line = QVBoxLayout()
+        line.addLayout(self._grid)
+        return line
+
+    def _make_belonging(
+        self, stations: list[Station], current: Station | None, meters: list[Meter]
+    ) -> QVBoxLayout:
+        """Station, meter, window and zone of the run to be."""
+        column = QVBoxLayout()
+        row = QHBoxLayout()
+        row.setSpacing(10)
+        items: list[tuple[str, object]] = [(s.name, s) for s in stations]
+        self.station = choice("Station", [*items, ("a new station…", None)])
+        if current is not None:
+            self.station.setCurrentIndex(max(self.station.findText(current.name), 0))
+        metered: list[tuple[str, object]] = [("meter not stated", None)]
+        metered += [(f"{m.name} {m.accuracy}", m) for m in meters]
+        self.meter = choice("Meter", metered)
+        if len(meters) == 1:
+            self.meter.setCurrentIndex(1)
+        self.soc_from = number_box("State of charge from", "%", 1, 100, 100)
+        self.soc_to = number_box("State of charge to", "%", 0, 99, 0)
+        self.zone = QLineEdit()
+        self.zone.setPlaceholderText("zone, if local times")
+        self.zone.setAccessibleName("Time zone of local times")
+        completer = QCompleter(sorted(available_timezones()), self.zone)
+        completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        completer.setFilterMode(Qt.MatchFlag.MatchContains)
+        self.zone.setCompleter(completer)
+        self.zone.editingFinished.connect(self._read)
+        for widget, stretch in (
+            (label("Run of"), 0),
+            (self.station, 2),
+            (self.meter, 2),
+            (self.soc_from, 0),
+            (label("to"), 0),
+            (self.soc_to, 0),
+            (self.zone, 1),
+        ):
+            row.addWidget(widget, stretch)
+        column.addLayout(row)
+        self._new_station = QWidget()
+        line = QHBoxLayout(self._new_station)
+        line.setContentsMargins(0, 0, 0, 0)
+        self.new_name = QLineEdit()
+        self.new_name.setPlaceholderText("name of the new station")
+        self.new_name.setAccessibleName("Name of the new station")
+        self.new_wh = number_box("Rated energy", "Wh rated", 0, 1_000_000, 0, 1)
+        self.new_w = number_box("Rated power", "W rated", 0, 100_000, 0)
+        line.addWidget(self.new_name, 2)
+        line.addWidget(self.new_wh, 1)
+        line.addWidget(self.new_w, 1)
+        column.addWidget(self._new_station)
+        self.station.currentIndexChanged.connect(self._show_new_station)
+        self._show_new_station()
+        return column
+
+    def mapping(self) -> ColumnMapping:
+        """The mapping as chosen.
+
+        Raises:
+            MappingError: two purposes share one column in a way that cannot be.
+        """
+        chosen = {purpose: str(box.currentData() or "") for purpose, box in self._columns.items()}
+        guessed = mapped_columns(self._log.guess)
+        changed = {p: c for p, c in chosen.items() if guessed.get(p, "") != c}
+        return override(self._log.guess, changed, self._log.table.frame, self._log.name)
+
+    def chosen_columns(self) -> dict[str, str]:
+        """Purpose → column, for the run's conditions."""
+        return mapped_columns(self.mapping())
+
+    def chosen_station(self) -> Station:
+        """The station the run belongs to; without id when it is new."""
+        station = self.station.currentData()
+        if isinstance(station, Station):
+            return station
+        return Station(
+            name=self.new_name.text().strip(),
+            rated_wh=self.new_wh.value(),
+            rated_w=self.new_w.value(),
+        )
+
+    def done(self, result: int) -> None:
+        self._jobs.cancel(self._job)
+        super().done(result)
+
+    def _zone(self) -> ZoneInfo | None:
+        text = self.zone.text().strip()
+        if not text:
+            return None
+        try:
+            return ZoneInfo(text)
+        except (OSError, ValueError, KeyError):
+            raise StoreError(f"“{text}” is no time zone, such as Europe/Lisbon.") from None
+
+    def _read(self) -> None:
+        """Read the log by the mapping as it stands, off the GUI thread."""
+        self._jobs.cancel(self._job)
+        self.preview = None
+        self._accept.setEnabled(False)
+        try:
+            work = _ReadLog(self._log, self.mapping(), self._zone())
+        except StoreError as error:
+            self._show(Preview(None, None, str(error)))
+            return
+        self._job = self._jobs.start(
+            f"Reading {self._log.name}",
+            work,
+            self._show,
+            lambda error: self._show(Preview(None, None, str(error))),
+        )
+
+    def _show(self, preview: Preview) -> None:
+        self.preview = preview
+        self._accept.setEnabled(preview.found is not None)
+        self._wrong.setVisible(bool(preview.problem))
+        self._wrong.setText(preview.problem)
+        found = preview.found
+        if found is None or preview.trace is None:
+            self._headline.setText(f"{self._log.name} does not read like this")
+            self._detail.setText("Nothing is kept. Name the columns below.")
+            return
+        length = format_span(found.span.cutoff_s - found.span.start_s)
+        self._headline.setText(f"{found.delivered_wh:.1f} Wh over {length}")
+        source = "energy counter" if found.source == "counter" else "power column"
+        said = [f"{preview.trace.time_s.size} samples, energy by the {source}"]
+        columns = mapped_columns(self._log.guess)
+        if Quantity.POWER in preview.trace.columns and "power" not in columns:
+            pf = ", × power factor" if Quantity.POWER_FACTOR in preview.trace.columns else ""
+            said.append(f"power = volts × amps{pf}")
+        said += [n.message for n in found.notices if n.code is not Code.MISSING_VALUES]
+        self._detail.setText(" · ".join(said))
+
+    def _show_new_station(self) -> None:
+        self._new_station.setVisible(self.station.currentData() is None)
+
+    def _try(self) -> None:
+        said = self._what_is_wrong()
+        self._wrong.setText(said)
+        self._wrong.setVisible(bool(said))
+        if not said and self.preview is not None and self.preview.found is not None:
+            self.accept()
+
+    def _what_is_wrong(self) -> str:
+        if self.soc_from.value() <= self.soc_to.value():
+            return "The state of charge must fall: from above to."
+        station = self.chosen_station()
+        if not station.name:
+            return "Name the new station."
+        if station.rated_wh <= 0 or station.rated_w <= 0:
+            return "A new station needs its rated Wh and rated W."
+        return ""
+
+
+@dataclass(frozen=True)
+class _ReadLog:
+    """A job's frozen input."""
+
+    log: OpenLog
+    mapping: ColumnMapping
+    zone: ZoneInfo | None
+
+    def __call__(self, handle: JobHandle) -> Preview:
+        trace = to_trace(self.log, self.mapping, self.zone, handle.progress)
+        handle.progress("Working out the energy")
+        return Preview(trace, analyse_log(trace))
+
+
+def _purpose_words(purpose: str) -> str:
+    if purpose in (TIME, DATE):
+        return {"time": "Time", "date": "Date, if apart"}[purpose]
+    info = QUANTITIES[Quantity(purpose)]
+    return f"{info.label}, {info.unit}" if info.unit else info.label
+
+

@@ -1,0 +1,1 @@
+"""What stands around every view: rail, header, run strip, command finder, welcome."""

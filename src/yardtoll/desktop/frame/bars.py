@@ -1,0 +1,94 @@
+"""Two bars above the run strip: what is being worked on, and what must be said."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QWidget
+
+from yardtoll.desktop.jobs import Jobs
+from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.widgets.basics import button, label
+
+SHOWN_AFTER_MS = 400
+_STEPS = 1000
+
+
+class JobBar(QWidget):
+    """Progress and cancel of the work that is going on; hidden for what is quickly done."""
+
+    def __init__(self, jobs: Jobs, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._title = label("", "strong")
+        self._text = label("", "muted")
+        self._bar = QProgressBar()
+        self._bar.setAccessibleName("Progress")
+        self._bar.setTextVisible(False)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(MARGIN, 8, MARGIN, 8)
+        layout.addWidget(self._title)
+        layout.addWidget(self._text)
+        layout.addWidget(self._bar, 1)
+        layout.addWidget(button("Cancel", jobs.cancel, name="Cancel the work going on"))
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(SHOWN_AFTER_MS)
+        self._patience.timeout.connect(lambda: self.setVisible(jobs.busy))
+        jobs.started.connect(self._started)
+        jobs.progressed.connect(self._progressed)
+        jobs.idle.connect(self._idle)
+        self.hide()
+
+    def _started(self, title: str) -> None:
+        self._title.setText(title)
+        self._text.clear()
+        self._bar.setRange(0, 0)
+        if not self.isVisible():
+            self._patience.start()
+
+    def _progressed(self, text: str, share: float) -> None:
+        self._text.setText(text)
+        self._bar.setRange(0, _STEPS if share >= 0 else 0)
+        self._bar.setValue(int(share * _STEPS))
+
+    def _idle(self) -> None:
+        self._patience.stop()
+        self.hide()
+
+
+class NoticeBar(QWidget):
+    """One sentence that stays until it is read, with at most one thing to do about it."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("notice")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._text = label("", wrap=True)
+        self._action = button("", self._act)
+        self._todo: Callable[[], object] | None = None
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(16, 8, 12, 8)
+        layout.addWidget(self._text, 1)
+        layout.addWidget(self._action)
+        layout.addWidget(button("Close", self.hide, name="Close this notice"))
+        self.hide()
+
+    def say(
+        self, text: str, action: str = "", todo: Callable[[], object] | None = None
+    ) -> None:
+        """Show a sentence; ``action`` names what can be done about it."""
+        self._text.setText(text)
+        self.setAccessibleName(text)
+        self._todo = todo
+        self._action.setText(action)
+        self._action.setVisible(bool(action))
+        self.show()
+
+    @property
+    def text(self) -> str:
+        """What it says, "" while hidden."""
+        return "" if self.isHidden() else self._text.text()
+
+    def _act(self) -> None:
+        self.hide()
+        if self._todo is not None:
+            self._todo()

@@ -1,0 +1,73 @@
+"""The header: which station, and what it is waiting for."""
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
+
+from yardtoll.desktop.theme.tokens import HEADER_H, MARGIN
+from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.store.records import Station
+
+_NAME_CHARS = 34
+
+
+class Header(QWidget):
+    """Station chooser to the left, the next step to the right.
+
+    Signals:
+        station_chosen(id), add_station_asked, next_step_asked: what the user wants.
+    """
+
+    station_chosen = Signal(int)
+    add_station_asked = Signal()
+    next_step_asked = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("header")
+        self.setFixedHeight(HEADER_H)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._stations = QToolButton()
+        self._stations.setProperty("role", "station")
+        self._stations.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self._menu = QMenu(self._stations)
+        self._stations.setMenu(self._menu)
+        self._facts = label("", "muted")
+        self._waiting = label("", "muted")
+        self._next = button("", self.next_step_asked.emit)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(MARGIN - 9, 0, MARGIN, 0)
+        layout.setSpacing(14)
+        layout.addWidget(self._stations)
+        layout.addWidget(self._facts)
+        layout.addStretch(1)
+        layout.addWidget(self._waiting)
+        layout.addWidget(self._next)
+
+    def show_stations(self, stations: list[Station], current: Station | None) -> None:
+        """Fill the chooser and name the current station."""
+        self._menu.clear()
+        for station in stations:
+            action = QAction(f"{station.name}   {station.rated_wh:g} Wh", self._menu)
+            action.setCheckable(True)
+            action.setChecked(current is not None and station.id == current.id)
+            action.triggered.connect(lambda _=False, i=station.id: self.station_chosen.emit(i))
+            self._menu.addAction(action)
+        self._menu.addSeparator()
+        self._menu.addAction("Add a station…", self.add_station_asked.emit)
+        name = current.name if current else "No station yet"
+        short = name if len(name) <= _NAME_CHARS else name[: _NAME_CHARS - 1] + "…"
+        self._stations.setText(f"{short}  ▾")
+        self._stations.setToolTip(name)
+        self._stations.setAccessibleName(f"Station: {name}")
+        facts = []
+        if current:
+            facts = [f"{current.rated_wh:g} Wh", f"{current.rated_w:g} W", current.chemistry]
+        self._facts.setText(" · ".join(fact for fact in facts if fact))
+
+    def show_next_step(self, waiting_for: str, action: str) -> None:
+        """Say what the station is waiting for, and offer it."""
+        self._waiting.setText(waiting_for)
+        self._next.setText(action)
+        self._next.setAccessibleName(action)
+        self._next.setVisible(bool(action))

@@ -1,0 +1,115 @@
+"""The rail: the stops of the work as posts on a line."""
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.theme.tokens import RAIL_W, TEXT_PX
+
+_PITCH = 56
+_TOP = 34
+_LINE_X = 24
+
+
+class Rail(QWidget):
+    """Stops from top to bottom; one is current.
+
+    Signals:
+        stop_chosen(index): a stop was clicked or chosen by key.
+    """
+
+    stop_chosen = Signal(int)
+
+    def __init__(self, stops: list[str], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._stops = stops
+        self._current = 0
+        self._hovered = -1
+        self._busy: set[int] = set()
+        self.setFixedWidth(RAIL_W)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Stops")
+        theme.changed.connect(self.update)
+
+    def set_current(self, index: int) -> None:
+        """Show which stop the window is at."""
+        self._current = index
+        self.setAccessibleDescription(f"{self._stops[index]}, {index + 1} of {len(self._stops)}")
+        self.update()
+
+    def set_busy(self, index: int, *, busy: bool) -> None:
+        """Show that something is going at a stop."""
+        (self._busy.add if busy else self._busy.discard)(index)
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(RAIL_W, _TOP + _PITCH * len(self._stops))
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("paper"))
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.drawLine(self.width() - 1, 0, self.width() - 1, self.height())
+        last = self._y(len(self._stops) - 1)
+        painter.setPen(QPen(theme.colour("line"), 3))
+        painter.drawLine(_LINE_X, self._y(0) - 10, _LINE_X, last + 10)
+        for index, stop in enumerate(self._stops):
+            self._paint_stop(painter, index, stop)
+
+    def _paint_stop(self, painter: QPainter, index: int, stop: str) -> None:
+        y, current = self._y(index), index == self._current
+        accent, ink = theme.colour("accent"), theme.colour("ink")
+        if index == self._hovered and not current:
+            painter.fillRect(0, y - 18, self.width() - 1, 36, theme.colour("sunk"))
+        if current:
+            painter.fillRect(QRectF(_LINE_X - 6.5, y - 10.5, 13, 21), accent)
+        else:
+            painter.fillRect(QRectF(_LINE_X - 4.5, y - 4.5, 9, 9), theme.colour("paper"))
+            painter.setPen(QPen(theme.colour("muted"), 1.5))
+            painter.drawRect(QRectF(_LINE_X - 4, y - 4, 8, 8))
+        if index in self._busy:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(accent if not current else ink)
+            painter.drawEllipse(QRectF(self.width() - 22, y - 4, 8, 8))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setFont(font(TEXT_PX, SEMIBOLD if current else MEDIUM))
+        painter.setPen(ink if current else theme.colour("muted"))
+        text = QRectF(40, y - 14, self.width() - 42, 28)
+        painter.drawText(text, Qt.AlignmentFlag.AlignVCenter, stop)
+        if current and self.hasFocus():
+            pen = QPen(QColor(accent), 2)
+            painter.setPen(pen)
+            painter.drawRect(QRectF(4, y - 18, self.width() - 10, 36))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        index = self._at(event.position().y())
+        if index >= 0:
+            self.stop_chosen.emit(index)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._hovered = self._at(event.position().y())
+        self.setToolTip(f"Alt+{self._hovered + 1}" if self._hovered >= 0 else "")
+        self.update()
+
+    def leaveEvent(self, _: object) -> None:
+        self._hovered = -1
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+        elif 0 <= self._current + step < len(self._stops):
+            self.stop_chosen.emit(self._current + step)
+
+    def _y(self, index: int) -> int:
+        return _TOP + _PITCH * index
+
+    def _at(self, y: float) -> int:
+        index = round((y - _TOP) / _PITCH)
+        inside = 0 <= index < len(self._stops) and abs(y - self._y(index)) <= 20
+        return index if inside else -1

@@ -1,0 +1,104 @@
+"""The run strip: in every view, what is running now and when to be back."""
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
+
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.theme.tokens import MARGIN, STRIP_H
+from yardtoll.desktop.views.run.model import RunFigures
+from yardtoll.desktop.widgets.basics import button, label
+
+
+class RunStrip(QWidget):
+    """One line at the window's foot.
+
+    Signals:
+        run_asked: show the run.
+        plan_asked: nothing runs; plan something.
+    """
+
+    run_asked = Signal()
+    plan_asked = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(STRIP_H)
+        self.setAccessibleName("Run strip")
+        self._station = label("", "strong")
+        self._method = label("", "muted")
+        self._watts, self._energy, self._elapsed = (label("", "strong") for _ in range(3))
+        self._track = Track()
+        self._end = label("")
+        self._go = button("Plan a run", self._pressed)
+        self._running = False
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(20, 0, MARGIN, 0)
+        layout.setSpacing(22)
+        for widget in (self._station, self._method, self._watts, self._energy, self._elapsed):
+            layout.addWidget(widget)
+        layout.addWidget(self._track, 1)
+        layout.addWidget(self._end)
+        layout.addWidget(self._go)
+        self.show_idle("")
+
+    def show_idle(self, said: str) -> None:
+        """Nothing is running."""
+        self._running = False
+        self._station.setText("Nothing is running")
+        self._method.setText(said)
+        for widget in (self._watts, self._energy, self._elapsed, self._end):
+            widget.setText("")
+        self._track.setVisible(False)
+        self._go.setText("Plan a run")
+        self.setCursor(Qt.CursorShape.ArrowCursor)
+
+    def show_run(self, figures: RunFigures) -> None:
+        """Show the run that is going."""
+        self._running = True
+        self._station.setText(figures.station[:28])
+        self._method.setText(figures.method)
+        self._watts.setText(f"{figures.watts} W")
+        self._energy.setText(f"{figures.energy} Wh")
+        self._elapsed.setText(figures.elapsed)
+        self._track.setVisible(True)
+        self._track.set_share(figures.share_done)
+        self._end.setText(figures.back_at)
+        self._go.setText("See the run")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def mousePressEvent(self, _: QMouseEvent) -> None:
+        if self._running:
+            self.run_asked.emit()
+
+    def _pressed(self) -> None:
+        (self.run_asked if self._running else self.plan_asked).emit()
+
+
+class Track(QWidget):
+    """A thin line with a post at how far the run is."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._share = 0.0
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setMinimumWidth(60)
+
+    def set_share(self, share: float | None) -> None:
+        """0–1, or None where it cannot be told."""
+        self._share = min(max(share or 0.0, 0.0), 1.0)
+        self.setAccessibleDescription(f"{self._share:.0%} done")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(240, 16)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        middle, width = self.height() / 2, self.width()
+        painter.fillRect(QRectF(0, middle - 2, width, 4), theme.colour("muted"))
+        done = self._share * (width - 3)
+        painter.fillRect(QRectF(0, middle - 2, done, 4), theme.colour("strip_accent"))
+        painter.fillRect(QRectF(done, middle - 7, 3, 14), theme.colour("strip_ink"))

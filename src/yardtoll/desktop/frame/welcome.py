@@ -1,0 +1,101 @@
+"""The first page: the demo, a new yard, a log to import, or a yard opened lately."""
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from yardtoll.core.ledger import Kind
+from yardtoll.desktop.theme.fonts import SEMIBOLD, font
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.basics import button, label
+
+CHOICES = (
+    ("demo", "Look at the demo yard", "Three stations, their runs, and a simulated bench to play."),
+    ("new", "Start a new yard", "A file for your stations, your bench and your runs."),
+    ("import", "Import a meter's log", "A CSV, spreadsheet or Parquet file; drop it here as well."),
+    ("open", "Open a yard", "A file made here before."),
+)
+
+
+class Welcome(QWidget):
+    """Shown while no yard is open.
+
+    Signals:
+        chosen(what): "demo", "new", "import" or "open".
+        yard_chosen(path): one of the recent yards.
+    """
+
+    chosen = Signal(str)
+    yard_chosen = Signal(Path)
+
+    def __init__(self, recent: list[Path], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        column = QVBoxLayout()
+        column.setSpacing(10)
+        title = label("Yard Toll")
+        title.setFont(font(44, SEMIBOLD))
+        title.setStyleSheet("font-size: 44px; font-weight: 600;")
+        column.addWidget(title)
+        said = label(
+            "Every watt-hour pays a toll between the wall and the load. Measure each one, and say "
+            "with stated uncertainty whether a power station delivers what its maker claims.",
+            "quiet",
+            wrap=True,
+        )
+        said.setFixedWidth(460)
+        column.addWidget(said)
+        column.addSpacing(14)
+        for what, text, explained in CHOICES:
+            made = button(f"{text}\n{explained}", role="choice", name=text)
+            made.setMinimumHeight(58)
+            made.clicked.connect(lambda _=False, w=what: self.chosen.emit(w))
+            made.setFixedWidth(460)
+            column.addWidget(made)
+        if recent:
+            column.addSpacing(8)
+            column.addWidget(label("Opened lately", "muted"))
+            for path in recent[:4]:
+                link = button(path.stem, role="link", name=f"Open {path}")
+                link.setToolTip(str(path))
+                link.clicked.connect(lambda _=False, p=path: self.yard_chosen.emit(p))
+                column.addWidget(link)
+        column.addStretch(1)
+        outer = QHBoxLayout(self)
+        outer.setContentsMargins(72, 64, 48, 32)
+        outer.addLayout(column)
+        outer.addWidget(Gates(), 1)
+
+
+class Gates(QWidget):
+    """A river of energy that loses a little at each gate: what the program is about."""
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        left, right = 60, self.width() - 10
+        base = min(self.height() * 0.66, 470.0)
+        flow = [(Kind.WALL, 250), (Kind.STORED, 226), (Kind.STORED, 212), (Kind.DELIVERED, 190)]
+        tolls = [Kind.CONVERSION, Kind.OVERHEAD, Kind.CONVERSION]
+        step = (right - left) / len(flow)
+        for i, (kind, height) in enumerate(flow):
+            x = left + i * step
+            painter.fillRect(int(x), int(base - height), int(step) + 1, height, _energy(kind))
+        painter.setPen(QPen(theme.colour("ink"), 2))
+        painter.drawLine(int(left) - 10, int(base), int(right), int(base))
+        for i, kind in enumerate(tolls):
+            x, lost = left + (i + 1) * step, flow[i][1] - flow[i + 1][1]
+            painter.fillRect(int(x) - 3, int(base - 290), 6, 290, theme.colour("ink"))
+            painter.fillRect(int(x) - 9, int(base - 296), 18, 8, theme.colour("ink"))
+            painter.fillRect(int(x) - 34, int(base) + 8, 68, lost, _energy(kind))
+        painter.setPen(theme.colour("muted"))
+        painter.setFont(font(15))
+        painter.drawText(int(left), int(base) + 70, "wall")
+        painter.drawText(
+            int(right) - 90, int(base) + 50, 90, 28, int(Qt.AlignmentFlag.AlignRight), "load"
+        )
+
+
+def _energy(kind: Kind) -> QColor:
+    return QColor(theme.tokens.energy[kind])

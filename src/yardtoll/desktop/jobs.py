@@ -1,0 +1,141 @@
+"""Long work off the GUI thread: frozen input in, progress and result back by queued signals.
+
+A job that is cancelled, or whose window is gone, is dropped when it arrives.
+"""
+
+import logging
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+
+log = logging.getLogger(__name__)
+
+
+class CancelledError(Exception):
+    """Raised inside a job's work when the user cancelled it."""
+
+
+@dataclass(frozen=True)
+class JobHandle:
+    """What the work is given: a way to say how far it is, and to learn that it is not wanted."""
+
+    number: int
+    tell: Callable[[str, float | None], None]
+    cancelled: threading.Event
+
+    def progress(self, text: str, share: float | None = None) -> None:
+        """Say what is being done; ``share`` 0–1 where it is known.
+
+        Raises:
+            CancelledError: the user cancelled.
+        """
+        if self.cancelled.is_set():
+            raise CancelledError
+        self.tell(text, share)
+
+
+class Jobs(QObject):
+    """Runs jobs one after another on worker threads.
+
+    Signals:
+        started(title): a job began.
+        progressed(text, share): how far it is, share −1 where unknown.
+        idle(): no job is left.
+    """
+
+    started = Signal(str)
+    progressed = Signal(str, float)
+    idle = Signal()
+    _finished = Signal(int, object, object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(2)
+        self._next = 0
+        self._waiting: dict[
+            int, tuple[JobHandle, Callable[[Any], None], Callable[[Exception], None]]
+        ] = {}
+        self._finished.connect(self._arrived)
+
+    def start(
+        self,
+        title: str,
+        work: Callable[[JobHandle], Any],
+        done: Callable[[Any], None],
+        failed: Callable[[Exception], None],
+    ) -> int:
+        """Run ``work`` on a worker; ``done`` or ``failed`` is called on the GUI thread."""
+        self._next += 1
+        number = self._next
+        handle = JobHandle(
+            number,
+            lambda text, share: self.progressed.emit(text, -1.0 if share is None else share),
+            threading.Event(),
+        )
+        self._waiting[number] = (handle, done, failed)
+        self.started.emit(title)
+        self._pool.start(_Task(handle, work, self._finished))
+        return number
+
+    def cancel(self, number: int | None = None) -> None:
+        """Drop one job, or all; a late result is thrown away."""
+        for key in [number] if number is not None else list(self._waiting):
+            found = self._waiting.pop(key, None)
+            if found:
+                found[0].cancelled.set()
+        if not self._waiting:
+            self.idle.emit()
+
+    @property
+    def busy(self) -> bool:
+        """Whether a job is under way."""
+        return bool(self._waiting)
+
+    def wait(self, timeout_ms: int = 30_000) -> None:
+        """Let workers end before the program does."""
+        self.cancel()
+        self._pool.waitForDone(timeout_ms)
+
+    def _arrived(self, number: int, result: object, error: object) -> None:
+        found = self._waiting.pop(number, None)
+        if found is None:
+            return
+        _, done, failed = found
+        if not self._waiting:
+            self.idle.emit()
+        if isinstance(error, Exception):
+            failed(error)
+        else:
+            done(result)
+
+
+class _Task(QRunnable):
+    """One job on a worker thread."""
+
+    def __init__(
+        self, handle: JobHandle, work: Callable[[JobHandle], Any], finished: Any
+    ) -> None:
+        super().__init__()
+        self._handle = handle
+        self._work = work
+        self._signal = finished
+
+    def run(self) -> None:
+        """Do the work and send what came of it."""
+        result: object = None
+        error: object = None
+        try:
+            result = self._work(self._handle)
+        except CancelledError:
+            return
+        except Exception as caught:  # noqa: BLE001 - handed to the GUI thread, never swallowed
+            log.info("job failed", exc_info=caught)
+            error = caught
+        try:
+            self._signal.emit(self._handle.number, result, error)
+        except RuntimeError:
+            log.info("a job ended after its window")

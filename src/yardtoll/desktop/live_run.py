@@ -1,0 +1,370 @@
+"""The run that is going: its recorder, what has come in, and how it ends."""
+
+import dataclasses
+import logging
+import time
+import zlib
+from dataclasses import asdict, replace
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QObject, Signal
+
+from yardtoll.bench.profile import Profile, shipped_profiles
+from yardtoll.bench.recorder import Recorder
+from yardtoll.bench.samples import SampleBlock
+from yardtoll.bench.scpi_meter import ScpiMeter
+from yardtoll.bench.simulated.clock import VirtualClock
+from yardtoll.bench.simulated.models import (
+    BenchModel,
+    LoadModel,
+    MeterModel,
+    StationModel,
+    station_model_for,
+)
+from yardtoll.bench.simulated.scpi_server import SimulatedBench
+from yardtoll.core.cutoff_watch import watch_cutoff
+from yardtoll.core.figures import format_span
+from yardtoll.core.forecast import Forecast, expected_delivery_wh, forecast_end
+from yardtoll.core.methods import DISCHARGE_TO_EMPTY
+from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.sample_buffer import SampleBuffer
+from yardtoll.store.records import (
+    SIMULATED,
+    Load,
+    Mark,
+    Meter,
+    Reading,
+    ReadingKind,
+    Run,
+    RunState,
+    Station,
+)
+from yardtoll.store.yard_file import YardFile, utc_now
+
+log = logging.getLogger(__name__)
+
+RECORDED = (
+    Quantity.POWER,
+    Quantity.VOLTS,
+    Quantity.AMPS,
+    Quantity.ENERGY,
+    Quantity.HERTZ,
+    Quantity.POWER_FACTOR,
+)
+CUTOFF_WORD = "Cut-off"
+RESUMED_WORD = "Resumed"
+
+
+def bench_model_for(station: Station, meter: Meter, load: Load) -> BenchModel:
+    """A simulated bench for a yard's own records; the same records play the same bench."""
+    seed = zlib.crc32(f"{station.name}/{station.rated_wh:g}".encode())
+    random = np.random.default_rng(seed)
+    return BenchModel(
+        seed=seed,
+        station=station_model_for(station.rated_wh, station.rated_w, seed),
+        load=LoadModel(watts=load.watts),
+        meter=MeterModel(
+            gain_error=meter.reading_share * float(random.uniform(-0.6, 0.6)),
+            offset_w=meter.floor_w * float(random.uniform(-0.6, 0.6)),
+        ),
+    )
+
+
+def model_from_conditions(stored: dict[str, Any]) -> BenchModel:
+    """The simulated bench a run was started with."""
+    parts = {"station": StationModel, "load": LoadModel, "meter": MeterModel}
+    built = {name: kind(**stored[name]) for name, kind in parts.items()}
+    plain = {
+        f.name: stored[f.name] for f in dataclasses.fields(BenchModel) if f.name not in parts
+    }
+    return BenchModel(**plain, **built)
+
+
+def new_run(
+    yard: YardFile,
+    station: Station,
+    meter: Meter,
+    load: Load,
+    soc: tuple[float, float],
+    model: BenchModel | None = None,
+) -> Run:
+    """Keep a run that is about to start."""
+    assert station.id is not None
+    conditions: dict[str, Any] = {"load": load.name}
+    if meter.address == SIMULATED:
+        conditions["bench"] = asdict(model or bench_model_for(station, meter, load))
+    run = yard.put(
+        Run(
+            station_id=station.id,
+            number=yard.next_number(station.id),
+            method=DISCHARGE_TO_EMPTY.key,
+            state=RunState.RUNNING.value,
+            origin="live",
+            started_at=utc_now(),
+            meter_id=meter.id,
+            load_id=load.id,
+            target_w=load.watts,
+            own_draw_w=meter.own_draw_w,
+            soc_from=soc[0],
+            soc_to=soc[1],
+            conditions=conditions,
+        )
+    )
+    assert run.id is not None
+    yard.start_trace(run.id, RECORDED)
+    return run
+
+
+class LiveRun(QObject):
+    """Records one run until it is stopped or finds its own end.
+
+    Signals:
+        samples_added: new samples are in :attr:`samples`.
+        notes_changed: a mark or reading was made.
+        lost(reason), found(identity): the meter stopped answering, or answers.
+        ended(run_id, reason): the run is finished and kept.
+        failed(reason): the recording cannot go on; what came before is kept.
+    """
+
+    samples_added = Signal()
+    notes_changed = Signal()
+    lost = Signal(str)
+    found = Signal(str)
+    ended = Signal(int, str)
+    failed = Signal(str)
+    _incoming = Signal(object)
+
+    def __init__(
+        self,
+        yard: YardFile,
+        run: Run,
+        *,
+        speed: float = 1.0,
+        earlier_wh: tuple[float, ...] = (),
+        parent: QObject | None = None,
+    ) -> None:
+        super().__init__(parent)
+        assert run.id is not None
+        self.yard = yard
+        self.run = run
+        self.run_id = run.id
+        self.station = yard.get(Station, run.station_id)
+        self.meter = yard.get(Meter, run.meter_id or 0)
+        self.samples = SampleBuffer()
+        self.answering = False
+        self.is_over = False
+        self.expected = expected_delivery_wh(
+            self.station.rated_wh, (run.soc_from - run.soc_to) / 100, earlier_wh
+        )
+        self._bench: SimulatedBench | None = None
+        self._clock = VirtualClock(speed=speed)
+        self._received_s = time.monotonic()
+        self._shift_s = 0.0
+        self._recorder: Recorder | None = None
+        self._incoming.connect(self._take_in)
+        self.found.connect(self._on_found)
+        self.lost.connect(self._on_lost)
+        self.failed.connect(self._on_failed)
+
+    @property
+    def simulated(self) -> bool:
+        """Whether the bench is the simulated one."""
+        return self.meter.address == SIMULATED
+
+    @property
+    def speed(self) -> float:
+        """Bench seconds a real second."""
+        return self._clock.speed if self.simulated else 1.0
+
+    def set_speed(self, speed: float) -> None:
+        """Change the simulated bench's pace."""
+        self._clock.set_speed(speed)
+
+    def start(self) -> None:
+        """Connect and record; returns at once."""
+        self._record(resumed=False)
+
+    def resume(self) -> None:
+        """Go on with a run that an earlier program left; the gap is marked."""
+        ends = self.yard.first_and_last_sample_s(self.run_id)
+        trace = self.yard.trace(self.run_id)
+        if ends is None or trace is None:
+            self._record(resumed=False)
+            return
+        kept_at_s = self.yard.last_kept_at_s(self.run_id)
+        away_s = max(time.time() - (kept_at_s or time.time()), 0.0)
+        self.samples.restore(trace, ends[0])
+        # The load ran on while nobody recorded, so the simulated bench does too, at real pace.
+        self._clock = VirtualClock(start_s=ends[1] + away_s, speed=self._clock.speed)
+        if not self.simulated:
+            self._shift_s = ends[1] + away_s
+        self.yard.put(
+            Mark(
+                run_id=self.run_id,
+                time_s=float(trace.time_s[-1]) + away_s,
+                word=f"{RESUMED_WORD} after a gap of {format_span(away_s)}",
+            )
+        )
+        self._record(resumed=True, start_s=ends[1] + away_s)
+
+    def stop(self, reason: str = "stopped by hand") -> None:
+        """Finish the run; :attr:`ended` follows once the last samples are kept."""
+        if self._recorder is not None and not self.is_over:
+            self.is_over = True
+            self._recorder.stop_soon(lambda: self._finish(reason))
+
+    def leave(self) -> None:
+        """Stop recording but leave the run as going, to be resumed by a later start."""
+        self.is_over = True
+        if self._recorder is not None:
+            self._recorder.stop()
+        self._close_bench()
+
+    def mark(self, word: str) -> Mark:
+        """Put a mark at this moment."""
+        kept = self.yard.put(Mark(run_id=self.run_id, time_s=self.now_s(), word=word))
+        self.notes_changed.emit()
+        return kept
+
+    def read(self, kind: ReadingKind, value: float, at_s: float | None = None) -> Reading:
+        """Keep a typed reading, at the time its first digit was typed."""
+        at = self.now_s() if at_s is None else at_s
+        kept = self.yard.put(Reading(run_id=self.run_id, time_s=at, kind=kind.value, value=value))
+        self.notes_changed.emit()
+        return kept
+
+    def now_s(self) -> float:
+        """This moment in s from the run's first sample."""
+        if not len(self.samples):
+            return 0.0
+        since = (time.monotonic() - self._received_s) * self.speed if self.answering else 0.0
+        return float(self.samples.time_s[-1]) + since
+
+    def forecast(self) -> Forecast | None:
+        """When the run will end; None before there is a load."""
+        expected, half, basis = self.expected
+        return forecast_end(
+            expected_wh=expected,
+            half_width_wh=half,
+            delivered_wh=self.delivered_wh,
+            mean_w=self.samples.recent_mean_w(),
+            basis=basis,
+            display_soc=self._display_soc(),
+        )
+
+    @property
+    def delivered_wh(self) -> float:
+        """Energy so far."""
+        return float(self.samples.energy_wh[-1]) if len(self.samples) else 0.0
+
+    def simulated_display(self) -> tuple[int, float, float] | None:
+        """SOC %, W and s left as the simulated station's display shows them; None on a real bench."""
+        if self._bench is None:
+            return None
+        truth = self._bench.truth()
+        watts = self.samples.latest(Quantity.POWER) or 0.0
+        soc = self._station_model().display_soc(truth.left_wh)
+        left_s = 3600 * truth.left_wh / watts if watts > 1 else 0.0
+        return soc, round(watts), round(left_s / 360) * 360.0
+
+    # inner
+
+    def _record(self, *, resumed: bool, start_s: float = 0.0) -> None:
+        resource = self.meter.address
+        if self.simulated:
+            model = model_from_conditions(self.run.conditions["bench"])
+            self._bench = SimulatedBench(model, self._clock, start_s)
+            resource = self._bench.resource
+        driver = ScpiMeter(resource, self._profile())
+        self._recorder = Recorder(
+            driver,
+            self._keep,
+            on_lost=self.lost.emit,
+            on_found=self.found.emit,
+            on_failed=lambda error: self.failed.emit(str(error)),
+            resumed=resumed,
+        )
+        self._recorder.start()
+
+    def _keep(self, block: SampleBlock) -> None:
+        """On the recorder's thread: on disk first, then shown."""
+        if self._shift_s and not self._profile().buffer:
+            block = replace(block, time_s=block.time_s + self._shift_s)
+        self.yard.append_samples(self.run_id, block.time_s, block.columns)
+        self._incoming.emit(block)
+
+    def _take_in(self, block: SampleBlock) -> None:
+        self.samples.add(block)
+        self._received_s = time.monotonic()
+        self.answering = True
+        self.samples_added.emit()
+        if not self.is_over:
+            self._look_for_cutoff()
+
+    def _look_for_cutoff(self) -> None:
+        volts = self.samples.column(Quantity.VOLTS)
+        state = watch_cutoff(
+            self.samples.time_s,
+            self.samples.column(Quantity.POWER),
+            volts if np.isfinite(volts).any() else None,
+        )
+        if state.ended and state.since_s is not None:
+            self.yard.put(Mark(run_id=self.run_id, time_s=state.since_s, word=CUTOFF_WORD))
+            self.stop(state.reason)
+
+    def _finish(self, reason: str) -> None:
+        """On the recorder's thread, after the last samples: keep the run as finished."""
+        self.yard.merge_samples(self.run_id)
+        conditions = {**self.run.conditions, "ended": reason}
+        self.run = self.yard.put(
+            replace(
+                self.run,
+                state=RunState.FINISHED.value,
+                ended_at=utc_now(),
+                conditions=conditions,
+            )
+        )
+        self._close_bench()
+        log.info("run ended", extra={"run": self.run_id, "reason": reason})
+        self.ended.emit(self.run_id, reason)
+
+    def _close_bench(self) -> None:
+        bench, self._bench = self._bench, None
+        if bench is not None:
+            bench.close()
+
+    def _on_found(self, identity: str) -> None:
+        self.answering = True
+        log.info("meter answers", extra={"identity": identity})
+
+    def _on_lost(self, reason: str) -> None:
+        self.answering = False
+        log.warning("meter lost", extra={"reason": reason})
+        if len(self.samples):
+            self.mark("Meter lost")
+
+    def _on_failed(self, reason: str) -> None:
+        self.answering = False
+        self.is_over = True
+        self._close_bench()
+        log.error("recording failed", extra={"reason": reason})
+
+    def _profile(self) -> Profile:
+        return shipped_profiles()[self.meter.profile]
+
+    def _station_model(self) -> StationModel:
+        return model_from_conditions(self.run.conditions["bench"]).station
+
+    def _display_soc(self) -> tuple[float, float, float] | None:
+        """First SOC, latest SOC and Wh between, from typed readings."""
+        typed = [r for r in self.yard.readings(self.run_id) if r.kind == ReadingKind.SOC.value]
+        if len(typed) < 2:
+            return None
+        first, last = typed[0], typed[-1]
+        at = np.interp([first.time_s, last.time_s], self.samples.time_s, self.samples.energy_wh)
+        now = self.delivered_wh
+        # The latest reading is older than this moment: what was delivered since is gone from it.
+        per_point = (at[1] - at[0]) / (first.value - last.value) if first.value > last.value else 0
+        since = (now - at[1]) / per_point if per_point > 0 else 0.0
+        return first.value, max(last.value - since, 0.0), float(now - at[0])

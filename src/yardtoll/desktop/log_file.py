@@ -1,0 +1,44 @@
+"""Structured logging: one JSON object a line, in the user's state folder, rotated."""
+
+import logging
+import logging.handlers
+import sys
+from pathlib import Path
+from types import TracebackType
+
+import platformdirs
+from pythonjsonlogger.json import JsonFormatter
+
+FIELDS = "{asctime}{levelname}{name}{threadName}{message}"
+KEPT_BYTES = 1_000_000
+KEPT_FILES = 3
+
+
+def start_logging(folder: Path | None = None) -> Path:
+    """Log to yardtoll.log and return its path; without a writable folder, to standard error."""
+    folder = folder or Path(platformdirs.user_state_dir("yardtoll"))
+    path = folder / "yardtoll.log"
+    handler: logging.Handler
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        handler = logging.handlers.RotatingFileHandler(
+            path, maxBytes=KEPT_BYTES, backupCount=KEPT_FILES, encoding="utf-8"
+        )
+    except OSError:
+        handler = logging.StreamHandler()
+    handler.setFormatter(JsonFormatter(FIELDS, style="{"))
+    root = logging.getLogger()
+    root.addHandler(handler)
+    root.setLevel(logging.INFO)
+    # The VISA library tells of every byte; only what goes wrong is of use.
+    logging.getLogger("pyvisa").setLevel(logging.WARNING)
+    sys.excepthook = _log_uncaught
+    return path
+
+
+def _log_uncaught(
+    kind: type[BaseException], error: BaseException, trace: TracebackType | None
+) -> None:
+    """An error nobody caught is logged and printed, and the program goes on."""
+    logging.getLogger("yardtoll").critical("uncaught", exc_info=(kind, error, trace))
+    sys.__excepthook__(kind, error, trace)

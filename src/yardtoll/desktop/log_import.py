@@ -1,0 +1,86 @@
+"""Importing logs in the window: read off the GUI thread, asked about, kept as runs."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from yardtoll.desktop.dialogs.import_log import ImportDialog
+from yardtoll.desktop.jobs import JobHandle
+from yardtoll.store.importing import keep_imported_run
+from yardtoll.store.logs.read import OpenLog, open_log
+from yardtoll.store.records import Meter
+
+if TYPE_CHECKING:
+    from yardtoll.desktop.main_window import MainWindow
+
+
+def import_logs(window: "MainWindow", paths: list[Path]) -> None:
+    """Read the first log, ask about it, then go on with the others.
+
+    Without an open yard, one is made first beside the log.
+    """
+    if not paths:
+        return
+    path, rest = paths[0], paths[1:]
+
+    def work(handle: JobHandle) -> OpenLog:
+        return open_log(path, handle.progress)
+
+    def failed(error: Exception) -> None:
+        window.say(f"{_sentence(error)} Nothing was imported.")
+        import_logs(window, rest)
+
+    def done(log: OpenLog) -> None:
+        _ask(window, log)
+        import_logs(window, rest)
+
+    window.jobs.start(f"Reading {path.name}", work, done, failed)
+
+
+def _ask(window: "MainWindow", log: OpenLog) -> None:
+    if window.bench is None:
+        window.new_yard(_free_yard_path(log.table.path))
+    if window.bench is None:
+        return
+    session = window.bench.session
+    if session.yard.read_only:
+        window.say("This yard is open in another window: nothing can be imported here.")
+        return
+    yard = session.yard
+    dialog = ImportDialog(
+        log, yard.stations(), session.station, yard.meters(), window.jobs, window
+    )
+    if not dialog.exec() or dialog.preview is None or dialog.preview.trace is None:
+        return
+    station = dialog.chosen_station()
+    if station.id is None:
+        station = session.add(station, f"Add the station {station.name}")
+    meter = dialog.meter.currentData()
+    run = keep_imported_run(
+        yard,
+        station,
+        dialog.preview.trace,
+        log.table.path,
+        dialog.chosen_columns(),
+        meter_id=meter.id if isinstance(meter, Meter) else None,
+        soc=(dialog.soc_from.value(), dialog.soc_to.value()),
+        own_draw_w=meter.own_draw_w if isinstance(meter, Meter) else 0.0,
+    )
+    session.changed.emit()
+    assert run.id is not None
+    window.open_run(run.id)
+    window.say(f"{log.name} is kept as run {run.number} of {station.name}.")
+
+
+def _free_yard_path(log: Path) -> Path:
+    """A new yard's place beside a log, "-2" and so on where one is there."""
+    path = log.with_suffix(".yard")
+    number = 2
+    while path.exists():
+        path = log.with_name(f"{log.stem}-{number}.yard")
+        number += 1
+    return path
+
+
+def _sentence(error: Exception) -> str:
+    text = str(error) or type(error).__name__
+    return text if text.endswith(".") else f"{text}."

@@ -1,0 +1,508 @@
+"""The main window: builds the frame and the views, and wires them together."""
+
+import logging
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import datetime
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yardtoll.desktop.demo_yard import fresh_demo
+from yardtoll.desktop.frame.bars import JobBar, NoticeBar
+from yardtoll.desktop.frame.command_finder import CommandFinder
+from yardtoll.desktop.frame.header import Header
+from yardtoll.desktop.frame.rail import Rail
+from yardtoll.desktop.frame.run_strip import RunStrip
+from yardtoll.desktop.frame.welcome import Welcome
+from yardtoll.desktop.jobs import Jobs
+from yardtoll.desktop.session import Session
+from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.views.run.model import figures_of
+from yardtoll.desktop.workbench import Workbench
+from yardtoll.store.errors import StoreError
+from yardtoll.store.records import Run, RunState, Station
+from yardtoll.store.yard_file import YardFile
+
+log = logging.getLogger(__name__)
+
+STOPS = ("Yard", "Plan", "Run", "Ledger", "Verdicts")
+YARD, PLAN, RUN, LEDGER, VERDICTS = range(5)
+LOG_FILTER = "Meter logs (*.csv *.tsv *.txt *.log *.xlsx *.ods *.parquet);;All files (*)"
+YARD_FILTER = "Yards (*.yard)"
+_STRIP_TICK_MS = 1000
+_SMALLEST = (1024, 700)
+_FIRST_SIZE = (1280, 800)
+
+
+class MainWindow(QMainWindow):
+    """One window on one yard.
+
+    Args:
+        settings: the user's settings.
+    """
+
+    def __init__(self, settings: UserSettings) -> None:
+        super().__init__()
+        self.settings = settings
+        self.bench: Workbench | None = None
+        self.jobs = Jobs(self)
+        self.setWindowTitle("Yard Toll")
+        self.setMinimumSize(960, 640)
+        self.setAcceptDrops(True)
+        self.rail = Rail(list(STOPS))
+        self.header = Header()
+        self.strip = RunStrip()
+        self.notice = NoticeBar()
+        self.stack = QStackedWidget()
+        self._views: dict[int, QWidget] = {}
+        self._welcome = Welcome(settings.recent_yards)
+        self.stack.addWidget(self._welcome)
+        self._build_frame()
+        self.actions_by_name: dict[str, QAction] = {}
+        self._make_actions()
+        self.finder = CommandFinder(self)
+        self._ticker = QTimer(self)
+        self._ticker.setInterval(_STRIP_TICK_MS)
+        self._ticker.timeout.connect(self._show_strip)
+        self._connect_frame()
+        self._show_yard_open(is_open=False)
+        self._restore_size()
+
+    # building
+
+    def _build_frame(self) -> None:
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 0, 0)
+        right.setSpacing(0)
+        for widget in (self.header, self.notice):
+            right.addWidget(widget)
+        right.addWidget(self.stack, 1)
+        right.addWidget(JobBar(self.jobs))
+        upper = QHBoxLayout()
+        upper.setContentsMargins(0, 0, 0, 0)
+        upper.setSpacing(0)
+        upper.addWidget(self.rail)
+        upper.addLayout(right, 1)
+        whole = QWidget()
+        layout = QVBoxLayout(whole)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addLayout(upper, 1)
+        layout.addWidget(self.strip)
+        self.setCentralWidget(whole)
+
+    def _make_actions(self) -> None:
+        """Everything the program can do; the command finder lists these."""
+        add = self._add_action
+        for index, stop in enumerate(STOPS):
+            add(f"Go to {stop}", f"Alt+{index + 1}", lambda i=index: self.go_to(i), needs_yard=True)
+        add("See the run that is going", "Ctrl+R", lambda: self.go_to(RUN), needs_yard=True)
+        add("Find an action", "Ctrl+K", self.open_finder)
+        add("Undo", "Ctrl+Z", self._undo, needs_yard=True)
+        add("Redo", "Ctrl+Shift+Z", self._redo, needs_yard=True)
+        add("New yard…", "Ctrl+N", self.ask_new_yard)
+        add("Open a yard…", "Ctrl+O", self.ask_open_yard)
+        add("Look at the demo yard", "", self.open_demo)
+        add("Close the yard", "Ctrl+W", self.close_yard, needs_yard=True)
+        add("Import a meter's log…", "Ctrl+I", self.ask_import)
+        add("Add a station…", "", lambda: self.add_record("station"), needs_yard=True)
+        add("Add a load…", "", lambda: self.add_record("load"), needs_yard=True)
+        add("Add a meter…", "", lambda: self.add_record("meter"), needs_yard=True)
+        add("Edit the station…", "", self._edit_station, needs_yard=True)
+        add("Rename the yard…", "", self._rename_yard, needs_yard=True)
+        add("Stop the run", "", self._stop_run, needs_yard=True)
+        add("Day colours", "", lambda: self.choose_theme("day"))
+        add("Night colours", "", lambda: self.choose_theme("night"))
+        add("Colours as the system has them", "", lambda: self.choose_theme("system"))
+        add("About Yard Toll", "", self._about)
+        add("Quit", "Ctrl+Q", self.close)
+
+    def _add_action(
+        self, text: str, keys: str, do: Callable[[], object], *, needs_yard: bool = False
+    ) -> None:
+        action = QAction(text, self)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(lambda _=False: do())
+        action.setProperty("needs_yard", needs_yard)
+        self.addAction(action)
+        self.actions_by_name[text] = action
+
+    def _connect_frame(self) -> None:
+        self.rail.stop_chosen.connect(self.go_to)
+        self.header.add_station_asked.connect(lambda: self.add_record("station"))
+        self.header.station_chosen.connect(self._choose_station)
+        self.header.next_step_asked.connect(self._next_step)
+        self.strip.run_asked.connect(lambda: self.go_to(RUN))
+        self.strip.plan_asked.connect(lambda: self.go_to(PLAN))
+        self._welcome.chosen.connect(self._welcome_chosen)
+        self._welcome.yard_chosen.connect(self.open_yard)
+
+    def _view(self, index: int) -> QWidget:
+        """A view, built when it is first seen."""
+        if index not in self._views:
+            assert self.bench is not None
+            from yardtoll.desktop.view_wiring import build_view
+
+            self._views[index] = build_view(self, index, self.bench)
+            self.stack.addWidget(self._views[index])
+        return self._views[index]
+
+    # yards
+
+    def open_yard(self, path: Path) -> None:
+        """Open a yard; on failure the one that is open stays."""
+        try:
+            yard = YardFile.open(path)
+        except StoreError as error:
+            self.say(str(error))
+            return
+        self._take(yard)
+
+    def new_yard(self, path: Path) -> None:
+        """Make a yard and open it, with a simulated bench ready to try."""
+        from yardtoll.desktop.starter_bench import add_starter_bench
+
+        path = path if path.suffix == ".yard" else path.with_suffix(".yard")
+        try:
+            yard = YardFile.create(path, path.stem)
+        except StoreError as error:
+            self.say(str(error))
+            return
+        add_starter_bench(yard)
+        self._take(yard)
+
+    def open_demo(self) -> None:
+        """Open a fresh copy of the demo yard; the first one takes a few seconds to play."""
+        self.jobs.start(
+            "Making the demo yard",
+            lambda handle: fresh_demo(progress=handle.progress),
+            self.open_yard,
+            lambda error: self.say(f"The demo yard could not be made: {error}"),
+        )
+
+    def close_yard(self) -> None:
+        """Back to the first page; a run that is going asks first."""
+        if self.bench is None or not self._may_leave_run():
+            return
+        self._drop_yard()
+        self._show_yard_open(is_open=False)
+
+    def _take(self, yard: YardFile) -> None:
+        if self.bench is not None:
+            if not self._may_leave_run():
+                yard.close()
+                return
+            self._drop_yard()
+        self.bench = Workbench(Session(yard, self), self.jobs, self.settings, self)
+        bench = self.bench
+        bench.changed.connect(self._show_header)
+        bench.live_changed.connect(self._on_live_changed)
+        bench.live_updated.connect(self._show_strip)
+        bench.run_ended.connect(self._on_run_ended)
+        bench.trouble.connect(self.say)
+        self.settings.remember_yard(yard.path)
+        self.setWindowTitle(f"{yard.info().name} – Yard Toll")
+        log.info("yard opened", extra={"path": str(yard.path), "read_only": yard.read_only})
+        self._show_yard_open(is_open=True)
+        self._on_live_changed()
+        if yard.read_only:
+            self.say("This yard is open in another window: it is only shown here.")
+        left = bench.interrupted()
+        self.go_to(RUN if left else YARD)
+        if left:
+            self.say("A run was going when the program went away. It can be resumed or closed.")
+
+    def _drop_yard(self) -> None:
+        bench, self.bench = self.bench, None
+        self._ticker.stop()
+        if bench is not None:
+            bench.leave()
+            bench.deleteLater()
+        for view in self._views.values():
+            self.stack.removeWidget(view)
+            view.deleteLater()
+        self._views.clear()
+
+    def _show_yard_open(self, *, is_open: bool) -> None:
+        for widget in (self.rail, self.header, self.strip):
+            widget.setVisible(is_open)
+        for action in self.actions_by_name.values():
+            if action.property("needs_yard"):
+                action.setEnabled(is_open)
+        if not is_open:
+            self.stack.setCurrentWidget(self._welcome)
+            self.setWindowTitle("Yard Toll")
+
+    # going about
+
+    def go_to(self, index: int) -> None:
+        """Show a stop."""
+        if self.bench is None:
+            return
+        self.stack.setCurrentWidget(self._view(index))
+        self.rail.set_current(index)
+        if index == RUN:
+            self._views[RUN].setFocus()
+
+    def open_run(self, run_id: int) -> None:
+        """Show a run where it is to be seen: live under Run, else its ledger."""
+        assert self.bench is not None
+        if self.bench.live is not None and self.bench.live.run_id == run_id:
+            self.go_to(RUN)
+            return
+        run = self.bench.session.yard.get(Run, run_id)
+        if run.state == RunState.RUNNING.value:
+            self.go_to(RUN)
+            return
+        ledger = self._view(LEDGER)
+        ledger.show_run(run_id)  # type: ignore[attr-defined]
+        self.go_to(LEDGER)
+
+    def open_finder(self) -> None:
+        """Find any action by typing."""
+        self.finder.open_with([a for a in self.actions() if a.text() != "Find an action"])
+
+    def say(self, text: str, action: str = "", todo: Callable[[], object] | None = None) -> None:
+        """Tell the user one sentence."""
+        log.info("said", extra={"text": text})
+        self.notice.say(text, action, todo)
+
+    def choose_theme(self, name: str) -> None:
+        """Day, night, or as the system has it."""
+        self.settings.theme = name
+        theme.apply(name)
+
+    def _choose_station(self, station_id: int) -> None:
+        if self.bench is not None:
+            self.bench.session.choose_station(station_id)
+
+    def _next_step(self) -> None:
+        if self.bench is None:
+            return
+        if self.bench.session.station is None:
+            self.add_record("station")
+        elif self.bench.live is not None or self.bench.interrupted():
+            self.go_to(RUN)
+        else:
+            self.go_to(PLAN)
+
+    def _undo(self) -> None:
+        stack = self.bench.session.undo_stack if self.bench else None
+        if stack is not None and stack.canUndo():
+            text = stack.undoText()
+            stack.undo()
+            self.say(f"Taken back: {text}.", "Do it again", self._redo)
+
+    def _redo(self) -> None:
+        if self.bench is not None:
+            self.bench.session.undo_stack.redo()
+
+    # what is shown around the views
+
+    def _show_header(self) -> None:
+        if self.bench is None:
+            return
+        session = self.bench.session
+        station = session.station
+        self.header.show_stations(session.yard.stations(), station)
+        self.header.show_next_step(*self._waiting_for(station))
+
+    def _waiting_for(self, station: Station | None) -> tuple[str, str]:
+        assert self.bench is not None
+        if self.bench.live is not None:
+            return f"running: {self.bench.live.station.name}", "See the run"
+        if self.bench.interrupted():
+            return "a run was left going", "Look at it"
+        if station is None:
+            return "the yard has no station yet", "Add a station"
+        done = [r for r in self.bench.session.station_runs() if r.state == "finished"]
+        return ("waiting for its first discharge" if not done else "ready for another run"), "Plan it"
+
+    def _show_strip(self) -> None:
+        if self.bench is None:
+            return
+        live = self.bench.live
+        if live is not None:
+            self.strip.show_run(figures_of(live, datetime.now().astimezone()))
+
+    def _on_live_changed(self) -> None:
+        if self.bench is None:
+            return
+        live = self.bench.live
+        self.rail.set_busy(RUN, busy=live is not None)
+        self.actions_by_name["Stop the run"].setEnabled(live is not None)
+        self._show_header()
+        if live is None:
+            self._ticker.stop()
+            self.strip.show_idle(self._last_run_said())
+        else:
+            self._ticker.start()
+            self._show_strip()
+
+    def _last_run_said(self) -> str:
+        assert self.bench is not None
+        yard = self.bench.session.yard
+        ended = [r for r in yard.runs() if r.state == RunState.FINISHED.value]
+        if not ended:
+            return "no run yet"
+        last = ended[-1]
+        name = yard.get(Station, last.station_id).name
+        return f"last: run {last.number} of {name}, {last.started_at[:10]}"
+
+    def _on_run_ended(self, run_id: int, reason: str) -> None:
+        self.say(
+            f"The run has ended: {reason}. It is kept.",
+            "See its ledger",
+            lambda: self.open_run(run_id),
+        )
+
+    def _stop_run(self) -> None:
+        if self.bench is not None and self.bench.live is not None:
+            self.bench.live.stop()
+
+    # records
+
+    def add_record(self, kind: str) -> None:
+        """Ask for a new station, load, meter or yardstick and keep it."""
+        if self.bench is not None:
+            from yardtoll.desktop.record_editing import add_record
+
+            add_record(self, self.bench.session, kind)
+
+    def _edit_station(self) -> None:
+        station = self.bench.session.station if self.bench else None
+        if self.bench is not None and station is not None:
+            from yardtoll.desktop.record_editing import edit_record
+
+            edit_record(self, self.bench.session, station)
+
+    def _rename_yard(self) -> None:
+        from PySide6.QtWidgets import QInputDialog
+
+        if self.bench is None:
+            return
+        info = self.bench.session.yard.info()
+        name, accepted = QInputDialog.getText(self, "Rename the yard", "Name", text=info.name)
+        if accepted and name.strip():
+            self.bench.session.edit(replace(info, name=name.strip()), "Rename the yard")
+            self.setWindowTitle(f"{name.strip()} – Yard Toll")
+
+    # files
+
+    def ask_new_yard(self) -> None:
+        """Ask where the new yard is to lie."""
+        start = str(self.settings.last_folder / "My bench.yard")
+        chosen, _ = QFileDialog.getSaveFileName(self, "New yard", start, YARD_FILTER)
+        if chosen:
+            self.settings.last_folder = Path(chosen).parent
+            self.new_yard(Path(chosen))
+
+    def ask_open_yard(self) -> None:
+        """Ask which yard to open."""
+        chosen, _ = QFileDialog.getOpenFileName(
+            self, "Open a yard", str(self.settings.last_folder), YARD_FILTER
+        )
+        if chosen:
+            self.settings.last_folder = Path(chosen).parent
+            self.open_yard(Path(chosen))
+
+    def ask_import(self) -> None:
+        """Ask which logs to import."""
+        chosen, _ = QFileDialog.getOpenFileNames(
+            self, "Import meter logs", str(self.settings.last_folder), LOG_FILTER
+        )
+        if chosen:
+            self.settings.last_folder = Path(chosen[0]).parent
+            self.import_logs([Path(c) for c in chosen])
+
+    def import_logs(self, paths: list[Path]) -> None:
+        """Read logs and ask, one after another, what they are."""
+        from yardtoll.desktop.log_import import import_logs
+
+        import_logs(self, paths)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.isLocalFile() for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
+        yards = [path for path in paths if path.suffix == ".yard"]
+        event.acceptProposedAction()
+        if yards:
+            self.open_yard(yards[0])
+        elif paths:
+            self.import_logs(paths)
+
+    # the window itself
+
+    def _welcome_chosen(self, what: str) -> None:
+        {
+            "demo": self.open_demo,
+            "new": self.ask_new_yard,
+            "open": self.ask_open_yard,
+            "import": self.ask_import,
+        }[what]()
+
+    def _about(self) -> None:
+        from yardtoll import __version__
+        from yardtoll.core.cautions import LOCAL_FIRST, NEVER_OPEN
+
+        QMessageBox.about(
+            self,
+            "About Yard Toll",
+            f"Yard Toll {__version__}\nApache-2.0; parts of others under their own licences, see "
+            f"docs/third-party.md.\n\n{NEVER_OPEN}\n{LOCAL_FIRST}",
+        )
+
+    def _may_leave_run(self) -> bool:
+        """Ask before a run that is going is left."""
+        if self.bench is None or self.bench.live is None:
+            return True
+        box = QMessageBox(self)
+        box.setIcon(QMessageBox.Icon.Warning)
+        box.setText("A run is going.")
+        box.setInformativeText(
+            "Leaving stops the recording. What is recorded is kept, and the run can be resumed at "
+            "the next start with the gap noted. The load itself stays on: switch it off by hand "
+            "if nobody is there."
+        )
+        stay = box.addButton("Keep it running", QMessageBox.ButtonRole.RejectRole)
+        box.addButton("Leave it", QMessageBox.ButtonRole.AcceptRole)
+        box.setDefaultButton(stay)
+        box.exec()
+        return box.clickedButton() is not stay
+
+    def _restore_size(self) -> None:
+        kept = self.settings.geometry("main")
+        if kept is None or not self.restoreGeometry(kept):
+            self.resize(*_FIRST_SIZE)
+            screen = self.screen()
+            if screen is not None:
+                room = screen.availableSize()
+                self.resize(
+                    min(_FIRST_SIZE[0], max(room.width(), _SMALLEST[0])),
+                    min(_FIRST_SIZE[1], max(room.height(), _SMALLEST[1])),
+                )
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self._may_leave_run():
+            event.ignore()
+            return
+        self.settings.keep_geometry("main", self.saveGeometry())
+        self._drop_yard()
+        self.jobs.wait()
+        event.accept()

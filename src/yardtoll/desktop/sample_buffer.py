@@ -1,0 +1,91 @@
+"""Samples of the run that is going, grown in place so that hours of them cost no copying."""
+
+import numpy as np
+
+from yardtoll.bench.samples import SampleBlock
+from yardtoll.core.energy import SECONDS_PER_HOUR
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.trace import FloatArray, Trace
+
+RECENT_S = 120.0
+_SHOWN = (Quantity.POWER, Quantity.VOLTS, Quantity.ENERGY, Quantity.HERTZ)
+
+
+class SampleBuffer:
+    """Time, power, volts, counter and hertz since the run began, and the energy so far."""
+
+    def __init__(self) -> None:
+        self._capacity = 4096
+        self._data = np.full((len(_SHOWN) + 2, self._capacity), np.nan)
+        self._size = 0
+        self._first_s = 0.0
+
+    def __len__(self) -> int:
+        return self._size
+
+    def restore(self, trace: Trace, first_s: float) -> None:
+        """Take over what was recorded before; ``first_s`` is its first time as recorded."""
+        self.add(SampleBlock(time_s=trace.time_s + first_s, columns=trace.columns))
+
+    def add(self, block: SampleBlock) -> None:
+        """Append samples in order; times become s from the first sample."""
+        count = block.time_s.size
+        if not count:
+            return
+        if self._size == 0:
+            self._first_s = float(block.time_s[0])
+        while self._size + count > self._capacity:
+            self._data = np.concatenate([self._data, np.full_like(self._data, np.nan)], axis=1)
+            self._capacity *= 2
+        rows = slice(self._size, self._size + count)
+        self._data[0, rows] = block.time_s - self._first_s
+        for row, quantity in enumerate(_SHOWN, start=1):
+            self._data[row, rows] = block.columns.get(quantity, np.nan)
+        self._size += count
+        self._sum_up(rows)
+
+    @property
+    def time_s(self) -> FloatArray:
+        """(n,) s from the first sample."""
+        return self._data[0, : self._size]
+
+    def column(self, quantity: Quantity) -> FloatArray:
+        """(n,) of one of the shown quantities, NaN where the meter gives none."""
+        return self._data[1 + _SHOWN.index(quantity), : self._size]
+
+    @property
+    def energy_wh(self) -> FloatArray:
+        """(n,) Wh delivered so far: by counter where there is one, else by trapezoid."""
+        return self._data[-1, : self._size]
+
+    def latest(self, quantity: Quantity) -> float | None:
+        """The newest value, None where there is none."""
+        if not self._size:
+            return None
+        value = float(self.column(quantity)[-1])
+        return value if np.isfinite(value) else None
+
+    def recent_mean_w(self) -> float:
+        """Mean power over the last two minutes; 0 before the first sample."""
+        if not self._size:
+            return 0.0
+        start = int(np.searchsorted(self.time_s, self.time_s[-1] - RECENT_S))
+        power = self.column(Quantity.POWER)[start:]
+        power = power[np.isfinite(power)]
+        return float(np.mean(power)) if power.size else 0.0
+
+    def _sum_up(self, rows: slice) -> None:
+        """Carry the energy on over the new samples."""
+        start = max(rows.start - 1, 0)
+        time_s = self._data[0, start : rows.stop]
+        before = float(self._data[-1, start]) if rows.start else 0.0
+        counter = self._data[1 + _SHOWN.index(Quantity.ENERGY), start : rows.stop]
+        if np.isfinite(counter).all():
+            steps = np.clip(np.diff(counter), 0.0, None)
+        else:
+            power = np.nan_to_num(self._data[1, start : rows.stop])
+            steps = 0.5 * (power[1:] + power[:-1]) * np.diff(time_s) / SECONDS_PER_HOUR
+        total = before + np.cumsum(steps)
+        if rows.start == 0:
+            total = np.concatenate([[0.0], total])
+        self._data[-1, rows] = total

@@ -1,0 +1,142 @@
+"""The open yard as the window sees it: its records, the chosen station, and undo for every edit."""
+
+from dataclasses import replace
+from pathlib import Path
+from typing import TypeVar
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QUndoCommand, QUndoStack
+
+from yardtoll.core.yardsticks import Basis, Yardstick
+from yardtoll.store.records import (
+    Load,
+    Mark,
+    Meter,
+    Reading,
+    Record,
+    Run,
+    Station,
+    StoredYardstick,
+    YardInfo,
+)
+from yardtoll.store.yard_file import YardFile
+
+R = TypeVar("R", bound=Record)
+
+
+class Session(QObject):
+    """One open yard.
+
+    Signals:
+        changed: some record changed; views read again what they show.
+        station_changed: another station is chosen.
+    """
+
+    changed = Signal()
+    station_changed = Signal()
+
+    def __init__(self, yard: YardFile, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.yard = yard
+        self.undo_stack = QUndoStack(self)
+        stations = yard.stations()
+        self._station_id = stations[0].id if stations else None
+        if stations and (runs := yard.runs()):
+            latest = runs[-1].station_id
+            if any(s.id == latest for s in stations):
+                self._station_id = latest
+
+    @property
+    def station(self) -> Station | None:
+        """The chosen station; None while the yard has none."""
+        present = {s.id: s for s in self.yard.stations()}
+        return present.get(self._station_id) or next(iter(present.values()), None)
+
+    def choose_station(self, station_id: int | None) -> None:
+        """Show another station."""
+        if station_id != self._station_id:
+            self._station_id = station_id
+            self.station_changed.emit()
+
+    def station_runs(self) -> list[Run]:
+        """Runs of the chosen station, oldest first."""
+        station = self.station
+        return self.yard.runs(station.id) if station else []
+
+    def yardstick(self) -> StoredYardstick:
+        """The yardstick the yard judges by."""
+        sticks = self.yard.yardsticks()
+        chosen = self.yard.info().yardstick_id
+        return next((s for s in sticks if s.id == chosen), sticks[0])
+
+    def add(self, record: R, text: str) -> R:
+        """Put a new record; undo takes it out of sight again."""
+        kept = self.yard.put(record)
+        self._push(_Put(self, _out_of_sight(kept), kept, text))
+        return kept
+
+    def note_added(self, record: Mark | Reading, text: str) -> None:
+        """Make a mark or reading that is already kept one that undo takes back."""
+        self._push(_Put(self, _out_of_sight(record), record, text))
+
+    def edit(self, record: Record, text: str) -> None:
+        """Replace a record by an edited one."""
+        assert record.id is not None
+        before = self.yard.get(type(record), record.id)
+        if before != record:
+            self._push(_Put(self, before, record, text))
+
+    def remove(self, record: Station | Meter | Load | StoredYardstick, text: str) -> None:
+        """Take a record out of sight; its runs and undo keep it."""
+        self.edit(replace(record, removed=True), text)
+
+    def put_unrecorded(self, record: R) -> R:
+        """Put what undo must not take back, such as a run's end."""
+        kept = self.yard.put(record)
+        self.changed.emit()
+        return kept
+
+    @property
+    def path(self) -> Path:
+        """Where the yard lies."""
+        return self.yard.path
+
+    def close(self) -> None:
+        """Close the yard."""
+        self.yard.close()
+
+    def _push(self, command: QUndoCommand) -> None:
+        self.undo_stack.push(command)
+
+
+class _Put(QUndoCommand):
+    """Replaces one record by another, and back."""
+
+    def __init__(self, session: Session, before: Record, after: Record, text: str) -> None:
+        super().__init__(text)
+        self._session = session
+        self._before = before
+        self._after = after
+
+    def redo(self) -> None:
+        """Put the new record."""
+        self._session.yard.put(self._after)
+        self._session.changed.emit()
+
+    def undo(self) -> None:
+        """Put the old record."""
+        self._session.yard.put(self._before)
+        self._session.changed.emit()
+
+
+def _out_of_sight(record: Record) -> Record:
+    """A record as it is when its adding is undone."""
+    if isinstance(record, Mark | Reading):
+        return replace(record, withdrawn=True)
+    assert not isinstance(record, Run | YardInfo), "runs are voided, a yard has one record"
+    return replace(record, removed=True)
+
+
+def as_yardstick(stored: StoredYardstick) -> Yardstick:
+    """A stored yardstick as the core judges by it."""
+    return Yardstick(name=stored.name, limit=stored.limit_ratio, basis=Basis(stored.basis))

@@ -1,0 +1,77 @@
+"""The one place for user settings: declared here, kept in an INI file in the user's config folder."""
+
+from pathlib import Path
+from typing import TypeVar
+
+import platformdirs
+from PySide6.QtCore import QByteArray, QSettings
+
+from yardtoll.desktop.theme.theme import FOLLOW_SYSTEM
+
+T = TypeVar("T", str, int, float, bool)
+RECENT_KEPT = 8
+
+
+class UserSettings:
+    """What the user chose, remembered between starts.
+
+    Args:
+        path: the INI file; the user's own by default.
+    """
+
+    def __init__(self, path: Path | None = None) -> None:
+        self._path = path or Path(platformdirs.user_config_dir("yardtoll")) / "settings.ini"
+        self._kept = QSettings(str(self._path), QSettings.Format.IniFormat)
+
+    @property
+    def theme(self) -> str:
+        """"day", "night" or "system"."""
+        return self._get("theme", FOLLOW_SYSTEM)
+
+    @theme.setter
+    def theme(self, value: str) -> None:
+        self._kept.setValue("theme", value)
+
+    @property
+    def simulated_speed(self) -> float:
+        """Bench seconds a real second for simulated runs."""
+        return self._get("simulated_speed", 60.0)
+
+    @simulated_speed.setter
+    def simulated_speed(self, value: float) -> None:
+        self._kept.setValue("simulated_speed", value)
+
+    @property
+    def recent_yards(self) -> list[Path]:
+        """Yards opened lately that are still there, newest first."""
+        found = self._kept.value("recent_yards", [])
+        texts = [found] if isinstance(found, str) else list(found or [])
+        return [path for path in map(Path, texts) if path.exists()]
+
+    def remember_yard(self, path: Path) -> None:
+        """Put a yard first among the recent ones."""
+        recent = [path.resolve(), *(p for p in self.recent_yards if p != path.resolve())]
+        self._kept.setValue("recent_yards", [str(p) for p in recent[:RECENT_KEPT]])
+
+    @property
+    def last_folder(self) -> Path:
+        """Where a file was last opened or saved."""
+        kept = Path(self._get("last_folder", str(Path.home())))
+        return kept if kept.is_dir() else Path.home()
+
+    @last_folder.setter
+    def last_folder(self, value: Path) -> None:
+        self._kept.setValue("last_folder", str(value))
+
+    def geometry(self, name: str) -> QByteArray | None:
+        """Size and place of a window, None if never kept."""
+        found = self._kept.value(f"geometry/{name}")
+        return found if isinstance(found, QByteArray) else None
+
+    def keep_geometry(self, name: str, geometry: QByteArray) -> None:
+        """Remember a window's size and place."""
+        self._kept.setValue(f"geometry/{name}", geometry)
+
+    def _get(self, key: str, default: T) -> T:
+        found = self._kept.value(key, default, type(default))
+        return found if isinstance(found, type(default)) else default

@@ -1,0 +1,19 @@
+"""What a new yard begins with: a simulated meter and one load, so that a first run can be tried."""
+
+from yardtoll.store.records import SIMULATED, Load, Meter
+from yardtoll.store.yard_file import YardFile
+
+
+def add_starter_bench(yard: YardFile) -> None:
+    """Put a simulated meter and a load into a new yard; both can be edited or removed."""
+    yard.put(
+        Meter(
+            name="Simulated meter",
+            profile="buffered_meter",
+            address=SIMULATED,
+            reading_share=0.01,
+            floor_w=0.5,
+            max_w=1800,
+        )
+    )
+    yard.put(Load(name="Heater, low", watts=400))

@@ -1,0 +1,1 @@
+"""Colours, type and the style sheet made from them."""

@@ -1,0 +1,71 @@
+"""The theme in force: applies tokens to the application and tells drawn widgets when it changes."""
+
+from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtGui import QColor, QPalette
+from PySide6.QtWidgets import QApplication
+
+from yardtoll.desktop.theme.fonts import font
+from yardtoll.desktop.theme.stylesheet import stylesheet
+from yardtoll.desktop.theme.tokens import DAY, THEMES, Tokens
+
+FOLLOW_SYSTEM = "system"
+
+
+class Theme(QObject):
+    """Holds the tokens in force.
+
+    Signals:
+        changed: other tokens are in force; drawn widgets repaint.
+    """
+
+    changed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.tokens: Tokens = DAY
+
+    def apply(self, choice: str) -> None:
+        """Put "day", "night" or the system's choice in force."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        if choice == FOLLOW_SYSTEM:
+            dark = app.styleHints().colorScheme() is Qt.ColorScheme.Dark
+            choice = "night" if dark else "day"
+        self.tokens = THEMES.get(choice, DAY)
+        app.setStyle("Fusion")
+        app.setFont(font())
+        app.setPalette(_palette(self.tokens))
+        app.setStyleSheet(stylesheet(self.tokens))
+        self.changed.emit()
+
+    def colour(self, name: str) -> QColor:
+        """A token as a colour, by its field's name."""
+        return QColor(getattr(self.tokens, name))
+
+
+def _palette(t: Tokens) -> QPalette:
+    roles = QPalette.ColorRole
+    palette = QPalette()
+    for role, colour in (
+        (roles.Window, t.paper),
+        (roles.WindowText, t.ink),
+        (roles.Base, t.raised),
+        (roles.AlternateBase, t.sunk),
+        (roles.Text, t.ink),
+        (roles.PlaceholderText, t.muted),
+        (roles.Button, t.raised),
+        (roles.ButtonText, t.ink),
+        (roles.Highlight, t.accent),
+        (roles.HighlightedText, t.on_accent),
+        (roles.ToolTipBase, t.strip),
+        (roles.ToolTipText, t.strip_ink),
+        (roles.Link, t.accent),
+    ):
+        palette.setColor(role, QColor(colour))
+    for role in (roles.Text, roles.ButtonText, roles.WindowText):
+        palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(t.muted))
+    return palette
+
+
+theme = Theme()
+"""The one theme of the program; colours are a property of the screen, not of a view."""

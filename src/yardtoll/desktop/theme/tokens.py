@@ -1,0 +1,133 @@
+"""Design tokens: every colour and size of the program, day and night, in one place.
+
+Energy colours are chosen so that any two are at least 17 apart in CAM02-UCS under normal, deutan,
+protan and tritan sight; text on its ground reaches 4.5:1. tests/desktop/test_theme.py holds the
+contrast. Change them by measuring.
+"""
+
+from dataclasses import dataclass
+
+from yardtoll.core.ledger import Kind
+
+
+@dataclass(frozen=True, kw_only=True)
+class Tokens:
+    """One theme. Colours are #RRGGBB."""
+
+    name: str
+    paper: str
+    raised: str
+    sunk: str
+    ink: str
+    muted: str
+    line: str
+    accent: str
+    on_accent: str
+    strip: str
+    strip_ink: str
+    strip_muted: str
+    strip_accent: str
+    good: str
+    bad: str
+    unsure: str
+    good_ground: str
+    trace: str
+    energy: dict[Kind, str]
+    on_energy: dict[Kind, str]
+
+
+DAY = Tokens(
+    name="day",
+    paper="#F7F4EC",
+    raised="#FFFDF8",
+    sunk="#EEE8DA",
+    ink="#1C2321",
+    muted="#5B635F",
+    line="#D8D1C0",
+    accent="#A6460B",
+    on_accent="#FFFDF8",
+    strip="#1C2321",
+    strip_ink="#F7F4EC",
+    strip_muted="#A9B1AC",
+    strip_accent="#F08A3C",
+    good="#0F6B4F",
+    bad="#B3261E",
+    unsure="#7A5A00",
+    good_ground="#CFE5DA",
+    trace="#0E6B55",
+    energy={
+        Kind.WALL: "#0C4498",
+        Kind.SUN: "#E9BF0A",
+        Kind.STORED: "#2D7F91",
+        Kind.DELIVERED: "#15B873",
+        Kind.OVERHEAD: "#C382E5",
+        Kind.CONVERSION: "#CB4E1A",
+        Kind.FLOOR: "#4E3822",
+        Kind.UNACCOUNTED: "#C5C1C0",
+    },
+    on_energy={
+        Kind.WALL: "#FFFFFF",
+        Kind.SUN: "#1C2321",
+        Kind.STORED: "#FFFFFF",
+        Kind.DELIVERED: "#0B1F17",
+        Kind.OVERHEAD: "#1C2321",
+        Kind.CONVERSION: "#FFFFFF",
+        Kind.FLOOR: "#FFFFFF",
+        Kind.UNACCOUNTED: "#1C2321",
+    },
+)
+
+NIGHT = Tokens(
+    name="night",
+    paper="#171C1B",
+    raised="#212827",
+    sunk="#101413",
+    ink="#ECE8DD",
+    muted="#A3AAA4",
+    line="#39423F",
+    accent="#F08A3C",
+    on_accent="#1B1206",
+    strip="#0C100F",
+    strip_ink="#ECE8DD",
+    strip_muted="#A3AAA4",
+    strip_accent="#F08A3C",
+    good="#58C79D",
+    bad="#FF8A7A",
+    unsure="#E3BC55",
+    good_ground="#1D4537",
+    trace="#3FD0AE",
+    energy={
+        Kind.WALL: "#2D7BC6",
+        Kind.SUN: "#AB6200",
+        Kind.STORED: "#AEDBFA",
+        Kind.DELIVERED: "#1DBCA8",
+        Kind.OVERHEAD: "#81617C",
+        Kind.CONVERSION: "#EA8758",
+        Kind.FLOOR: "#FDD49F",
+        Kind.UNACCOUNTED: "#F7F8F5",
+    },
+    on_energy={
+        Kind.WALL: "#FFFFFF",
+        Kind.SUN: "#FFFFFF",
+        Kind.STORED: "#171C1B",
+        Kind.DELIVERED: "#0B1F17",
+        Kind.OVERHEAD: "#FFFFFF",
+        Kind.CONVERSION: "#171C1B",
+        Kind.FLOOR: "#171C1B",
+        Kind.UNACCOUNTED: "#171C1B",
+    },
+)
+
+THEMES = {theme.name: theme for theme in (DAY, NIGHT)}
+
+# Sizes in device-independent pixels.
+RAIL_W = 122
+HEADER_H = 60
+STRIP_H = 44
+MARGIN = 28
+GAP = 12
+RADIUS = 3
+TEXT_PX = 15
+SMALL_PX = 13
+TITLE_PX = 24
+HEADING_PX = 15

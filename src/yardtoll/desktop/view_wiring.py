@@ -1,0 +1,83 @@
+"""Builds each view and connects what it asks for to the window that can do it."""
+
+from typing import TYPE_CHECKING
+
+from yardtoll.desktop.record_editing import add_record, edit_record, void_run
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.workbench import Workbench
+from yardtoll.store.records import Load, Meter
+
+if TYPE_CHECKING:
+    from yardtoll.desktop.main_window import MainWindow
+
+
+def build_view(window: "MainWindow", index: int, bench: Workbench) -> StopView:
+    """The view of one stop, wired."""
+    return (_yard, _plan, _run, _ledger, _verdicts)[index](window, bench)
+
+
+def _yard(window: "MainWindow", bench: Workbench) -> StopView:
+    from yardtoll.desktop.views.yard.view import YardView
+
+    view = YardView(bench)
+    view.run_opened.connect(window.open_run)
+    view.add_asked.connect(window.add_record)
+    view.edit_asked.connect(lambda record: edit_record(window, bench.session, record))
+    return view
+
+
+def _plan(window: "MainWindow", bench: Workbench) -> StopView:
+    from yardtoll.desktop.main_window import RUN
+    from yardtoll.desktop.views.plan.view import PlanView
+
+    view = PlanView(bench)
+
+    def add_load() -> None:
+        made = add_record(window, bench.session, "load")
+        if isinstance(made, Load):
+            view.choose_load(made)
+
+    def add_meter() -> None:
+        made = add_record(window, bench.session, "meter")
+        if isinstance(made, Meter):
+            view.choose_meter(made)
+
+    view.add_load_asked.connect(add_load)
+    view.add_meter_asked.connect(add_meter)
+    view.add_station_asked.connect(lambda: window.add_record("station"))
+    view.started.connect(lambda: window.go_to(RUN))
+    return view
+
+
+def _run(window: "MainWindow", bench: Workbench) -> StopView:
+    from yardtoll.desktop.main_window import PLAN
+    from yardtoll.desktop.views.run.view import RunView
+
+    view = RunView(bench)
+    view.plan_asked.connect(lambda: window.go_to(PLAN))
+    view.ledger_asked.connect(window.open_run)
+    return view
+
+
+def _ledger(window: "MainWindow", bench: Workbench) -> StopView:
+    from yardtoll.desktop.main_window import PLAN
+    from yardtoll.desktop.views.ledger.view import LedgerView
+
+    view = LedgerView(bench)
+    view.edit_run_asked.connect(lambda run: edit_record(window, bench.session, run))
+    view.void_run_asked.connect(lambda run: void_run(window, bench.session, run))
+    view.import_asked.connect(window.ask_import)
+    view.plan_asked.connect(lambda: window.go_to(PLAN))
+    return view
+
+
+def _verdicts(window: "MainWindow", bench: Workbench) -> StopView:
+    from yardtoll.desktop.views.verdicts.view import VerdictsView
+
+    view = VerdictsView(bench)
+    view.evidence_asked.connect(window.open_run)
+    view.add_yardstick_asked.connect(lambda: add_record(window, bench.session, "yardstick"))
+    view.edit_yardstick_asked.connect(
+        lambda: edit_record(window, bench.session, bench.session.yardstick())
+    )
+    return view

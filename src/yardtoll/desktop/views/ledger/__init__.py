@@ -1,0 +1,1 @@
+"""Ledger: where the rated watt-hours went in one run."""

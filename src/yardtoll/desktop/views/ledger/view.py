@@ -1,0 +1,218 @@
+"""The Ledger view: the toll strip of one run, its evidence, its trace and its uncertainty."""
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.ledger.model import LedgerPage, ledger_page, run_caption
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.widgets.basics import button, choice, label, refill
+from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.desktop.widgets.toll_strip import TollStrip
+from yardtoll.desktop.workbench import Workbench
+from yardtoll.store.records import Run, RunState
+
+
+class LedgerView(StopView):
+    """Where the rated watt-hours of one run went.
+
+    Signals:
+        edit_run_asked(run), void_run_asked(run), import_asked, plan_asked: what to do next.
+    """
+
+    title = "Ledger"
+    edit_run_asked = Signal(object)
+    void_run_asked = Signal(object)
+    import_asked = Signal()
+    plan_asked = Signal()
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(bench, parent)
+        self._run_id: int | None = None
+        self._page: LedgerPage | None = None
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
+        layout.setSpacing(6)
+        top = QHBoxLayout()
+        self._headline = label("", "title")
+        top.addWidget(self._headline, 1)
+        self._runs = choice("Run shown")
+        self._runs.setMinimumContentsLength(26)
+        self._runs.activated.connect(self._chosen)
+        top.addWidget(self._runs)
+        self._edit = button("Edit the run…", self._ask_edit)
+        self._void = button("Void…", self._ask_void)
+        top.addWidget(self._edit)
+        top.addWidget(self._void)
+        layout.addLayout(top)
+        self._subtitle = label("", "muted", wrap=True)
+        layout.addWidget(self._subtitle)
+        self._strip = TollStrip()
+        self._strip.gate_chosen.connect(self._show_evidence)
+        layout.addWidget(self._strip, 3)
+        self._evidence = label("", wrap=True)
+        layout.addWidget(self._evidence)
+        self._notices = label("", "warning", wrap=True)
+        layout.addWidget(self._notices)
+        layout.addSpacing(4)
+        layout.addLayout(self._make_foot(), 2)
+        self._empty = self._make_empty()
+        layout.addWidget(self._empty, 4)
+
+    def _make_foot(self) -> QHBoxLayout:
+        foot = QHBoxLayout()
+        foot.setSpacing(30)
+        left = QVBoxLayout()
+        left.setSpacing(4)
+        self._chart_title = label("Power over the run", "heading")
+        left.addWidget(self._chart_title)
+        self._chart = PowerChart("Power over the run")
+        self._chart.setMinimumHeight(130)
+        left.addWidget(self._chart, 1)
+        foot.addLayout(left, 5)
+        self._figures_grid = QGridLayout()
+        self._figures_grid.setVerticalSpacing(2)
+        self._budget_grid = QGridLayout()
+        self._budget_grid.setVerticalSpacing(2)
+        for title, grid, stretch in (
+            ("Figures", self._figures_grid, 3),
+            ("Where the ± comes from (U, k = 2)", self._budget_grid, 4),
+        ):
+            column = QVBoxLayout()
+            column.setSpacing(4)
+            heading = label(title, "heading")
+            heading.setObjectName("footHeading")
+            column.addWidget(heading)
+            column.addLayout(grid)
+            column.addStretch(1)
+            foot.addLayout(column, stretch)
+        return foot
+
+    def _make_empty(self) -> QWidget:
+        page = QWidget()
+        layout = QVBoxLayout(page)
+        layout.addWidget(
+            label("A finished discharge, or a meter's log, shows here where its Wh went.", "quiet")
+        )
+        row = QHBoxLayout()
+        row.addWidget(button("Plan a run", self.plan_asked.emit, "primary"))
+        row.addWidget(button("Import a log…", self.import_asked.emit))
+        row.addStretch(1)
+        layout.addLayout(row)
+        layout.addStretch(1)
+        return page
+
+    def show_run(self, run_id: int) -> None:
+        """Show a certain run, of whichever station."""
+        run = self.bench.session.yard.get(Run, run_id)
+        self._run_id = run_id
+        self.bench.session.choose_station(run.station_id)
+        self._touch()
+
+    def refresh(self) -> None:
+        runs = [r for r in self.bench.session.station_runs() if r.state != RunState.RUNNING.value]
+        found = {a.run.id: a for a in self.bench.analyses.all_of(runs)}
+        self._show_empty(empty=not runs)
+        if not runs:
+            self._run_id = None
+            self._headline.setText("No finished run yet")
+            self._subtitle.setText("")
+            return
+        if self._run_id not in [run.id for run in runs]:
+            kept = [run for run in runs if run.state == RunState.FINISHED.value]
+            self._run_id = (kept or runs)[-1].id
+        refill(
+            self._runs,
+            [
+                (run_caption(found[run.id]) if run.id in found else f"Run {run.number}", run.id)
+                for run in runs
+            ],
+        )
+        self._runs.setCurrentIndex(self._runs.findData(self._run_id))
+        analysis = found.get(self._run_id)
+        if analysis is not None:
+            self._show(analysis)
+
+    def _show(self, analysis: RunAnalysis) -> None:
+        page = ledger_page(analysis)
+        changed = self._page is None or self._page.ledger != page.ledger
+        self._page = page
+        self._headline.setText(page.headline)
+        self._subtitle.setText(page.subtitle)
+        self._void.setText("Take back void" if analysis.run.state == "void" else "Void…")
+        if changed:
+            self._strip.show_ledger(page.ledger, page.expanded_wh)
+            self._show_evidence(0)
+        self._strip.setVisible(page.ledger is not None)
+        self._evidence.setVisible(page.ledger is not None)
+        self._notices.setVisible(bool(page.notices))
+        self._notices.setText("\n".join(page.notices))
+        _fill(self._figures_grid, page.figures)
+        _fill(self._budget_grid, page.budget)
+        if analysis.trace is not None and analysis.run.id is not None:
+            self._chart.show_trace(*analysis.trace.valid(Quantity.POWER))
+            marks = self.bench.session.yard.marks(analysis.run.id)
+            self._chart.show_marks([(m.time_s, m.word) for m in marks])
+
+    def _show_evidence(self, index: int) -> None:
+        if self._page is None or self._page.ledger is None:
+            return
+        if index < 0:
+            energy = f"{self._page.ledger.delivered_wh:.1f} Wh"
+            self._evidence.setText(
+                f"{energy} went through the meter, from load-on to cut-off. Its ± is made up of "
+                "what is listed below."
+            )
+        else:
+            self._evidence.setText(self._page.ledger.tolls[index].evidence)
+
+    def _show_empty(self, *, empty: bool) -> None:
+        self._empty.setVisible(empty)
+        for widget in (
+            self._strip,
+            self._evidence,
+            self._chart,
+            self._chart_title,
+            self._runs,
+            self._edit,
+            self._void,
+            *self.findChildren(QLabel, "footHeading"),
+        ):
+            widget.setVisible(not empty)
+        if empty:
+            self._page = None
+            self._notices.setVisible(False)
+            _fill(self._figures_grid, ())
+            _fill(self._budget_grid, ())
+
+    def _chosen(self) -> None:
+        self._run_id = self._runs.currentData()
+        self.refresh()
+
+    def _run(self) -> Run | None:
+        return self.bench.session.yard.get(Run, self._run_id) if self._run_id else None
+
+    def _ask_edit(self) -> None:
+        if run := self._run():
+            self.edit_run_asked.emit(run)
+
+    def _ask_void(self) -> None:
+        if run := self._run():
+            self.void_run_asked.emit(run)
+
+
+def _fill(grid: QGridLayout, rows: tuple[tuple[str, str], ...]) -> None:
+    """Replace a grid of names and values."""
+    while (item := grid.takeAt(0)) is not None:
+        if widget := item.widget():
+            widget.deleteLater()
+    for row, (name, value) in enumerate(rows):
+        left = label(name, "muted", wrap=True)
+        right = label(value)
+        right.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        right.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(left, row, 0, Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(right, row, 1, Qt.AlignmentFlag.AlignTop)
+    grid.setColumnStretch(0, 1)

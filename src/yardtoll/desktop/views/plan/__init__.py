@@ -1,0 +1,1 @@
+"""Plan: which load, which meter, when to be back; start from here."""

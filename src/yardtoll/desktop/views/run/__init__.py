@@ -1,0 +1,1 @@
+"""Run: what is happening now, in figures readable across the yard."""

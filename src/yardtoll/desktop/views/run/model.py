@@ -1,0 +1,170 @@
+"""What the Run view and the run strip say, as text, from the run that is going."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from yardtoll.core.figures import format_clock, format_power, format_span
+from yardtoll.core.methods import METHODS
+from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.live_run import LiveRun
+from yardtoll.store.records import Reading, ReadingKind
+
+TARGET_TOLERANCE = 0.05
+METER_WARNING_SHARE = 0.9
+
+# One bare key a mark.
+MARK_KEYS: tuple[tuple[str, str], ...] = (
+    ("F", "Fan on"),
+    ("G", "Fan off"),
+    ("W", "Warning shown"),
+    ("H", "Hot or smell"),
+    ("E", "Error code"),
+    ("X", "Something odd"),
+)
+SPEEDS = (1, 10, 60, 600, 3600)
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunFigures:
+    """Everything the screen says of a run that is going."""
+
+    station: str
+    method: str
+    headline: str
+    watts: str
+    watts_note: str
+    energy: str
+    energy_note: str
+    elapsed: str
+    elapsed_note: str
+    volts: str
+    hertz: str
+    display: str
+    share_done: float | None
+    back_at: str
+    watch: str
+    watch_is_bad: bool
+
+
+def figures_of(live: LiveRun, now: datetime) -> RunFigures:
+    """The figures of a live run at a clock time."""
+    samples = live.samples
+    watts = samples.latest(Quantity.POWER)
+    volts, hertz = samples.latest(Quantity.VOLTS), samples.latest(Quantity.HERTZ)
+    delivered = live.delivered_wh
+    back, when, share = _end(live, now)
+    watch, bad = _watch(live, watts)
+    return RunFigures(
+        station=live.station.name,
+        method=f"{METHODS[live.run.method].title}, run {live.run.number}",
+        headline=f"{METHODS[live.run.method].title}, run {live.run.number}{when}",
+        watts=format_power(watts) if watts is not None else "–",
+        watts_note=_against_target(watts, live.run.target_w),
+        energy=f"{delivered:.1f}" if delivered < 1000 else f"{delivered:.0f}",
+        energy_note=_against_rated(live, delivered),
+        elapsed=format_clock(live.now_s()),
+        elapsed_note=f"on since {_local(live.run.started_at):%H:%M}"
+        + (f" · bench clock ×{live.speed:g}" if live.speed != 1 else ""),
+        volts=f"{volts:.1f}" if volts is not None else "–",
+        hertz=f"{hertz:.2f}" if hertz is not None else "–",
+        display=_display(live.yard.readings(live.run_id)),
+        share_done=share,
+        back_at=back,
+        watch=watch,
+        watch_is_bad=bad,
+    )
+
+
+def parse_time_left(text: str) -> float | None:
+    """"1:20", "0.9 h", "45 min" or "0.9" (hours) as s; None when it is none of these."""
+    cleaned = text.strip().lower().replace(",", ".")
+    try:
+        if ":" in cleaned:
+            hours, minutes = cleaned.split(":")
+            return 3600.0 * int(hours) + 60.0 * int(minutes)
+        if cleaned.endswith(("min", "m")):
+            return 60.0 * float(cleaned.rstrip("min "))
+        return 3600.0 * float(cleaned.rstrip("h "))
+    except ValueError:
+        return None
+
+
+def parse_number(text: str, low: float, high: float) -> float | None:
+    """A number within bounds; None when it is none."""
+    try:
+        value = float(text.strip().rstrip("%wW ").replace(",", "."))
+    except ValueError:
+        return None
+    return value if low <= value <= high else None
+
+
+def reading_text(reading: Reading) -> str:
+    """A typed reading as shown."""
+    if reading.kind == ReadingKind.SOC.value:
+        return f"{reading.value:g} % shown"
+    if reading.kind == ReadingKind.DISPLAY_W.value:
+        return f"{reading.value:g} W shown"
+    return f"{format_span(reading.value)} left shown"
+
+
+def _end(live: LiveRun, now: datetime) -> tuple[str, str, float | None]:
+    """For the strip, for the headline, and the share done."""
+    forecast = live.forecast()
+    if live.is_over:
+        return "finishing", " – finishing", 1.0
+    if forecast is None:
+        return "waiting for a load", "", None
+    back, soon, late = (
+        now + timedelta(seconds=s / live.speed)
+        for s in (forecast.remaining_s, forecast.earliest_s, forecast.latest_s)
+    )
+    half_min = max((late - soon).total_seconds() / 120, 0.0)
+    elapsed = live.now_s()
+    share = elapsed / (elapsed + forecast.remaining_s) if elapsed + forecast.remaining_s else None
+    within = f" ± {half_min:.0f} min" if half_min >= 1 else ""
+    if forecast.remaining_s == 0:
+        return "due now", " – due to end now", share
+    return f"be back at {soon:%H:%M}, ends {back:%H:%M}{within}", f" – be back at {soon:%H:%M}", share
+
+
+def _against_target(watts: float | None, target_w: float | None) -> str:
+    if not target_w:
+        return "no target set"
+    if watts is None or watts < 2:
+        return f"target {target_w:g} W"
+    return f"target {target_w:g} · {100 * (watts / target_w - 1):+.1f} %"
+
+
+def _against_rated(live: LiveRun, delivered_wh: float) -> str:
+    share = f"{100 * delivered_wh / live.station.rated_wh:.1f} % of {live.station.rated_wh:g} rated"
+    accuracy = live.meter.accuracy
+    limit = accuracy.reading_share * delivered_wh + accuracy.floor_w * live.now_s() / 3600
+    return f"{share} · ± {limit:.0f}" if limit >= 1 else share
+
+
+def _display(readings: list[Reading]) -> str:
+    typed = [r for r in readings if r.kind == ReadingKind.SOC.value]
+    return f"{typed[-1].value:g} %" if typed else "–"
+
+
+def _watch(live: LiveRun, watts: float | None) -> tuple[str, bool]:
+    """One sentence on whether all is as it should be."""
+    if not live.answering:
+        return "The meter does not answer. It is tried again every second.", True
+    if watts is None:
+        return "Waiting for the first sample.", False
+    limit = live.meter.max_w
+    if limit and watts > METER_WARNING_SHARE * limit:
+        return f"{watts:.0f} W is at the meter's limit of {limit:g} W: take load off now.", True
+    if watts > live.station.rated_w:
+        return f"{watts:.0f} W is above the rated {live.station.rated_w:g} W: it may trip.", True
+    target = live.run.target_w
+    if watts < 2:
+        return "No load seen. Is the outlet on, and the load?", live.delivered_wh > 0
+    if target and abs(watts / target - 1) > TARGET_TOLERANCE and live.now_s() > 180:
+        return f"{watts:.0f} W is off the target of {target:g} W by more than 5 %.", True
+    return "All quiet: power on target, meter and station within their ratings.", False
+
+
+def _local(iso: str) -> datetime:
+    return datetime.fromisoformat(iso).astimezone()

@@ -1,0 +1,123 @@
+"""Marks by one key, display readings by Space, and the list of what was noted."""
+
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from yardtoll.desktop.views.run.model import MARK_KEYS, parse_number, parse_time_left
+from yardtoll.desktop.widgets.basics import button, label, rule
+from yardtoll.store.records import ReadingKind
+
+MOST_DISPLAY_W = 100_000.0
+
+
+class MarkPanel(QWidget):
+    """One button a mark, its key in front.
+
+    Signals:
+        marked(word): a mark was asked for.
+    """
+
+    marked = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(8)
+        grid.addWidget(label("One key, one mark", "heading"), 0, 0, 1, 2)
+        for i, (key, word) in enumerate(MARK_KEYS):
+            made = button(f"{key}   {word}", name=f"Mark: {word}, key {key}")
+            made.setStyleSheet("text-align: left;")
+            made.clicked.connect(lambda _=False, w=word: self.marked.emit(w))
+            grid.addWidget(made, 1 + i // 2, i % 2)
+        grid.setRowStretch(1 + len(MARK_KEYS) // 2, 1)
+
+
+class ReadingPanel(QWidget):
+    """What the station's display says: SOC, W and time left, typed and entered.
+
+    Signals:
+        typing_began: the first digit; its moment is the reading's.
+        entered(kind, value): one filled field, when Enter is pressed.
+        left: done or given up; keys are marks again.
+    """
+
+    typing_began = Signal()
+    entered = Signal(str, float)
+    left = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._fields: dict[ReadingKind, QLineEdit] = {}
+        self._said = label("", "bad")
+        self._said.hide()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(8)
+        layout.addWidget(label("The display says (Space, then Enter)", "heading"))
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        for kind, name, hint in (
+            (ReadingKind.SOC, "State of charge shown, percent", "SOC %"),
+            (ReadingKind.DISPLAY_W, "Power shown, watts", "W"),
+            (ReadingKind.TIME_LEFT, "Time left shown", "left, h:mm"),
+        ):
+            field = QLineEdit()
+            field.setPlaceholderText(hint)
+            field.setAccessibleName(name)
+            field.installEventFilter(self)
+            field.textEdited.connect(self._typed)
+            field.returnPressed.connect(self.enter)
+            self._fields[kind] = field
+            row.addWidget(field)
+        layout.addLayout(row)
+        layout.addWidget(self._said)
+        layout.addWidget(rule())
+
+    def begin(self) -> None:
+        """Put the cursor in the first field."""
+        field = self._fields[ReadingKind.SOC]
+        field.setFocus()
+        field.selectAll()
+
+    def enter(self) -> None:
+        """Hand on every filled field; a field that does not read keeps all of them."""
+        values = {k: self._value(k, f.text()) for k, f in self._fields.items() if f.text().strip()}
+        wrong = next((k for k, v in values.items() if v is None), None)
+        if wrong is not None:
+            self._said.setText(f"{wrong.label}: “{self._fields[wrong].text()}” does not read.")
+            self._said.show()
+            self._fields[wrong].setFocus()
+            return
+        for kind, value in values.items():
+            assert value is not None
+            self.entered.emit(kind.value, value)
+        self._clear()
+        self.left.emit()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.KeyPress
+            and event.key() == Qt.Key.Key_Escape
+        ):
+            self._clear()
+            self.left.emit()
+            return True
+        return super().eventFilter(watched, event)
+
+    def _value(self, kind: ReadingKind, text: str) -> float | None:
+        if kind is ReadingKind.TIME_LEFT:
+            return parse_time_left(text)
+        return parse_number(text, 0, 100 if kind is ReadingKind.SOC else MOST_DISPLAY_W)
+
+    def _typed(self, text: str) -> None:
+        self._said.hide()
+        if len(text) == 1 and sum(bool(f.text()) for f in self._fields.values()) == 1:
+            self.typing_began.emit()
+
+    def _clear(self) -> None:
+        self._said.hide()
+        for field in self._fields.values():
+            field.clear()

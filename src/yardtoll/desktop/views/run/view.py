@@ -1,0 +1,423 @@
+"""The Run view: three figures readable across the yard, the live chart, marks and readings."""
+
+from datetime import datetime, timedelta
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QStackedLayout,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yardtoll.core.figures import format_clock, format_span
+from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.live_run import LiveRun
+from yardtoll.desktop.theme.fonts import SEMIBOLD, font
+from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.run.model import (
+    MARK_KEYS,
+    SPEEDS,
+    RunFigures,
+    figures_of,
+    reading_text,
+)
+from yardtoll.desktop.views.run.notes_panel import MarkPanel, ReadingPanel
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_role
+from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.desktop.workbench import Workbench
+from yardtoll.store.records import Reading, ReadingKind, Run, Station
+
+_LEFT_W = 300
+_TICK_MS = 500
+_NOTES_SHOWN = 7
+
+
+class BigFigure(QWidget):
+    """One figure to be read from afar, its unit small beside it, a note below."""
+
+    def __init__(self, unit: str, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._name = name
+        self._value, self._unit, self._note = label("–"), label(unit, "quiet"), label("", "muted")
+        row = QHBoxLayout()
+        row.setSpacing(5)
+        row.addWidget(self._value)
+        row.addWidget(self._unit, 0, Qt.AlignmentFlag.AlignBottom)
+        row.addStretch(1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 4)
+        layout.setSpacing(0)
+        layout.addLayout(row)
+        layout.addWidget(self._note)
+        self.set_size(78)
+
+    def set_size(self, pixels: int) -> None:
+        """Height of the figure."""
+        self._value.setFont(font(pixels, SEMIBOLD))
+        self._value.setStyleSheet(f"font-size: {pixels}px; font-weight: 600;")
+        self._value.setFixedHeight(round(pixels * 1.08))
+        self._unit.setStyleSheet("font-size: 26px; padding-bottom: 8px;")
+
+    def show_value(self, value: str, note: str) -> None:
+        """Show a figure."""
+        self._value.setText(value)
+        self._note.setText(note)
+        self.setAccessibleName(f"{self._name}: {value} {self._unit.text()}")
+
+
+class RunView(StopView):
+    """What is happening now.
+
+    Signals:
+        plan_asked, ledger_asked(run_id): where to go from here.
+    """
+
+    title = "Run"
+    plan_asked = Signal()
+    ledger_asked = Signal(int)
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(bench, parent)
+        self._reading_at_s: float | None = None
+        self._pages = QStackedLayout(self)
+        self._pages.addWidget(self._make_idle())
+        self._pages.addWidget(self._make_running())
+        self._ticker = QTimer(self)
+        self._ticker.setInterval(_TICK_MS)
+        self._ticker.timeout.connect(self._show_figures)
+        bench.live_updated.connect(self._on_live_updated)
+        self._bind_keys()
+
+    # the page while nothing runs
+
+    def _make_idle(self) -> QWidget:
+        page = QWidget()
+        layout = QVBoxLayout(page)
+        layout.setContentsMargins(MARGIN, 22, MARGIN, MARGIN)
+        layout.setSpacing(12)
+        self._idle_title = label("Nothing is running", "title")
+        self._idle_text = label("", "quiet", wrap=True)
+        layout.addWidget(self._idle_title)
+        layout.addWidget(self._idle_text)
+        self._left_behind = QVBoxLayout()
+        self._left_behind.setSpacing(12)
+        layout.addLayout(self._left_behind)
+        row = QHBoxLayout()
+        self._idle_plan = button("Plan a run", self.plan_asked.emit, "primary")
+        self._idle_ledger = button("See its ledger", self._open_last)
+        row.addWidget(self._idle_plan)
+        row.addWidget(self._idle_ledger)
+        row.addStretch(1)
+        layout.addLayout(row)
+        self._idle_chart = PowerChart("Power of the latest run")
+        layout.addWidget(self._idle_chart, 1)
+        return page
+
+    def _show_idle(self) -> None:
+        self._pages.setCurrentIndex(0)
+        self._ticker.stop()
+        while (item := self._left_behind.takeAt(0)) is not None:
+            if widget := item.widget():
+                widget.deleteLater()
+        left = self.bench.interrupted()
+        for run in left:
+            self._left_behind.addWidget(self._interrupted_card(run))
+        runs = [r for r in self.bench.session.station_runs() if r.state != "running"]
+        self._last_run = runs[-1] if runs else None
+        self._idle_title.setText(
+            "A run was left going" if left else "Nothing is running" if runs else "No run yet"
+        )
+        self._idle_ledger.setVisible(self._last_run is not None)
+        self._show_latest()
+
+    def _show_latest(self) -> None:
+        run = self._last_run
+        found = self.bench.analyses.of(run) if run else None
+        self._idle_chart.setVisible(bool(found and found.trace))
+        if run is None:
+            self._idle_text.setText(
+                "Plan a discharge, press start, and its watts, watt-hours and end appear here."
+            )
+            return
+        said = f"Latest: run {run.number} of {self._name(run)}"
+        if found is None:
+            self._idle_text.setText(f"{said}.")
+            return
+        result = found.result
+        if result is None:
+            self._idle_text.setText(f"{said}. Nothing can be told from it: {found.problem}.")
+        else:
+            length = format_span(result.duration_s or 0)
+            ended = run.conditions.get("ended", "")
+            self._idle_text.setText(
+                f"{said}, {result.delivered_wh:.0f} Wh in {length}, "
+                f"{100 * result.usable_ratio:.1f} % of rated" + (f"; {ended}." if ended else ".")
+            )
+        trace = found.trace
+        if trace is not None and run.id is not None:
+            self._idle_chart.show_trace(*trace.valid(Quantity.POWER))
+            marks = [(m.time_s, m.word) for m in self.bench.session.yard.marks(run.id)]
+            self._idle_chart.show_marks(marks)
+
+    def _interrupted_card(self, run: Run) -> QWidget:
+        assert run.id is not None
+        yard = self.bench.session.yard
+        ends = yard.first_and_last_sample_s(run.id)
+        length = format_clock(ends[1] - ends[0]) if ends else "nothing"
+        kept = yard.last_kept_at_s(run.id)
+        until = datetime.fromtimestamp(kept).strftime("%a %H:%M:%S") if kept else "its start"
+        card = QFrame()
+        row = QHBoxLayout(card)
+        row.setContentsMargins(0, 0, 0, 0)
+        said = label(
+            f"Run {run.number} of {self._name(run)} was going when the program went away. "
+            f"{length} of it is recorded, up to {until}.",
+            "warning",
+            wrap=True,
+        )
+        row.addWidget(said, 1)
+        resume = button("Resume it", lambda: self.bench.resume(run), "primary")
+        resume.setEnabled(self.bench.live is None)
+        row.addWidget(resume)
+        row.addWidget(button("Close it as it is", lambda: self.bench.close_as_it_is(run)))
+        return card
+
+    def _name(self, run: Run) -> str:
+        return self.bench.session.yard.get(Station, run.station_id).name
+
+    def _open_last(self) -> None:
+        if self._last_run is not None and self._last_run.id is not None:
+            self.ledger_asked.emit(self._last_run.id)
+
+    # the page while a run goes
+
+    def _make_running(self) -> QWidget:
+        page = QWidget()
+        outer = QHBoxLayout(page)
+        outer.setContentsMargins(MARGIN, 20, MARGIN, 16)
+        outer.setSpacing(30)
+        outer.addLayout(self._make_left())
+        right = QVBoxLayout()
+        right.setSpacing(10)
+        self._headline = label("", "title")
+        right.addWidget(self._headline)
+        self._chart = PowerChart("Power of the run that is going")
+        right.addWidget(self._chart, 1)
+        self._ends = label("", "accent")
+        self._ends.setAlignment(Qt.AlignmentFlag.AlignRight)
+        right.addWidget(self._ends)
+        right.addLayout(self._make_notes())
+        outer.addLayout(right, 1)
+        return page
+
+    def _make_left(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(8)
+        self._watts = BigFigure("W", "Power")
+        self._energy = BigFigure("Wh", "Delivered")
+        self._elapsed = BigFigure("", "Elapsed")
+        self._big = (self._watts, self._energy, self._elapsed)
+        for figure in self._big:
+            figure.setFixedWidth(_LEFT_W)
+            column.addWidget(figure)
+            column.addWidget(rule())
+        small = QHBoxLayout()
+        self._small: dict[str, QLabel] = {}
+        for name in ("Volts", "Hertz", "Display says"):
+            cell = QVBoxLayout()
+            cell.setSpacing(0)
+            cell.addWidget(label(name, "muted"))
+            value = label("–")
+            value.setStyleSheet("font-size: 24px; font-weight: 600;")
+            cell.addWidget(value)
+            self._small[name] = value
+            small.addLayout(cell)
+        column.addLayout(small)
+        self._watch = label("", "note", wrap=True)
+        self._watch.setFixedWidth(_LEFT_W)
+        column.addWidget(self._watch)
+        column.addStretch(1)
+        self._simulated = QWidget()
+        line = QVBoxLayout(self._simulated)
+        line.setContentsMargins(0, 0, 0, 0)
+        self._simulated_display = label("", "muted", wrap=True)
+        pace = QHBoxLayout()
+        pace.addWidget(label("Bench clock", "muted"))
+        self._speed = choice("Speed of the simulated bench", [(f"×{s}", s) for s in SPEEDS])
+        self._speed.setMinimumContentsLength(5)
+        self._speed.activated.connect(self._set_speed)
+        pace.addWidget(self._speed)
+        pace.addStretch(1)
+        line.addWidget(self._simulated_display)
+        line.addLayout(pace)
+        column.addWidget(self._simulated)
+        row = QHBoxLayout()
+        row.addWidget(button("Stop the run", self._stop))
+        row.addStretch(1)
+        column.addLayout(row)
+        return column
+
+    def _make_notes(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(30)
+        self._mark_panel = MarkPanel()
+        self._mark_panel.marked.connect(self._mark)
+        row.addWidget(self._mark_panel, 1)
+        side = QVBoxLayout()
+        self._readings = ReadingPanel()
+        self._readings.typing_began.connect(self._stamp_reading)
+        self._readings.entered.connect(self._keep_reading)
+        self._readings.left.connect(self.setFocus)
+        side.addWidget(self._readings)
+        self._noted = label("", "quiet", wrap=True)
+        self._noted.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._noted.setMinimumHeight(92)
+        side.addWidget(self._noted, 1)
+        row.addLayout(side, 1)
+        return row
+
+    def _bind_keys(self) -> None:
+        """Bare keys act in this view only, and never while a field is typed in."""
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        for key, word in MARK_KEYS:
+            self._shortcut(key, lambda w=word: self._mark(w))
+        self._shortcut("Space", self._space)
+
+    def _shortcut(self, key: str, do: object) -> None:
+        made = QShortcut(QKeySequence(key), self)
+        made.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        made.activated.connect(do)
+
+    def _space(self) -> None:
+        focused = QApplication.focusWidget()
+        if isinstance(focused, QAbstractButton):
+            focused.click()
+        elif self.bench.live is not None:
+            self._readings.begin()
+
+    # showing
+
+    def refresh(self) -> None:
+        live = self.bench.live
+        if live is None:
+            self._show_idle()
+            return
+        self._pages.setCurrentIndex(1)
+        self._simulated.setVisible(live.simulated)
+        if live.simulated:
+            self._speed.setCurrentIndex(max(self._speed.findData(int(live.speed)), 0))
+        if not self._ticker.isActive():
+            self._ticker.start()
+            self.setFocus()
+        self._on_live_updated()
+
+    def _on_live_updated(self) -> None:
+        live = self.bench.live
+        if live is None or not self.isVisible():
+            return
+        samples = live.samples
+        if len(samples):
+            self._chart.show_trace(samples.time_s, samples.column(Quantity.POWER))
+        marks = live.yard.marks(live.run_id)
+        readings = live.yard.readings(live.run_id)
+        words = [(m.time_s, m.word) for m in marks]
+        words += [(r.time_s, f"{r.value:g} %") for r in readings if r.kind == ReadingKind.SOC.value]
+        self._chart.show_marks(sorted(words))
+        notes = [(m.time_s, m.word) for m in marks]
+        notes += [(r.time_s, reading_text(r)) for r in readings]
+        latest = sorted(notes, reverse=True)[:_NOTES_SHOWN]
+        self._noted.setText(
+            "\n".join(f"{format_clock(at)}   {word}" for at, word in latest)
+            or "Marks and readings appear here and on the chart. Ctrl+Z takes one back."
+        )
+        self._show_figures()
+
+    def _show_figures(self) -> None:
+        live = self.bench.live
+        if live is None or not self.isVisible():
+            return
+        now = datetime.now().astimezone()
+        figures = figures_of(live, now)
+        self._headline.setText(figures.headline)
+        self._watts.show_value(figures.watts, figures.watts_note)
+        self._energy.show_value(figures.energy, figures.energy_note)
+        self._elapsed.show_value(figures.elapsed, figures.elapsed_note)
+        for name, value in (
+            ("Volts", figures.volts),
+            ("Hertz", figures.hertz),
+            ("Display says", figures.display),
+        ):
+            self._small[name].setText(value)
+        self._show_watch(figures)
+        self._show_forecast(live, now)
+        shown = live.simulated_display()
+        if shown:
+            self._simulated_display.setText(
+                f"The simulated station's display shows {shown[0]} %, {shown[1]:.0f} W, "
+                f"{shown[2] / 3600:.1f} h left."
+            )
+
+    def _show_watch(self, figures: RunFigures) -> None:
+        self._watch.setText(figures.watch)
+        role = "warning" if figures.watch_is_bad else "note"
+        if self._watch.property("role") != role:
+            set_role(self._watch, role)
+
+    def _show_forecast(self, live: LiveRun, now: datetime) -> None:
+        forecast = None if live.is_over else live.forecast()
+        self._chart.show_forecast(live.now_s(), forecast, live.samples.recent_mean_w())
+        if forecast is None:
+            self._ends.setText("")
+            return
+        soon, late = (
+            now + timedelta(seconds=s / live.speed)
+            for s in (forecast.earliest_s, forecast.latest_s)
+        )
+        self._ends.setText(f"ends {soon:%H:%M}–{late:%H:%M}, going by {forecast.basis}")
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        # Readable from three metres needs size; a low window must still hold all three.
+        for figure in self._big:
+            figure.set_size(max(54, min(96, self.height() // 9)))
+
+    # doing
+
+    def _mark(self, word: str) -> None:
+        live = self.bench.live
+        if live is None:
+            return
+        mark = live.mark(word)
+        self.bench.session.note_added(mark, f"Mark “{word}”")
+        self._on_live_updated()
+
+    def _stamp_reading(self) -> None:
+        if self.bench.live is not None:
+            self._reading_at_s = self.bench.live.now_s()
+
+    def _keep_reading(self, kind: str, value: float) -> None:
+        live = self.bench.live
+        if live is None:
+            return
+        reading: Reading = live.read(ReadingKind(kind), value, self._reading_at_s)
+        self.bench.session.note_added(reading, f"Reading {reading_text(reading)}")
+        self._on_live_updated()
+
+    def _set_speed(self) -> None:
+        speed = float(self._speed.currentData())
+        self.bench.settings.simulated_speed = speed
+        if self.bench.live is not None:
+            self.bench.live.set_speed(speed)
+        self.setFocus()
+
+    def _stop(self) -> None:
+        if self.bench.live is not None:
+            self.bench.live.stop()
+            self._show_figures()

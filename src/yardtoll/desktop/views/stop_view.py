@@ -1,0 +1,34 @@
+"""What all views share: they read again what they show when it changed and they are seen."""
+
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import QWidget
+
+from yardtoll.desktop.workbench import Workbench
+
+
+class StopView(QWidget):
+    """One stop of the rail."""
+
+    title = ""
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.bench = bench
+        self._stale = True
+        bench.changed.connect(self._touch)
+        bench.live_changed.connect(self._touch)
+
+    def refresh(self) -> None:
+        """Read again and show."""
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._stale:
+            self._stale = False
+            self.refresh()
+
+    def _touch(self) -> None:
+        if self.isVisible():
+            self.refresh()
+        else:
+            self._stale = True

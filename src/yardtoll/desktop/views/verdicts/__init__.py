@@ -1,0 +1,1 @@
+"""Verdicts: results held against a yardstick."""

@@ -1,0 +1,137 @@
+"""The Verdicts view: each run a rail with its post, the chosen one's reasons below."""
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from yardtoll.core.verdict import Rule
+from yardtoll.desktop.session import as_yardstick
+from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.verdicts.model import RULE_WORDS, VerdictPage, verdict_page
+from yardtoll.desktop.widgets.basics import button, choice, label, refill
+from yardtoll.desktop.widgets.verdict_rails import VerdictRails
+from yardtoll.desktop.workbench import Workbench
+
+
+class VerdictsView(StopView):
+    """Delivered ÷ rated against a chosen yardstick.
+
+    Signals:
+        evidence_asked(run_id): open the run behind a verdict.
+        edit_yardstick_asked, add_yardstick_asked: change the limits.
+    """
+
+    title = "Verdicts"
+    evidence_asked = Signal(int)
+    edit_yardstick_asked = Signal()
+    add_yardstick_asked = Signal()
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(bench, parent)
+        self._page: VerdictPage | None = None
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
+        layout.setSpacing(8)
+        self._headline = label("", "title")
+        layout.addWidget(self._headline)
+        row = QHBoxLayout()
+        self._yardstick = choice("Yardstick")
+        self._yardstick.setMinimumContentsLength(24)
+        self._yardstick.activated.connect(self._choose_yardstick)
+        self._rule = choice("Rule", [(words, rule) for rule, words in RULE_WORDS.items()])
+        self._rule.setMinimumContentsLength(40)
+        self._rule.activated.connect(self._choose_rule)
+        row.addWidget(label("Yardstick", "muted"))
+        row.addWidget(self._yardstick)
+        row.addWidget(button("Edit…", self.edit_yardstick_asked.emit, name="Edit the yardstick"))
+        row.addWidget(button("New…", self.add_yardstick_asked.emit, name="New yardstick"))
+        row.addSpacing(14)
+        row.addWidget(label("Rule", "muted"))
+        row.addWidget(self._rule)
+        row.addStretch(1)
+        layout.addLayout(row)
+        layout.addSpacing(6)
+        self._rails = VerdictRails()
+        self._rails.row_chosen.connect(lambda _: self._show_reasons())
+        self._rails.row_opened.connect(self._open)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self._rails)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        holder = QWidget()
+        inner = QVBoxLayout(holder)
+        inner.setContentsMargins(0, 0, 0, 0)
+        inner.addWidget(self._rails)
+        inner.addStretch(1)
+        scroll.setWidget(holder)
+        layout.addWidget(scroll, 1)
+        self._reasons = label("", wrap=True)
+        self._reasons.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        layout.addWidget(self._reasons)
+        foot = QHBoxLayout()
+        self._evidence = button("Open the evidence", self._open_chosen)
+        self._copy = button("Copy the sentence", self._copy_sentence)
+        foot.addWidget(self._evidence)
+        foot.addWidget(self._copy)
+        foot.addStretch(1)
+        layout.addLayout(foot)
+
+    def refresh(self) -> None:
+        session = self.bench.session
+        refill(
+            self._yardstick,
+            [(f"{s.name}: ≥ {100 * s.limit_ratio:g} %", s.id) for s in session.yard.yardsticks()],
+        )
+        stick = session.yardstick()
+        self._yardstick.setCurrentIndex(self._yardstick.findData(stick.id))
+        rule = Rule(session.yard.info().rule)
+        self._rule.setCurrentIndex(list(RULE_WORDS).index(rule))
+        for box in (self._yardstick, self._rule):
+            box.setEnabled(not session.yard.read_only)
+        analyses = self.bench.analyses.all_of(session.station_runs())
+        self._page = verdict_page(analyses, as_yardstick(stick), rule)
+        self._headline.setText(self._page.headline)
+        self._rails.show_rows([r.row for r in self._page.rows], self._page.low, self._page.high)
+        self._show_reasons()
+
+    def sentence(self) -> str:
+        """The chosen verdict as it can be published."""
+        if self._page is None or not self._page.rows:
+            return ""
+        chosen = self._page.rows[self._rails.chosen]
+        word = chosen.row.word
+        name = chosen.analysis.station.name
+        return f"{name}, {chosen.row.title}: {word}. {' '.join(chosen.reasons)}"
+
+    def _show_reasons(self) -> None:
+        rows = self._page.rows if self._page else ()
+        for widget in (self._evidence, self._copy):
+            widget.setEnabled(bool(rows))
+        if not rows:
+            self._reasons.setText("Finish a discharge or import a meter's log; it is judged here.")
+            return
+        self._reasons.setText(self.sentence())
+
+    def _choose_yardstick(self) -> None:
+        info = self.bench.session.yard.info()
+        chosen = replace(info, yardstick_id=self._yardstick.currentData())
+        self.bench.session.edit(chosen, "Choose a yardstick")
+
+    def _choose_rule(self) -> None:
+        info = self.bench.session.yard.info()
+        rule: Rule = self._rule.currentData()
+        self.bench.session.edit(replace(info, rule=Rule(rule).value), "Choose a rule")
+
+    def _open(self, index: int) -> None:
+        if self._page and index < len(self._page.rows):
+            run_id = self._page.rows[index].analysis.run.id
+            assert run_id is not None
+            self.evidence_asked.emit(run_id)
+
+    def _open_chosen(self) -> None:
+        self._open(self._rails.chosen)
+
+    def _copy_sentence(self) -> None:
+        QApplication.clipboard().setText(self.sentence())

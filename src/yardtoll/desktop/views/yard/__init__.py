@@ -1,0 +1,1 @@
+"""Yard: what was run when, and what the bench owns."""

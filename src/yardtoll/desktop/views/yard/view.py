@@ -1,0 +1,126 @@
+"""The Yard view: a lane a station on a time axis, and what the bench owns below."""
+
+from datetime import datetime
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QScrollArea, QVBoxLayout, QWidget
+
+from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.yard.model import yard_page
+from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.lanes import LaneChart
+from yardtoll.desktop.workbench import Workbench
+from yardtoll.store.records import SIMULATED, Record
+
+_TICK_MS = 20_000
+
+
+class YardView(StopView):
+    """Everything at a glance.
+
+    Signals:
+        run_opened(run_id): show a run.
+        add_asked(kind), edit_asked(record): "station", "load" or "meter".
+        import_asked: read a log.
+    """
+
+    title = "Yard"
+    run_opened = Signal(int)
+    add_asked = Signal(str)
+    edit_asked = Signal(object)
+    import_asked = Signal()
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(bench, parent)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
+        layout.setSpacing(10)
+        self._headline = label("", "title")
+        self._path = label("", "muted")
+        layout.addWidget(self._headline)
+        layout.addWidget(self._path)
+        layout.addSpacing(8)
+        self._lanes = LaneChart()
+        self._lanes.run_chosen.connect(self.run_opened)
+        self._lanes.station_chosen.connect(self._choose_station)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        holder = QWidget()
+        inner = QVBoxLayout(holder)
+        inner.setContentsMargins(0, 0, 0, 0)
+        inner.addWidget(self._lanes)
+        inner.addStretch(1)
+        scroll.setWidget(holder)
+        layout.addWidget(scroll, 3)
+        columns = QHBoxLayout()
+        columns.setSpacing(24)
+        self._lists: dict[str, QListWidget] = {}
+        for kind, title in (("station", "Stations"), ("load", "Loads"), ("meter", "Meters")):
+            columns.addLayout(self._make_column(kind, title), 1)
+        layout.addLayout(columns, 2)
+        self._ticker = QTimer(self)
+        self._ticker.setInterval(_TICK_MS)
+        self._ticker.timeout.connect(self._touch)
+        self._ticker.start()
+
+    def _make_column(self, kind: str, title: str) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(6)
+        head = QHBoxLayout()
+        head.addWidget(label(title, "heading"))
+        head.addStretch(1)
+        add = button("Add…", name=f"Add a {kind}")
+        add.clicked.connect(lambda _=False: self.add_asked.emit(kind))
+        head.addWidget(add)
+        column.addLayout(head)
+        found = QListWidget()
+        found.setAccessibleName(title)
+        found.setMinimumHeight(96)
+        found.setWordWrap(True)
+        found.itemActivated.connect(self._edit)
+        self._lists[kind] = found
+        column.addWidget(found, 1)
+        return column
+
+    def refresh(self) -> None:
+        session = self.bench.session
+        yard = session.yard
+        runs = yard.runs()
+        stations = yard.stations()
+        now = datetime.now().astimezone()
+        page = yard_page(stations, runs, self.bench.analyses.all_of(runs), self.bench.live, now)
+        self._headline.setText(page.headline)
+        only = " · shown only: open in another window" if yard.read_only else ""
+        self._path.setText(f"{yard.info().name} · {yard.path}{only}")
+        current = session.station.id if session.station else None
+        self._lanes.setVisible(bool(stations))
+        self._lanes.show_lanes(list(page.lanes), current, now, page.until)
+        self._fill(
+            "station",
+            [(f"{s.name}\n{s.rated_wh:g} Wh · {s.rated_w:g} W {s.chemistry}", s) for s in stations],
+        )
+        self._fill("load", [(f"{found.name}\n{found.watts:g} W", found) for found in yard.loads()])
+        self._fill(
+            "meter",
+            [
+                (f"{m.name}\n{m.accuracy}{' · simulated' if m.address == SIMULATED else ''}", m)
+                for m in yard.meters()
+            ],
+        )
+
+    def _fill(self, kind: str, items: list[tuple[str, Record]]) -> None:
+        shown = self._lists[kind]
+        shown.clear()
+        for text, record in items:
+            item = QListWidgetItem(text)
+            item.setData(Qt.ItemDataRole.UserRole, record)
+            item.setToolTip("Double click or Enter to edit")
+            shown.addItem(item)
+
+    def _edit(self, item: QListWidgetItem) -> None:
+        self.edit_asked.emit(item.data(Qt.ItemDataRole.UserRole))
+
+    def _choose_station(self, station_id: int) -> None:
+        self.bench.session.choose_station(station_id)

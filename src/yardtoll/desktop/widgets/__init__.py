@@ -1,0 +1,1 @@
+"""Drawn pieces that views share."""

@@ -1,0 +1,100 @@
+"""Small pieces every view is put together from."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDoubleSpinBox,
+    QFrame,
+    QLabel,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yardtoll.desktop.theme.tokens import GAP, MARGIN
+
+
+def label(text: str = "", role: str = "", *, wrap: bool = False) -> QLabel:
+    """A text; never rich text, since names come from users and files."""
+    made = QLabel(text)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    made.setWordWrap(wrap)
+    if role:
+        made.setProperty("role", role)
+    return made
+
+
+def set_role(widget: QWidget, role: str) -> None:
+    """Change which style rule a widget falls under."""
+    widget.setProperty("role", role)
+    widget.style().unpolish(widget)
+    widget.style().polish(widget)
+
+
+def button(
+    text: str, pressed: Callable[[], object] | None = None, role: str = "", name: str = ""
+) -> QPushButton:
+    """A push button; ``name`` is its accessible name where the text alone does not say enough."""
+    made = QPushButton(text)
+    made.setAutoDefault(False)
+    if role:
+        made.setProperty("role", role)
+    if pressed is not None:
+        made.clicked.connect(lambda: pressed())
+    made.setAccessibleName(name or text)
+    return made
+
+
+def rule() -> QFrame:
+    """A hairline."""
+    made = QFrame()
+    made.setProperty("role", "rule")
+    return made
+
+
+def number_box(
+    name: str, unit: str, low: float, high: float, value: float, decimals: int = 0
+) -> QDoubleSpinBox:
+    """A number with its unit."""
+    box = QDoubleSpinBox()
+    box.setRange(low, high)
+    box.setDecimals(decimals)
+    box.setValue(value)
+    box.setSuffix(f" {unit}" if unit else "")
+    box.setAccessibleName(name)
+    box.setKeyboardTracking(False)
+    return box
+
+
+def choice(name: str, items: list[tuple[str, object]] | None = None) -> QComboBox:
+    """A choice of named things."""
+    box = QComboBox()
+    box.setAccessibleName(name)
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(14)
+    for text, data in items or ():
+        box.addItem(text, data)
+    return box
+
+
+def refill(box: QComboBox, items: list[tuple[str, object]]) -> None:
+    """Replace a choice's items, keeping what is chosen where it is still there."""
+    chosen = box.currentData()
+    box.blockSignals(True)
+    box.clear()
+    for text, data in items:
+        box.addItem(text, data)
+    position = next((i for i in range(box.count()) if box.itemData(i) == chosen), -1)
+    box.setCurrentIndex(max(position, 0) if items else -1)
+    box.blockSignals(False)
+
+
+def page() -> tuple[QWidget, QVBoxLayout]:
+    """A view's empty page with the margins all views share."""
+    widget = QWidget()
+    layout = QVBoxLayout(widget)
+    layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
+    layout.setSpacing(GAP)
+    return widget, layout

@@ -1,0 +1,202 @@
+"""Lanes: one line a station on a time axis, runs as blocks, the now-line, the end foreseen."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFontMetrics,
+    QHelpEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+
+from yardtoll.core.ledger import Kind
+from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
+from yardtoll.desktop.theme.theme import theme
+
+LANE_H = 74
+_NAMES_W = 168
+_AXIS_H = 34
+_LEAST_BLOCK_PX = 7.0
+_RIGHT = 20
+
+
+@dataclass(frozen=True)
+class LaneRun:
+    """One run as drawn. ``state`` is "running", "finished" or "void"."""
+
+    run_id: int
+    start: datetime
+    end: datetime
+    state: str
+    caption: str
+    tip: str
+
+
+@dataclass(frozen=True)
+class Lane:
+    """One station's line."""
+
+    station_id: int
+    name: str
+    subtitle: str
+    runs: tuple[LaneRun, ...]
+
+
+class LaneChart(QWidget):
+    """Stations under one another on a common time axis.
+
+    Signals:
+        run_chosen(run_id), station_chosen(station_id): by click.
+    """
+
+    run_chosen = Signal(int)
+    station_chosen = Signal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._lanes: list[Lane] = []
+        self._current: int | None = None
+        self._from = self._to = self._now = datetime.now().astimezone()
+        self._blocks: list[tuple[QRectF, LaneRun]] = []
+        self.setMouseTracking(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Runs of each station over time")
+        theme.changed.connect(self.update)
+
+    def show_lanes(
+        self, lanes: list[Lane], current: int | None, now: datetime, until: datetime | None
+    ) -> None:
+        """Draw lanes; ``until`` is the foreseen end of the run that is going."""
+        self._lanes, self._current, self._now = lanes, current, now
+        starts = [run.start for lane in lanes for run in lane.runs]
+        ends = [run.end for lane in lanes for run in lane.runs]
+        first = min(starts, default=now - timedelta(days=1))
+        last = max([now, *ends, *([until] if until else [])])
+        margin = max((last - first) * 0.03, timedelta(minutes=20))
+        self._from, self._to = first - margin, last + margin
+        self.setFixedHeight(max(len(lanes), 1) * LANE_H + _AXIS_H)
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(900, max(len(self._lanes), 1) * LANE_H + _AXIS_H)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._blocks = []
+        self._paint_axis(painter)
+        for index, lane in enumerate(self._lanes):
+            self._paint_lane(painter, index * LANE_H, lane)
+        self._paint_now(painter)
+
+    def _paint_axis(self, painter: QPainter) -> None:
+        bottom = self.height() - _AXIS_H
+        painter.setFont(font(13))
+        last_right = -1.0
+        for at in self._ticks():
+            x = self._x(at)
+            painter.setPen(QPen(theme.colour("line"), 1))
+            painter.drawLine(QPointF(x, 0), QPointF(x, bottom))
+            text = at.strftime("%a %-d %b") if at.hour == 0 else at.strftime("%H:%M")
+            width = QFontMetrics(painter.font()).horizontalAdvance(text)
+            if x + 4 > last_right and x + width + 4 < self.width():
+                painter.setPen(theme.colour("muted"))
+                painter.drawText(QPointF(x + 4, bottom + 22), text)
+                last_right = x + width + 14
+
+    def _ticks(self) -> list[datetime]:
+        """Midnights, or hours when the axis is short."""
+        span = self._to - self._from
+        hours = next((h for h in (1, 3, 6, 12, 24) if span <= timedelta(hours=9 * h)), 24)
+        days = max(1, round(span / timedelta(days=9))) if hours == 24 else 1
+        at = self._from.replace(hour=0, minute=0, second=0, microsecond=0)
+        found = []
+        while at <= self._to:
+            if at >= self._from:
+                found.append(at)
+            at += timedelta(days=days) if hours == 24 else timedelta(hours=hours)
+        return found
+
+    def _paint_lane(self, painter: QPainter, top: float, lane: Lane) -> None:
+        middle = top + LANE_H / 2
+        if lane.station_id == self._current:
+            painter.fillRect(QRectF(0, top + 6, 4, LANE_H - 12), theme.colour("accent"))
+        metrics_room = _NAMES_W - 22
+        painter.setFont(font(16, SEMIBOLD))
+        painter.setPen(theme.colour("ink"))
+        name = QFontMetrics(painter.font()).elidedText(
+            lane.name, Qt.TextElideMode.ElideRight, metrics_room
+        )
+        painter.drawText(QRectF(12, middle - 22, metrics_room, 22), name)
+        painter.setFont(font(13))
+        painter.setPen(theme.colour("muted"))
+        painter.drawText(QRectF(12, middle, metrics_room, 20), lane.subtitle)
+        painter.setPen(QPen(theme.colour("line"), 3))
+        painter.drawLine(QPointF(_NAMES_W, middle), QPointF(self.width() - _RIGHT, middle))
+        for run in lane.runs:
+            self._paint_run(painter, middle, run)
+
+    def _paint_run(self, painter: QPainter, middle: float, run: LaneRun) -> None:
+        left, right = self._x(run.start), self._x(run.end)
+        block = QRectF(left, middle - 15, max(right - left, _LEAST_BLOCK_PX), 30)
+        self._blocks.append((block.adjusted(-3, -4, 3, 4), run))
+        colour = QColor(theme.tokens.energy[Kind.DELIVERED])
+        if run.state == "void":
+            painter.setPen(QPen(theme.colour("muted"), 1.2))
+            painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
+            painter.drawRect(block)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+        else:
+            painter.fillRect(block, theme.colour("accent") if run.state == "running" else colour)
+        painter.setFont(font(12, MEDIUM))
+        width = QFontMetrics(painter.font()).horizontalAdvance(run.caption)
+        if width + 8 < block.width():
+            ink = theme.tokens.on_energy[Kind.DELIVERED]
+            painter.setPen(QColor(ink) if run.state == "finished" else theme.colour("ink"))
+            painter.drawText(block, int(Qt.AlignmentFlag.AlignCenter), run.caption)
+
+    def _paint_now(self, painter: QPainter) -> None:
+        x, bottom = self._x(self._now), self.height() - _AXIS_H
+        painter.setPen(QPen(theme.colour("accent"), 2))
+        painter.drawLine(QPointF(x, 0), QPointF(x, bottom + 6))
+        painter.setFont(font(13, SEMIBOLD))
+        word = f"now {self._now:%H:%M}"
+        width = QFontMetrics(painter.font()).horizontalAdvance(word)
+        at = min(x - width / 2, self.width() - width - 4)
+        painter.fillRect(QRectF(at - 5, bottom + 7, width + 10, 21), theme.colour("paper"))
+        painter.drawText(QPointF(at, bottom + 22), word)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        run = self._run_at(event.position())
+        if run is not None:
+            self.run_chosen.emit(run.run_id)
+            return
+        index = int(event.position().y() // LANE_H)
+        if 0 <= index < len(self._lanes):
+            self.station_chosen.emit(self._lanes[index].station_id)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        over = self._run_at(event.position()) is not None
+        self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
+
+    def event(self, event: object) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QHelpEvent.Type.ToolTip:
+            run = self._run_at(QPointF(event.pos()))
+            QToolTip.showText(event.globalPos(), run.tip if run else "", self)
+            return True
+        return super().event(event)  # type: ignore[arg-type]
+
+    def _run_at(self, position: QPointF) -> LaneRun | None:
+        return next((run for block, run in self._blocks if block.contains(position)), None)
+
+    def _x(self, at: datetime) -> float:
+        span = (self._to - self._from).total_seconds() or 1.0
+        share = (at - self._from).total_seconds() / span
+        return _NAMES_W + share * (self.width() - _NAMES_W - _RIGHT)

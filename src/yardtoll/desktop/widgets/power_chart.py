@@ -1,0 +1,185 @@
+"""Power over time with marks and, while a run goes, its foreseen end."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import pyqtgraph as pg
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from yardtoll.core.forecast import Forecast
+from yardtoll.core.ledger import Kind
+from yardtoll.core.trace import FloatArray
+from yardtoll.desktop.theme.fonts import MEDIUM, font
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.theme.tokens import SMALL_PX
+
+_HOUR_S = 3600.0
+_TICK_STEPS_S = (60, 300, 600, 900, 1800, 3600, 7200, 14400, 28800, 86400)
+_MOST_TICKS = 9
+_MARKS_SHOWN = 40
+_LABEL_GAP = 0.11
+"""Mark names nearer than this share of the width are not all written."""
+
+
+class HoursAxis(pg.AxisItem):
+    """Seconds shown as hours and minutes."""
+
+    def tickValues(
+        self, low_s: float, high_s: float, _: float
+    ) -> list[tuple[float, list[float]]]:
+        """One level of round ticks."""
+        span = max(high_s - low_s, 1.0)
+        step = next((s for s in _TICK_STEPS_S if span / s <= _MOST_TICKS), _TICK_STEPS_S[-1])
+        first = np.ceil(low_s / step) * step
+        return [(step, np.arange(first, high_s + 1e-9, step).tolist())]
+
+    def tickStrings(self, values: list[float], _: float, spacing: float) -> list[str]:
+        """"1 h" where hours are whole, else "1:30"."""
+        if spacing % _HOUR_S == 0:
+            return [f"{value / _HOUR_S:.0f} h" for value in values]
+        return [f"{int(v // _HOUR_S)}:{int(v % _HOUR_S // 60):02d}" for v in values]
+
+
+class PowerChart(QWidget):
+    """A live or finished power trace, zoomed by wheel and drag, reset by double click."""
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(name)
+        self._axis = HoursAxis("bottom")
+        self._plot = pg.PlotWidget(axisItems={"bottom": self._axis})
+        self._plot.setMenuEnabled(False)
+        self._plot.hideButtons()
+        self._plot.setMouseEnabled(x=True, y=False)
+        self._plot.setClipToView(True)
+        self._plot.setDownsampling(auto=True, mode="peak")
+        self._plot.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self._curve = self._plot.plot([], [], fillLevel=0.0)
+        self._band = pg.LinearRegionItem(movable=False)
+        self._ahead = pg.PlotCurveItem()
+        self._now = pg.InfiniteLine(angle=90)
+        for item in (self._band, self._ahead, self._now):
+            self._plot.addItem(item)
+            item.hide()
+        self._marks: list[pg.InfiniteLine] = []
+        self._words: list[tuple[float, str]] = []
+        self._end_s: float | None = None
+        self._peak_w = 0.0
+        self._span_s = 1.0
+        self._zoomed = False
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self._plot)
+        self._plot.scene().sigMouseClicked.connect(self._clicked)
+        self._plot.getViewBox().sigRangeChangedManually.connect(self._on_zoomed)
+        theme.changed.connect(self._restyle)
+        self._restyle()
+
+    def show_trace(self, time_s: FloatArray, power_w: FloatArray) -> None:
+        """Replace the curve; NaN leaves a hole."""
+        self._curve.setData(time_s, power_w, connect="finite", skipFiniteCheck=False)
+        finite = power_w[np.isfinite(power_w)]
+        self._peak_w = float(np.max(finite)) if finite.size else 0.0
+        self._span_s = float(time_s[-1]) if time_s.size else 1.0
+        self._fit()
+
+    def show_marks(self, words: Sequence[tuple[float, str]]) -> None:
+        """Marks as (s, word), in order of time."""
+        if list(words) != self._words:
+            self._words = list(words)
+            self._draw_marks()
+
+    def show_forecast(self, now_s: float | None, forecast: Forecast | None, mean_w: float) -> None:
+        """The now-line and the band the end should lie in; None takes them away."""
+        going = now_s is not None
+        self._now.setVisible(going)
+        shown = going and forecast is not None
+        for item in (self._band, self._ahead):
+            item.setVisible(shown)
+        self._end_s = None
+        if now_s is not None:
+            self._now.setValue(now_s)
+        if now_s is not None and forecast is not None:
+            self._end_s = now_s + forecast.latest_s
+            self._band.setRegion((now_s + forecast.earliest_s, self._end_s))
+            self._ahead.setData([now_s, now_s + forecast.remaining_s], [mean_w, mean_w])
+        self._fit()
+
+    def reset_view(self) -> None:
+        """Show the whole run again."""
+        self._plot.enableAutoRange(x=False, y=False)
+        end = max(self._span_s, self._end_s or 0.0, 60.0)
+        self._plot.setXRange(0.0, end * 1.02, padding=0.0)
+        self._plot.setYRange(0.0, max(self._peak_w, 10.0) * 1.22, padding=0.0)
+        self._zoomed = False
+        self._place_words()
+
+    def _fit(self) -> None:
+        if not self._zoomed:
+            self.reset_view()
+
+    def _on_zoomed(self, _: object) -> None:
+        self._zoomed = True
+        self._place_words()
+
+    def _clicked(self, event: object) -> None:
+        if getattr(event, "double", lambda: False)():
+            self.reset_view()
+
+    def _draw_marks(self) -> None:
+        for line in self._marks:
+            self._plot.removeItem(line)
+        self._marks = []
+        for at_s, _word in self._words[-_MARKS_SHOWN:]:
+            line = pg.InfiniteLine(
+                pos=at_s,
+                angle=90,
+                pen=pg.mkPen(theme.colour("muted"), width=1),
+                label="",
+                labelOpts={
+                    "position": 0.95,
+                    "color": theme.colour("ink"),
+                    "anchors": [(0, 0.5), (0, 0.5)],
+                },
+            )
+            line.label.setFont(font(SMALL_PX, MEDIUM))
+            self._plot.addItem(line)
+            self._marks.append(line)
+        self._place_words()
+
+    def _place_words(self) -> None:
+        """Write a mark's word where the one before leaves room; the line is always there."""
+        low, high = self._plot.viewRange()[0]
+        last = -np.inf
+        for line, (at_s, word) in zip(self._marks, self._words[-_MARKS_SHOWN:], strict=True):
+            room = (at_s - last) / (high - low) > _LABEL_GAP
+            line.label.setFormat(f"▾ {word}" if room else "")
+            if room:
+                last = at_s
+
+    def _restyle(self) -> None:
+        ground, ink, muted = (theme.colour(n) for n in ("paper", "ink", "muted"))
+        self._plot.setBackground(ground)
+        line = theme.colour("line")
+        self._plot.getPlotItem().showGrid(x=False, y=True, alpha=0.35)
+        for side in ("left", "bottom"):
+            axis = self._plot.getAxis(side)
+            axis.setPen(pg.mkPen(line))
+            axis.setTextPen(pg.mkPen(muted))
+            axis.setStyle(tickFont=font(SMALL_PX), tickLength=0)
+        self._plot.getAxis("left").setWidth(48)
+        trace = theme.colour("trace")
+        fill = QColor(theme.tokens.energy[Kind.DELIVERED])
+        fill.setAlpha(60)
+        self._curve.setPen(pg.mkPen(trace, width=1.6))
+        self._curve.setBrush(fill)
+        band = theme.colour("accent")
+        self._now.setPen(pg.mkPen(band, width=2))
+        self._ahead.setPen(pg.mkPen(ink, width=1.2, style=Qt.PenStyle.DashLine))
+        band.setAlpha(45)
+        self._band.setBrush(band)
+        for edge in self._band.lines:
+            edge.setPen(pg.mkPen(None))
+        self._draw_marks()

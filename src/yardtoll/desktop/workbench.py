@@ -1,0 +1,142 @@
+"""What every view stands on: the open yard, the results, and the run that is going."""
+
+from dataclasses import replace
+
+from PySide6.QtCore import QObject, Signal
+
+from yardtoll.core.trace import Code
+from yardtoll.desktop.analyses import Analyses
+from yardtoll.desktop.jobs import Jobs
+from yardtoll.desktop.live_run import LiveRun, new_run
+from yardtoll.desktop.session import Session
+from yardtoll.desktop.settings import UserSettings
+from yardtoll.store.records import Load, Meter, Run, RunState, Station
+from yardtoll.store.yard_file import utc_now
+
+
+class Workbench(QObject):
+    """One open yard at work.
+
+    Signals:
+        changed: records, results or the chosen station changed.
+        live_changed: a run began, or the one that was going ended.
+        live_updated: the run that is going has new samples or notes.
+        run_ended(run_id, reason): a run has just been finished and kept.
+        trouble(text): something to be said to the user.
+    """
+
+    changed = Signal()
+    live_changed = Signal()
+    live_updated = Signal()
+    run_ended = Signal(int, str)
+    trouble = Signal(str)
+
+    def __init__(
+        self, session: Session, jobs: Jobs, settings: UserSettings, parent: QObject | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.jobs = jobs
+        self.settings = settings
+        self.analyses = Analyses(session.yard, jobs, self)
+        self.live: LiveRun | None = None
+        session.changed.connect(self.changed)
+        session.station_changed.connect(self.changed)
+        self.analyses.ready.connect(self.changed)
+
+    def start_run(
+        self, station: Station, meter: Meter, load: Load, soc: tuple[float, float]
+    ) -> None:
+        """Begin a discharge now."""
+        run = new_run(self.session.yard, station, meter, load, soc)
+        self._go_live(run).start()
+        self.session.changed.emit()
+
+    def resume(self, run: Run) -> None:
+        """Go on with a run that was left."""
+        self._go_live(run).resume()
+
+    def close_as_it_is(self, run: Run) -> None:
+        """Finish a run that was left, with what it has."""
+        assert run.id is not None
+        self.session.yard.merge_samples(run.id)
+        conditions = {**run.conditions, "ended": "the program was away; closed as it was"}
+        kept_at = utc_now()
+        self.session.put_unrecorded(
+            replace(
+                run, state=RunState.FINISHED.value, ended_at=kept_at, conditions=conditions
+            )
+        )
+        self.live_changed.emit()
+
+    def interrupted(self) -> list[Run]:
+        """Runs an earlier program left going; none while the yard is only shown."""
+        if self.session.yard.read_only:
+            return []
+        live = self.live.run_id if self.live else None
+        return [run for run in self.session.yard.unfinished_runs() if run.id != live]
+
+    def earlier_wh(self, station: Station) -> tuple[float, ...]:
+        """Delivered Wh of a station's whole discharges so far."""
+        found = self.analyses.all_of(self.session.yard.runs(station.id))
+        return tuple(
+            a.result.delivered_wh
+            for a in found
+            if a.counts
+            and a.result
+            and not a.result.has(Code.NO_CUTOFF)
+            and a.result.rating.window == 1
+        )
+
+    def leave(self) -> None:
+        """Let go of a run that is going, to be resumed later, and of the yard."""
+        if self.live is not None:
+            self.live.leave()
+            self.live = None
+        self.jobs.wait()
+        self.session.close()
+
+    def _go_live(self, run: Run) -> LiveRun:
+        station = self.session.yard.get(Station, run.station_id)
+        live = LiveRun(
+            self.session.yard,
+            run,
+            speed=self.settings.simulated_speed,
+            earlier_wh=self.earlier_wh(station),
+            parent=self,
+        )
+        live.samples_added.connect(self.live_updated)
+        live.notes_changed.connect(self.live_updated)
+        live.lost.connect(self._on_lost)
+        live.found.connect(self.live_updated)
+        live.ended.connect(self._on_ended)
+        live.failed.connect(self._on_failed)
+        self.live = live
+        self.session.choose_station(station.id)
+        self.live_changed.emit()
+        return live
+
+    def _on_lost(self, reason: str) -> None:
+        self.trouble.emit(
+            f"{reason[:1].upper()}{reason[1:]}. What was recorded is safe; the meter is tried "
+            "again every second."
+        )
+        self.live_updated.emit()
+
+    def _on_ended(self, run_id: int, reason: str) -> None:
+        self._drop_live()
+        self.run_ended.emit(run_id, reason)
+
+    def _on_failed(self, reason: str) -> None:
+        self._drop_live()
+        self.trouble.emit(
+            f"The recording stopped: {reason}. What came before is kept; the run can be resumed "
+            "or closed as it is under Run."
+        )
+
+    def _drop_live(self) -> None:
+        live, self.live = self.live, None
+        if live is not None:
+            live.deleteLater()
+        self.session.changed.emit()
+        self.live_changed.emit()
