@@ -4,6 +4,7 @@ import signal
 import sys
 from pathlib import Path
 
+from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
 from yardtoll import __version__
@@ -25,6 +26,7 @@ def make_app() -> QApplication:
     app.setApplicationDisplayName("Yard Toll")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("yardtoll")
+    app.setWindowIcon(QIcon(str(Path(__file__).parent / "assets" / "icons" / "yardtoll.svg")))
     load_fonts()
     return app
 

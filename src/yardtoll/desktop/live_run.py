@@ -158,7 +158,10 @@ class LiveRun(QObject):
             self.station.rated_wh, (run.soc_from - run.soc_to) / 100, earlier_wh
         )
         self._bench: SimulatedBench | None = None
-        self._clock = VirtualClock(speed=speed)
+        # The bench keeps real pace until the meter answers: what happens while the wire is being
+        # set up would not be recorded.
+        self._clock = VirtualClock()
+        self._speed = speed
         self._received_s = time.monotonic()
         self._shift_s = 0.0
         self._recorder: Recorder | None = None
@@ -175,11 +178,13 @@ class LiveRun(QObject):
     @property
     def speed(self) -> float:
         """Bench seconds a real second."""
-        return self._clock.speed if self.simulated else 1.0
+        return self._speed if self.simulated else 1.0
 
     def set_speed(self, speed: float) -> None:
         """Change the simulated bench's pace."""
-        self._clock.set_speed(speed)
+        self._speed = speed
+        if self.answering:
+            self._clock.set_speed(speed)
 
     def start(self) -> None:
         """Connect and record; returns at once."""
@@ -196,7 +201,7 @@ class LiveRun(QObject):
         away_s = max(time.time() - (kept_at_s or time.time()), 0.0)
         self.samples.restore(trace, ends[0])
         # The load ran on while nobody recorded, so the simulated bench does too, at real pace.
-        self._clock = VirtualClock(start_s=ends[1] + away_s, speed=self._clock.speed)
+        self._clock = VirtualClock(start_s=ends[1] + away_s)
         if not self.simulated:
             self._shift_s = ends[1] + away_s
         self.yard.put(
@@ -240,6 +245,12 @@ class LiveRun(QObject):
             return 0.0
         since = (time.monotonic() - self._received_s) * self.speed if self.answering else 0.0
         return float(self.samples.time_s[-1]) + since
+
+    def elapsed_s(self) -> float:
+        """How long the run has gone on: up to this moment at real pace, else the last sample."""
+        if self.speed > 1 and len(self.samples):
+            return float(self.samples.time_s[-1])
+        return self.now_s()
 
     def forecast(self) -> Forecast | None:
         """When the run will end; None before there is a load."""
@@ -336,6 +347,7 @@ class LiveRun(QObject):
 
     def _on_found(self, identity: str) -> None:
         self.answering = True
+        self._clock.set_speed(self._speed)
         log.info("meter answers", extra={"identity": identity})
 
     def _on_lost(self, reason: str) -> None:

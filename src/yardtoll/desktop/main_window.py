@@ -41,7 +41,7 @@ STOPS = ("Yard", "Plan", "Run", "Ledger", "Verdicts")
 YARD, PLAN, RUN, LEDGER, VERDICTS = range(5)
 LOG_FILTER = "Meter logs (*.csv *.tsv *.txt *.log *.xlsx *.ods *.parquet);;All files (*)"
 YARD_FILTER = "Yards (*.yard)"
-_STRIP_TICK_MS = 1000
+_STRIP_TICK_MS = 500
 _SMALLEST = (1024, 700)
 _FIRST_SIZE = (1280, 800)
 
@@ -254,8 +254,7 @@ class MainWindow(QMainWindow):
             return
         self.stack.setCurrentWidget(self._view(index))
         self.rail.set_current(index)
-        if index == RUN:
-            self._views[RUN].setFocus()
+        self._views[index].setFocus()
 
     def open_run(self, run_id: int) -> None:
         """Show a run where it is to be seen: live under Run, else its ledger."""

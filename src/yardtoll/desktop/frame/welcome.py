@@ -48,11 +48,7 @@ class Welcome(QWidget):
         column.addWidget(said)
         column.addSpacing(14)
         for what, text, explained in CHOICES:
-            made = button(f"{text}\n{explained}", role="choice", name=text)
-            made.setMinimumHeight(58)
-            made.clicked.connect(lambda _=False, w=what: self.chosen.emit(w))
-            made.setFixedWidth(460)
-            column.addWidget(made)
+            column.addWidget(self._choice(what, text, explained))
         if recent:
             column.addSpacing(8)
             column.addWidget(label("Opened lately", "muted"))
@@ -66,6 +62,20 @@ class Welcome(QWidget):
         outer.setContentsMargins(72, 64, 48, 32)
         outer.addLayout(column)
         outer.addWidget(Gates(), 1)
+
+
+    def _choice(self, what: str, text: str, explained: str) -> QWidget:
+        """One thing to begin with: its name and what it is."""
+        made = button("", role="choice", name=f"{text}. {explained}")
+        inner = QVBoxLayout(made)
+        inner.setContentsMargins(18, 9, 18, 10)
+        inner.setSpacing(0)
+        for shown in (label(text, "strong"), label(explained, "muted")):
+            shown.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+            inner.addWidget(shown)
+        made.setFixedSize(460, 64)
+        made.clicked.connect(lambda _=False: self.chosen.emit(what))
+        return made
 
 
 class Gates(QWidget):
@@ -91,9 +101,9 @@ class Gates(QWidget):
             painter.fillRect(int(x) - 34, int(base) + 8, 68, lost, _energy(kind))
         painter.setPen(theme.colour("muted"))
         painter.setFont(font(15))
-        painter.drawText(int(left), int(base) + 70, "wall")
+        painter.drawText(int(left), int(base) + 26, "wall")
         painter.drawText(
-            int(right) - 90, int(base) + 50, 90, 28, int(Qt.AlignmentFlag.AlignRight), "load"
+            int(right) - 90, int(base) + 12, 90, 28, int(Qt.AlignmentFlag.AlignRight), "load"
         )
 
 

@@ -1,10 +1,13 @@
 """The style sheet, made from the tokens."""
 
+from pathlib import Path
+
 from yardtoll.desktop.theme.tokens import HEADING_PX, RADIUS, SMALL_PX, TEXT_PX, TITLE_PX, Tokens
 
 
 def stylesheet(t: Tokens) -> str:
     """Qt style sheet for one theme."""
+    icons = (Path(__file__).parents[1] / "assets" / "icons").as_posix()
     return f"""
     QWidget {{ color: {t.ink}; font-family: Barlow; font-size: {TEXT_PX}px; }}
     QMainWindow, QDialog, QStackedWidget {{ background: {t.paper}; }}
@@ -17,6 +20,12 @@ def stylesheet(t: Tokens) -> str:
     QLabel[role="bad"] {{ color: {t.bad}; font-weight: 600; }}
     QLabel[role="station"] {{ font-size: 19px; font-weight: 600; }}
     QLabel[role="note"] {{ background: {t.raised}; border-left: 5px solid {t.good};
+        padding: 10px 14px; }}
+    QLabel[role="note-bad"] {{ background: {t.raised}; border-left: 5px solid {t.bad};
+        padding: 10px 14px; }}
+    QLabel[role="note-unsure"] {{ background: {t.raised}; border-left: 5px solid {t.unsure};
+        padding: 10px 14px; }}
+    QLabel[role="note-none"] {{ background: {t.raised}; border-left: 5px solid {t.line};
         padding: 10px 14px; }}
     QLabel[role="warning"] {{ background: {t.raised}; border-left: 5px solid {t.accent};
         padding: 10px 14px; }}
@@ -33,6 +42,8 @@ def stylesheet(t: Tokens) -> str:
     QPushButton[role="primary"]:focus {{ border: 2px solid {t.ink}; }}
     QPushButton[role="primary"]:disabled {{ background: {t.sunk}; color: {t.muted};
         border-color: {t.line}; }}
+    QPushButton[role="mark"] {{ text-align: left; padding: 6px 9px; }}
+    QPushButton[role="mark"]:focus {{ padding: 5px 8px; }}
     QPushButton[role="link"] {{ background: transparent; border: none; color: {t.accent};
         font-weight: 600; padding: 3px 2px; text-align: left; }}
     QPushButton[role="link"]:focus {{ border-bottom: 2px solid {t.accent}; }}
@@ -48,11 +59,14 @@ def stylesheet(t: Tokens) -> str:
         selection-color: {t.on_accent}; }}
     QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus, QSpinBox:focus {{
         border: 2px solid {t.accent}; padding: 4px 7px; }}
-    QComboBox::drop-down {{ border: none; width: 22px; }}
+    QDoubleSpinBox QLineEdit, QDoubleSpinBox QLineEdit:focus {{ border: none; padding: 0;
+        background: transparent; min-height: 0; }}
+    QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{ width: 0; border: none; }}
+    QComboBox::drop-down {{ border: none; width: 26px; }}
+    QComboBox::down-arrow {{ image: url("{icons}/chevron-{t.name}.svg"); width: 12px;
+        height: 12px; }}
     QComboBox QAbstractItemView {{ background: {t.raised}; border: 1px solid {t.muted};
         selection-background-color: {t.sunk}; selection-color: {t.ink}; outline: none; }}
-    QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button,
-    QSpinBox::down-button {{ width: 0; border: none; }}
     QListView, QTableView, QTreeView {{ background: {t.raised}; border: 1px solid {t.line};
         alternate-background-color: {t.paper}; selection-background-color: {t.sunk};
         selection-color: {t.ink}; outline: none; gridline-color: {t.line}; }}
@@ -72,7 +86,8 @@ def stylesheet(t: Tokens) -> str:
     QCheckBox {{ spacing: 8px; }}
     QCheckBox::indicator {{ width: 16px; height: 16px; border: 1px solid {t.muted};
         border-radius: 2px; background: {t.raised}; }}
-    QCheckBox::indicator:checked {{ background: {t.accent}; border-color: {t.accent}; }}
+    QCheckBox::indicator:checked {{ background: {t.accent}; border-color: {t.accent};
+        image: url("{icons}/tick-{t.name}.svg"); }}
     QCheckBox:focus {{ color: {t.accent}; }}
     QScrollArea {{ border: none; background: transparent; }}
     QScrollArea > QWidget > QWidget {{ background: transparent; }}

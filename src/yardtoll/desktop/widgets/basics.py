@@ -7,13 +7,11 @@ from PySide6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
     QFrame,
+    QGridLayout,
     QLabel,
     QPushButton,
-    QVBoxLayout,
     QWidget,
 )
-
-from yardtoll.desktop.theme.tokens import GAP, MARGIN
 
 
 def label(text: str = "", role: str = "", *, wrap: bool = False) -> QLabel:
@@ -91,10 +89,15 @@ def refill(box: QComboBox, items: list[tuple[str, object]]) -> None:
     box.blockSignals(False)
 
 
-def page() -> tuple[QWidget, QVBoxLayout]:
-    """A view's empty page with the margins all views share."""
-    widget = QWidget()
-    layout = QVBoxLayout(widget)
-    layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
-    layout.setSpacing(GAP)
-    return widget, layout
+def hanging_list(items: list[tuple[str, str]], role: str = "quiet") -> QWidget:
+    """Lines with a sign or number in front that stays clear of wrapped text."""
+    made = QWidget()
+    grid = QGridLayout(made)
+    grid.setContentsMargins(0, 0, 0, 0)
+    grid.setHorizontalSpacing(10)
+    grid.setVerticalSpacing(5)
+    grid.setColumnStretch(1, 1)
+    for row, (sign, text) in enumerate(items):
+        grid.addWidget(label(sign, "strong"), row, 0, Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(label(text, role, wrap=True), row, 1)
+    return made

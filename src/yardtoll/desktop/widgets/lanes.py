@@ -20,7 +20,7 @@ from yardtoll.core.ledger import Kind
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 
-LANE_H = 74
+LANE_H = 92
 _NAMES_W = 168
 _AXIS_H = 34
 _LEAST_BLOCK_PX = 7.0
@@ -65,6 +65,7 @@ class LaneChart(QWidget):
         self._current: int | None = None
         self._from = self._to = self._now = datetime.now().astimezone()
         self._blocks: list[tuple[QRectF, LaneRun]] = []
+        self._caption_end = self._caption_top = -1.0
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Runs of each station over time")
@@ -91,6 +92,7 @@ class LaneChart(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._blocks = []
+        self._caption_end = self._caption_top = -1.0
         self._paint_axis(painter)
         for index, lane in enumerate(self._lanes):
             self._paint_lane(painter, index * LANE_H, lane)
@@ -155,12 +157,18 @@ class LaneChart(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
         else:
             painter.fillRect(block, theme.colour("accent") if run.state == "running" else colour)
-        painter.setFont(font(12, MEDIUM))
+        self._paint_caption(painter, block, run)
+
+    def _paint_caption(self, painter: QPainter, block: QRectF, run: LaneRun) -> None:
+        """What the run came to, under its block, where the run before leaves room."""
+        painter.setFont(font(13, MEDIUM))
         width = QFontMetrics(painter.font()).horizontalAdvance(run.caption)
-        if width + 8 < block.width():
-            ink = theme.tokens.on_energy[Kind.DELIVERED]
-            painter.setPen(QColor(ink) if run.state == "finished" else theme.colour("ink"))
-            painter.drawText(block, int(Qt.AlignmentFlag.AlignCenter), run.caption)
+        at = QRectF(block.center().x() - width / 2, block.bottom() + 3, width + 1, 18)
+        at.moveLeft(max(at.left(), _NAMES_W))
+        if at.left() > self._caption_end or at.top() != self._caption_top:
+            painter.setPen(theme.colour("muted" if run.state == "void" else "ink"))
+            painter.drawText(at, int(Qt.AlignmentFlag.AlignLeft), run.caption)
+            self._caption_end, self._caption_top = at.right() + 8, at.top()
 
     def _paint_now(self, painter: QPainter) -> None:
         x, bottom = self._x(self._now), self.height() - _AXIS_H

@@ -21,6 +21,7 @@ _MOST_TICKS = 9
 _MARKS_SHOWN = 40
 _LABEL_GAP = 0.11
 """Mark names nearer than this share of the width are not all written."""
+_WORD_PX = 90.0
 
 
 class HoursAxis(pg.AxisItem):
@@ -42,6 +43,14 @@ class HoursAxis(pg.AxisItem):
         return [f"{int(v // _HOUR_S)}:{int(v % _HOUR_S // 60):02d}" for v in values]
 
 
+class WattsAxis(pg.AxisItem):
+    """Watts with their unit."""
+
+    def tickStrings(self, values: list[float], _: float, __: float) -> list[str]:
+        """"400 W"."""
+        return [f"{value:g} W" for value in values]
+
+
 class PowerChart(QWidget):
     """A live or finished power trace, zoomed by wheel and drag, reset by double click."""
 
@@ -49,7 +58,7 @@ class PowerChart(QWidget):
         super().__init__(parent)
         self.setAccessibleName(name)
         self._axis = HoursAxis("bottom")
-        self._plot = pg.PlotWidget(axisItems={"bottom": self._axis})
+        self._plot = pg.PlotWidget(axisItems={"bottom": self._axis, "left": WattsAxis("left")})
         self._plot.setMenuEnabled(False)
         self._plot.hideButtons()
         self._plot.setMouseEnabled(x=True, y=False)
@@ -73,6 +82,7 @@ class PowerChart(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self._plot)
         self._plot.scene().sigMouseClicked.connect(self._clicked)
+        self._plot.getViewBox().sigResized.connect(lambda _: self._place_words())
         self._plot.getViewBox().sigRangeChangedManually.connect(self._on_zoomed)
         theme.changed.connect(self._restyle)
         self._restyle()
@@ -155,6 +165,10 @@ class PowerChart(QWidget):
         last = -np.inf
         for line, (at_s, word) in zip(self._marks, self._words[-_MARKS_SHOWN:], strict=True):
             room = (at_s - last) / (high - low) > _LABEL_GAP
+            # Near the right edge the word stands to the left of its line.
+            left_px = (high - at_s) / (high - low) * self._plot.getViewBox().width()
+            edge = 1.0 if left_px < _WORD_PX else 0.0
+            line.label.anchors = [(edge, 0.5), (edge, 0.5)]
             line.label.setFormat(f"▾ {word}" if room else "")
             if room:
                 last = at_s
@@ -169,7 +183,7 @@ class PowerChart(QWidget):
             axis.setPen(pg.mkPen(line))
             axis.setTextPen(pg.mkPen(muted))
             axis.setStyle(tickFont=font(SMALL_PX), tickLength=0)
-        self._plot.getAxis("left").setWidth(48)
+        self._plot.getAxis("left").setWidth(56)
         trace = theme.colour("trace")
         fill = QColor(theme.tokens.energy[Kind.DELIVERED])
         fill.setAlpha(60)

@@ -19,6 +19,7 @@ from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 
 ROW_H = 60
+TALLEST_ROW = 84
 _TITLE_W = 0.30
 _RAIL_END = 0.70
 
@@ -58,6 +59,8 @@ class VerdictRails(QWidget):
         self._rows: list[RailRow] = []
         self._range = (0.0, 1.0)
         self._chosen = 0
+        self._row_h = ROW_H
+        self._room = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Verdicts")
@@ -68,9 +71,16 @@ class VerdictRails(QWidget):
         self._rows = rows
         self._range = (low, high)
         self._chosen = min(self._chosen, max(len(rows) - 1, 0))
-        self.setFixedHeight(max(len(rows), 1) * ROW_H + 1)
+        self.fit_to(self._room)
         self._describe()
         self.update()
+
+    def fit_to(self, room: int) -> None:
+        """Let few rows stand further apart in ``room`` pixels of height."""
+        self._room = room
+        count = max(len(self._rows), 1)
+        self._row_h = min(max(room // count, ROW_H), TALLEST_ROW)
+        self.setFixedHeight(count * self._row_h + 1)
 
     @property
     def chosen(self) -> int:
@@ -86,7 +96,7 @@ class VerdictRails(QWidget):
             self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(900, max(len(self._rows), 1) * ROW_H + 1)
+        return QSize(900, max(len(self._rows), 1) * self._row_h + 1)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -95,18 +105,18 @@ class VerdictRails(QWidget):
             self._paint_row(painter, index, row)
 
     def _paint_row(self, painter: QPainter, index: int, row: RailRow) -> None:
-        top, width = index * ROW_H, self.width()
-        middle = top + ROW_H / 2
+        top, width = index * self._row_h, self.width()
+        middle = top + self._row_h / 2
         if index == self._chosen:
-            painter.fillRect(QRectF(0, top, width, ROW_H), theme.colour("sunk"))
+            painter.fillRect(QRectF(0, top, width, self._row_h), theme.colour("sunk"))
             if self.hasFocus():
                 painter.setPen(QPen(theme.colour("accent"), 2))
-                painter.drawRect(QRectF(1, top + 1, width - 2, ROW_H - 2))
+                painter.drawRect(QRectF(1, top + 1, width - 2, self._row_h - 2))
         painter.setPen(QPen(theme.colour("line"), 1))
-        painter.drawLine(0, top + ROW_H, width, top + ROW_H)
+        painter.drawLine(0, top + self._row_h, width, top + self._row_h)
         room = int(_TITLE_W * width) - 24
-        self._text(painter, QRectF(10, top + 9, room, 22), row.title, font(15, SEMIBOLD), "ink")
-        self._text(painter, QRectF(10, top + 31, room, 20), row.subtitle, font(13), "muted")
+        self._text(painter, QRectF(10, middle - 21, room, 22), row.title, font(15, SEMIBOLD), "ink")
+        self._text(painter, QRectF(10, middle + 1, room, 20), row.subtitle, font(13), "muted")
         self._paint_rail(painter, middle, row)
         self._paint_outcome(painter, middle, row)
 
@@ -182,10 +192,10 @@ class VerdictRails(QWidget):
         return left + share * (right - left)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self.choose(int(event.position().y() // ROW_H))
+        self.choose(int(event.position().y() // self._row_h))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        index = int(event.position().y() // ROW_H)
+        index = int(event.position().y() // self._row_h)
         if index < len(self._rows):
             self.row_opened.emit(index)
 

@@ -1,6 +1,7 @@
 """The Ledger view: the toll strip of one run, its evidence, its trace and its uncertainty."""
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from yardtoll.core.quantities import Quantity
@@ -13,6 +14,9 @@ from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Run, RunState
+
+
+_CHART_H = (120, 260)
 
 
 class LedgerView(StopView):
@@ -35,9 +39,11 @@ class LedgerView(StopView):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(6)
+        self._headline = label("", "title", wrap=True)
+        layout.addWidget(self._headline)
         top = QHBoxLayout()
-        self._headline = label("", "title")
-        top.addWidget(self._headline, 1)
+        self._subtitle = label("", "muted", wrap=True)
+        top.addWidget(self._subtitle, 1)
         self._runs = choice("Run shown")
         self._runs.setMinimumContentsLength(26)
         self._runs.activated.connect(self._chosen)
@@ -47,17 +53,16 @@ class LedgerView(StopView):
         top.addWidget(self._edit)
         top.addWidget(self._void)
         layout.addLayout(top)
-        self._subtitle = label("", "muted", wrap=True)
-        layout.addWidget(self._subtitle)
         self._strip = TollStrip()
         self._strip.gate_chosen.connect(self._show_evidence)
-        layout.addWidget(self._strip, 3)
+        layout.addWidget(self._strip, 5)
         self._evidence = label("", wrap=True)
         layout.addWidget(self._evidence)
         self._notices = label("", "warning", wrap=True)
         layout.addWidget(self._notices)
         layout.addSpacing(4)
-        layout.addLayout(self._make_foot(), 2)
+        layout.addLayout(self._make_foot(), 4)
+        self.setFocusProxy(self._strip)
         self._empty = self._make_empty()
         layout.addWidget(self._empty, 4)
 
@@ -66,11 +71,11 @@ class LedgerView(StopView):
         foot.setSpacing(30)
         left = QVBoxLayout()
         left.setSpacing(4)
-        self._chart_title = label("Power over the run", "heading")
+        self._chart_title = label("Power over the run, W", "heading")
         left.addWidget(self._chart_title)
         self._chart = PowerChart("Power over the run")
-        self._chart.setMinimumHeight(130)
-        left.addWidget(self._chart, 1)
+        left.addWidget(self._chart)
+        left.addStretch(1)
         foot.addLayout(left, 5)
         self._figures_grid = QGridLayout()
         self._figures_grid.setVerticalSpacing(2)
@@ -186,6 +191,10 @@ class LedgerView(StopView):
             self._notices.setVisible(False)
             _fill(self._figures_grid, ())
             _fill(self._budget_grid, ())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._chart.setFixedHeight(max(_CHART_H[0], min(_CHART_H[1], self.height() // 4)))
 
     def _chosen(self) -> None:
         self._run_id = self._runs.currentData()

@@ -3,19 +3,30 @@
 from datetime import datetime, timedelta
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from yardtoll.core.cautions import LOCAL_FIRST
 from yardtoll.core.methods import DISCHARGE_TO_EMPTY
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.plan.model import Check, PlannedRun, plan_discharge
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.widgets.basics import button, choice, label, number_box, refill, rule
+from yardtoll.desktop.widgets.basics import (
+    button,
+    choice,
+    hanging_list,
+    label,
+    number_box,
+    refill,
+    rule,
+)
 from yardtoll.desktop.widgets.expected_run import ExpectedRun
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Load, Meter
 
 _FORM_W = 380
+_PICTURE_H = 400
+STANDARD_C_RATE = 0.2
+"""Common standard rate for capacity; IEC 61960 uses it for cells (common practice)."""
 
 
 class PlanView(StopView):
@@ -34,10 +45,20 @@ class PlanView(StopView):
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
+        self._station_shown: int | None = None
         outer = QHBoxLayout(self)
         outer.setContentsMargins(MARGIN, 22, MARGIN, 16)
-        outer.setSpacing(36)
-        outer.addLayout(self._make_form())
+        outer.setSpacing(24)
+        form = QWidget()
+        form.setFixedWidth(_FORM_W)
+        form.setLayout(self._make_form())
+        form.layout().setContentsMargins(0, 0, 0, 0)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFixedWidth(_FORM_W + 16)
+        scroll.setWidget(form)
+        outer.addWidget(scroll)
         outer.addLayout(self._make_picture(), 1)
 
     def _make_form(self) -> QVBoxLayout:
@@ -45,7 +66,6 @@ class PlanView(StopView):
         column.setSpacing(10)
         column.addWidget(label(DISCHARGE_TO_EMPTY.title, "title"))
         aim = label(DISCHARGE_TO_EMPTY.aim, "quiet", wrap=True)
-        aim.setFixedWidth(_FORM_W)
         column.addWidget(aim)
         grid = QGridLayout()
         grid.setVerticalSpacing(8)
@@ -67,9 +87,10 @@ class PlanView(StopView):
             grid.addWidget(field, row, 1)
             grid.addWidget(extra, row, 2)
         window = QHBoxLayout()
-        window.addWidget(self._soc_from)
-        window.addWidget(label("to"))
-        window.addWidget(self._soc_to)
+        window.setSpacing(10)
+        window.addWidget(self._soc_from, 1)
+        window.addWidget(label("to", "strong"))
+        window.addWidget(self._soc_to, 1)
         grid.addWidget(label("From", "strong"), 2, 0)
         grid.addLayout(window, 2, 1, 1, 2)
         grid.setColumnStretch(1, 1)
@@ -77,21 +98,25 @@ class PlanView(StopView):
         column.addSpacing(4)
         column.addWidget(rule())
         column.addWidget(label("Before you start", "heading"))
-        steps = "\n".join(f"{i}   {s}" for i, s in enumerate(DISCHARGE_TO_EMPTY.steps, start=1))
-        said = label(steps, "quiet", wrap=True)
-        said.setFixedWidth(_FORM_W)
-        column.addWidget(said)
+        steps = [(str(i), step) for i, step in enumerate(DISCHARGE_TO_EMPTY.steps, start=1)]
+        column.addWidget(hanging_list(steps))
+        column.addSpacing(4)
+        column.addWidget(rule())
+        column.addWidget(label("Take care", "heading"))
+        cautions = [("!", caution) for caution in (*DISCHARGE_TO_EMPTY.cautions, LOCAL_FIRST)]
+        column.addWidget(hanging_list(cautions))
         column.addStretch(1)
         return column
 
     def _make_picture(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(10)
-        self._headline = label("", "title")
+        self._headline = label("", "title", wrap=True)
         self._basis = label("", "muted", wrap=True)
         column.addWidget(self._headline)
         column.addWidget(self._basis)
         self._picture = ExpectedRun()
+        self._picture.setMaximumHeight(_PICTURE_H)
         column.addWidget(self._picture, 3)
         self._checks = QVBoxLayout()
         self._checks.setSpacing(3)
@@ -103,10 +128,6 @@ class PlanView(StopView):
         row.addWidget(self._add_station)
         row.addStretch(1)
         column.addLayout(row)
-        column.addWidget(rule())
-        column.addWidget(label("Take care", "heading"))
-        cautions = label("\n".join((*DISCHARGE_TO_EMPTY.cautions, LOCAL_FIRST)), "muted", wrap=True)
-        column.addWidget(cautions)
         column.addStretch(1)
         return column
 
@@ -116,9 +137,25 @@ class PlanView(StopView):
             (f"{found.name} · {found.watts:g} W", found) for found in yard.loads()
         ]
         meters: list[tuple[str, object]] = [(found.name, found) for found in yard.meters()]
+        nothing_chosen = self._load.currentIndex() < 0
         refill(self._load, loads)
+        if nothing_chosen or self._station_shown != self._station_id():
+            self._choose_usual_load(yard.loads())
         refill(self._meter, meters)
         self._show_plan()
+
+    def _station_id(self) -> int | None:
+        station = self.bench.session.station
+        return station.id if station else None
+
+    def _choose_usual_load(self, loads: list[Load]) -> None:
+        """Begin with the load nearest to the standard rate of 0.2 C."""
+        station = self.bench.session.station
+        self._station_shown = self._station_id()
+        if station is not None and loads:
+            target_w = STANDARD_C_RATE * station.rated_wh
+            nearest = min(loads, key=lambda load: abs(load.watts - target_w))
+            self._load.setCurrentIndex(loads.index(nearest))
 
     def choose_load(self, load: Load) -> None:
         """Choose a load, such as the one just added."""
@@ -176,11 +213,8 @@ class PlanView(StopView):
                 widget.deleteLater()
         for check in checks:
             sign = "✓" if check.good else "✕" if check.stops else "!"
-            line: QLabel = label(
-                f"{sign}   {check.text}", "bad" if check.stops else "", wrap=True
-            )
-            line.setAlignment(Qt.AlignmentFlag.AlignTop)
-            self._checks.addWidget(line)
+            role = "bad" if check.stops else ""
+            self._checks.addWidget(hanging_list([(sign, check.text)], role))
 
     def _start_run(self) -> None:
         station = self.bench.session.station

@@ -16,10 +16,10 @@ METER_WARNING_SHARE = 0.9
 MARK_KEYS: tuple[tuple[str, str], ...] = (
     ("F", "Fan on"),
     ("G", "Fan off"),
-    ("W", "Warning shown"),
-    ("H", "Hot or smell"),
+    ("W", "Warning"),
+    ("H", "Hot, smell"),
     ("E", "Error code"),
-    ("X", "Something odd"),
+    ("X", "Odd"),
 )
 SPEEDS = (1, 10, 60, 600, 3600)
 
@@ -62,7 +62,7 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
         watts_note=_against_target(watts, live.run.target_w),
         energy=f"{delivered:.1f}" if delivered < 1000 else f"{delivered:.0f}",
         energy_note=_against_rated(live, delivered),
-        elapsed=format_clock(live.now_s()),
+        elapsed=format_clock(live.elapsed_s()),
         elapsed_note=f"on since {_local(live.run.started_at):%H:%M}"
         + (f" · bench clock ×{live.speed:g}" if live.speed != 1 else ""),
         volts=f"{volts:.1f}" if volts is not None else "–",
@@ -119,12 +119,18 @@ def _end(live: LiveRun, now: datetime) -> tuple[str, str, float | None]:
         for s in (forecast.remaining_s, forecast.earliest_s, forecast.latest_s)
     )
     half_min = max((late - soon).total_seconds() / 120, 0.0)
-    elapsed = live.now_s()
+    elapsed = live.elapsed_s()
     share = elapsed / (elapsed + forecast.remaining_s) if elapsed + forecast.remaining_s else None
     within = f" ± {half_min:.0f} min" if half_min >= 1 else ""
     if forecast.remaining_s == 0:
         return "due now", " – due to end now", share
-    return f"be back at {soon:%H:%M}, ends {back:%H:%M}{within}", f" – be back at {soon:%H:%M}", share
+    return f"ends {back:%H:%M}{within}", f" – be back at {soon:%H:%M}", share
+
+
+def clock_range(soon: datetime, late: datetime) -> str:
+    """"16:31–16:46", or one time when both fall into one minute."""
+    first, last = f"{soon:%H:%M}", f"{late:%H:%M}"
+    return first if first == last else f"{first}–{last}"
 
 
 def _against_target(watts: float | None, target_w: float | None) -> str:

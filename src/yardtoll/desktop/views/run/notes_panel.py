@@ -27,8 +27,7 @@ class MarkPanel(QWidget):
         grid.setSpacing(8)
         grid.addWidget(label("One key, one mark", "heading"), 0, 0, 1, 2)
         for i, (key, word) in enumerate(MARK_KEYS):
-            made = button(f"{key}   {word}", name=f"Mark: {word}, key {key}")
-            made.setStyleSheet("text-align: left;")
+            made = button(f"{key}   {word}", role="mark", name=f"Mark: {word}, key {key}")
             made.clicked.connect(lambda _=False, w=word: self.marked.emit(w))
             grid.addWidget(made, 1 + i // 2, i % 2)
         grid.setRowStretch(1 + len(MARK_KEYS) // 2, 1)
@@ -55,13 +54,13 @@ class ReadingPanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(8)
-        layout.addWidget(label("The display says (Space, then Enter)", "heading"))
+        layout.addWidget(label("Display says (Space)", "heading"))
         row = QHBoxLayout()
         row.setSpacing(8)
         for kind, name, hint in (
             (ReadingKind.SOC, "State of charge shown, percent", "SOC %"),
             (ReadingKind.DISPLAY_W, "Power shown, watts", "W"),
-            (ReadingKind.TIME_LEFT, "Time left shown", "left, h:mm"),
+            (ReadingKind.TIME_LEFT, "Time left shown", "left h:mm"),
         ):
             field = QLineEdit()
             field.setPlaceholderText(hint)

@@ -24,6 +24,7 @@ from yardtoll.desktop.views.run.model import (
     MARK_KEYS,
     SPEEDS,
     RunFigures,
+    clock_range,
     figures_of,
     reading_text,
 )
@@ -35,6 +36,7 @@ from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Reading, ReadingKind, Run, Station
 
 _LEFT_W = 300
+_NARROW = 1000
 _TICK_MS = 500
 _NOTES_SHOWN = 7
 
@@ -372,7 +374,7 @@ class RunView(StopView):
 
     def _show_forecast(self, live: LiveRun, now: datetime) -> None:
         forecast = None if live.is_over else live.forecast()
-        self._chart.show_forecast(live.now_s(), forecast, live.samples.recent_mean_w())
+        self._chart.show_forecast(live.elapsed_s(), forecast, live.samples.recent_mean_w())
         if forecast is None:
             self._ends.setText("")
             return
@@ -380,13 +382,17 @@ class RunView(StopView):
             now + timedelta(seconds=s / live.speed)
             for s in (forecast.earliest_s, forecast.latest_s)
         )
-        self._ends.setText(f"ends {soon:%H:%M}–{late:%H:%M}, going by {forecast.basis}")
+        self._ends.setText(f"ends {clock_range(soon, late)}, going by {forecast.basis}")
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        # Readable from three metres needs size; a low window must still hold all three.
+        # Readable from three metres needs size; a small window must still hold all three.
+        narrow = self.width() < _NARROW
+        width = _LEFT_W - 44 if narrow else _LEFT_W
         for figure in self._big:
-            figure.set_size(max(54, min(96, self.height() // 9)))
+            figure.setFixedWidth(width)
+            figure.set_size(max(54, min(96, self.height() // 9, width // 4)))
+        self._watch.setFixedWidth(width)
 
     # doing
 

@@ -10,7 +10,7 @@ from yardtoll.desktop.widgets.verdict_rails import RailRow
 from yardtoll.store.records import RunState
 
 RULE_WORDS = {
-    Rule.GUARDED: "Guarded: must clear the limit by its whole uncertainty",
+    Rule.GUARDED: "Guarded: must clear the limit by U",
     Rule.SIMPLE: "Simple: the numbers alone",
     Rule.SHARED: "Shared: the more likely side",
 }
@@ -55,7 +55,7 @@ def _headline(rows: tuple[JudgedRow, ...], yardstick: Yardstick) -> str:
     if not outcomes:
         return "Nothing to judge yet"
     words = {
-        Outcome.MEETS: ("run meets", "runs meet"),
+        Outcome.MEETS: ("run meets it", "runs meet it"),
         Outcome.FALLS_SHORT: ("run falls short", "runs fall short"),
         Outcome.TOO_CLOSE: ("run is too close to call", "runs are too close to call"),
     }

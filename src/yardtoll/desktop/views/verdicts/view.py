@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from yardtoll.core.verdict import Rule
@@ -10,9 +11,12 @@ from yardtoll.desktop.session import as_yardstick
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.verdicts.model import RULE_WORDS, VerdictPage, verdict_page
-from yardtoll.desktop.widgets.basics import button, choice, label, refill
+from yardtoll.desktop.widgets.basics import button, choice, label, refill, set_role
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
 from yardtoll.desktop.workbench import Workbench
+
+
+_NOTE_ROLES = {"meets": "note", "falls_short": "note-bad", "too_close_to_call": "note-unsure"}
 
 
 class VerdictsView(StopView):
@@ -31,6 +35,8 @@ class VerdictsView(StopView):
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
         self._page: VerdictPage | None = None
+        self._fresh = True
+        bench.session.station_changed.connect(self._on_station_changed)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
         layout.setSpacing(8)
@@ -41,7 +47,7 @@ class VerdictsView(StopView):
         self._yardstick.setMinimumContentsLength(24)
         self._yardstick.activated.connect(self._choose_yardstick)
         self._rule = choice("Rule", [(words, rule) for rule, words in RULE_WORDS.items()])
-        self._rule.setMinimumContentsLength(40)
+        self._rule.setMinimumContentsLength(32)
         self._rule.activated.connect(self._choose_rule)
         row.addWidget(label("Yardstick", "muted"))
         row.addWidget(self._yardstick)
@@ -58,7 +64,6 @@ class VerdictsView(StopView):
         self._rails.row_opened.connect(self._open)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
-        scroll.setWidget(self._rails)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         holder = QWidget()
         inner = QVBoxLayout(holder)
@@ -66,8 +71,9 @@ class VerdictsView(StopView):
         inner.addWidget(self._rails)
         inner.addStretch(1)
         scroll.setWidget(holder)
+        self._scroll = scroll
         layout.addWidget(scroll, 1)
-        self._reasons = label("", wrap=True)
+        self._reasons = label("", "note", wrap=True)
         self._reasons.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addWidget(self._reasons)
         foot = QHBoxLayout()
@@ -77,6 +83,7 @@ class VerdictsView(StopView):
         foot.addWidget(self._copy)
         foot.addStretch(1)
         layout.addLayout(foot)
+        self.setFocusProxy(self._rails)
 
     def refresh(self) -> None:
         session = self.bench.session
@@ -94,7 +101,15 @@ class VerdictsView(StopView):
         self._page = verdict_page(analyses, as_yardstick(stick), rule)
         self._headline.setText(self._page.headline)
         self._rails.show_rows([r.row for r in self._page.rows], self._page.low, self._page.high)
+        if self._fresh and self._page.rows:
+            self._fresh = False
+            judged = [i for i, row in enumerate(self._page.rows) if row.judged]
+            self._rails.choose(judged[-1] if judged else 0)
         self._show_reasons()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._rails.fit_to(self._scroll.height() - 4)
 
     def sentence(self) -> str:
         """The chosen verdict as it can be published."""
@@ -103,7 +118,11 @@ class VerdictsView(StopView):
         chosen = self._page.rows[self._rails.chosen]
         word = chosen.row.word
         name = chosen.analysis.station.name
-        return f"{name}, {chosen.row.title}: {word}. {' '.join(chosen.reasons)}"
+        title = chosen.row.title
+        return f"{name}, {title[:1].lower()}{title[1:]}: {word}. {' '.join(chosen.reasons)}"
+
+    def _on_station_changed(self) -> None:
+        self._fresh = True
 
     def _show_reasons(self) -> None:
         rows = self._page.rows if self._page else ()
@@ -113,6 +132,8 @@ class VerdictsView(StopView):
             self._reasons.setText("Finish a discharge or import a meter's log; it is judged here.")
             return
         self._reasons.setText(self.sentence())
+        outcome = rows[self._rails.chosen].row.outcome
+        set_role(self._reasons, _NOTE_ROLES.get(outcome, "note-none"))
 
     def _choose_yardstick(self) -> None:
         info = self.bench.session.yard.info()

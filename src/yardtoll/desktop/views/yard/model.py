@@ -72,6 +72,8 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
     else:
         end = datetime.fromisoformat(run.ended_at).astimezone() if run.ended_at else start
     energy = f"{result.delivered_wh:.0f} Wh" if result else run.state
+    if run.state == RunState.VOID.value:
+        energy = "void"
     length = format_span((end - start).total_seconds())
     tip = f"Run {run.number}, {start:%a %-d %b %H:%M}, {length}: {energy}"
     if run.state == RunState.VOID.value:

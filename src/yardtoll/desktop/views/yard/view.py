@@ -3,15 +3,16 @@
 from datetime import datetime
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.yard.model import yard_page
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.lanes import LaneChart
+from yardtoll.desktop.widgets.record_list import RecordList
 from yardtoll.desktop.workbench import Workbench
-from yardtoll.store.records import SIMULATED, Record
+from yardtoll.store.records import SIMULATED
 
 _TICK_MS = 20_000
 
@@ -53,13 +54,13 @@ class YardView(StopView):
         inner.addWidget(self._lanes)
         inner.addStretch(1)
         scroll.setWidget(holder)
-        layout.addWidget(scroll, 3)
+        layout.addWidget(scroll, 5)
         columns = QHBoxLayout()
         columns.setSpacing(24)
-        self._lists: dict[str, QListWidget] = {}
+        self._lists: dict[str, RecordList] = {}
         for kind, title in (("station", "Stations"), ("load", "Loads"), ("meter", "Meters")):
             columns.addLayout(self._make_column(kind, title), 1)
-        layout.addLayout(columns, 2)
+        layout.addLayout(columns, 3)
         self._ticker = QTimer(self)
         self._ticker.setInterval(_TICK_MS)
         self._ticker.timeout.connect(self._touch)
@@ -75,11 +76,8 @@ class YardView(StopView):
         add.clicked.connect(lambda _=False: self.add_asked.emit(kind))
         head.addWidget(add)
         column.addLayout(head)
-        found = QListWidget()
-        found.setAccessibleName(title)
-        found.setMinimumHeight(96)
-        found.setWordWrap(True)
-        found.itemActivated.connect(self._edit)
+        found = RecordList(title)
+        found.opened.connect(self.edit_asked)
         self._lists[kind] = found
         column.addWidget(found, 1)
         return column
@@ -97,30 +95,18 @@ class YardView(StopView):
         current = session.station.id if session.station else None
         self._lanes.setVisible(bool(stations))
         self._lanes.show_lanes(list(page.lanes), current, now, page.until)
-        self._fill(
-            "station",
-            [(f"{s.name}\n{s.rated_wh:g} Wh · {s.rated_w:g} W {s.chemistry}", s) for s in stations],
+        self._lists["station"].show_records(
+            [(s.name, f"{s.rated_wh:g} Wh · {s.rated_w:g} W {s.chemistry}", s) for s in stations]
         )
-        self._fill("load", [(f"{found.name}\n{found.watts:g} W", found) for found in yard.loads()])
-        self._fill(
-            "meter",
+        self._lists["load"].show_records(
+            [(found.name, f"{found.watts:g} W", found) for found in yard.loads()]
+        )
+        self._lists["meter"].show_records(
             [
-                (f"{m.name}\n{m.accuracy}{' · simulated' if m.address == SIMULATED else ''}", m)
+                (m.name, f"{m.accuracy}{' · simulated' if m.address == SIMULATED else ''}", m)
                 for m in yard.meters()
-            ],
+            ]
         )
-
-    def _fill(self, kind: str, items: list[tuple[str, Record]]) -> None:
-        shown = self._lists[kind]
-        shown.clear()
-        for text, record in items:
-            item = QListWidgetItem(text)
-            item.setData(Qt.ItemDataRole.UserRole, record)
-            item.setToolTip("Double click or Enter to edit")
-            shown.addItem(item)
-
-    def _edit(self, item: QListWidgetItem) -> None:
-        self.edit_asked.emit(item.data(Qt.ItemDataRole.UserRole))
 
     def _choose_station(self, station_id: int) -> None:
         self.bench.session.choose_station(station_id)
