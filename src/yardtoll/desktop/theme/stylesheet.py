@@ -59,8 +59,9 @@ def stylesheet(t: Tokens) -> str:
         selection-color: {t.on_accent}; }}
     QLineEdit:focus, QComboBox:focus, QDoubleSpinBox:focus, QSpinBox:focus {{
         border: 2px solid {t.accent}; padding: 4px 7px; }}
-    QDoubleSpinBox QLineEdit, QDoubleSpinBox QLineEdit:focus {{ border: none; padding: 0;
-        background: transparent; min-height: 0; }}
+    QDoubleSpinBox, QDoubleSpinBox:focus {{ padding: 5px 0; }}
+    QDoubleSpinBox QLineEdit, QDoubleSpinBox QLineEdit:focus {{ border: none;
+        padding: 0 0 0 8px; background: transparent; min-height: 0; }}
     QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{ width: 0; border: none; }}
     QComboBox::drop-down {{ border: none; width: 26px; }}
     QComboBox::down-arrow {{ image: url("{icons}/chevron-{t.name}.svg"); width: 12px;
@@ -71,6 +72,10 @@ def stylesheet(t: Tokens) -> str:
         alternate-background-color: {t.paper}; selection-background-color: {t.sunk};
         selection-color: {t.ink}; outline: none; gridline-color: {t.line}; }}
     QListView:focus, QTableView:focus {{ border: 2px solid {t.accent}; }}
+    QListView::item {{ padding: 5px 8px; }}
+    QTableView::item {{ padding: 0 6px; }}
+    QTableCornerButton::section {{ background: {t.sunk}; border: none; }}
+    QHeaderView {{ background: {t.sunk}; }}
     QHeaderView::section {{ background: {t.sunk}; border: none; border-right: 1px solid {t.line};
         border-bottom: 1px solid {t.line}; padding: 5px 8px; font-weight: 600; }}
     QMenu {{ background: {t.raised}; border: 1px solid {t.muted}; padding: 4px; }}

@@ -20,7 +20,7 @@ from yardtoll.core.ledger import Kind
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 
-LANE_H = 92
+LANE_H = (60, 96)
 _NAMES_W = 168
 _AXIS_H = 34
 _LEAST_BLOCK_PX = 7.0
@@ -65,6 +65,7 @@ class LaneChart(QWidget):
         self._current: int | None = None
         self._from = self._to = self._now = datetime.now().astimezone()
         self._blocks: list[tuple[QRectF, LaneRun]] = []
+        self._lane_h, self._room = LANE_H[1], 0
         self._caption_end = self._caption_top = -1.0
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -82,11 +83,18 @@ class LaneChart(QWidget):
         last = max([now, *ends, *([until] if until else [])])
         margin = max((last - first) * 0.03, timedelta(minutes=20))
         self._from, self._to = first - margin, last + margin
-        self.setFixedHeight(max(len(lanes), 1) * LANE_H + _AXIS_H)
+        self.fit_to(self._room)
         self.update()
 
+    def fit_to(self, room: int) -> None:
+        """Let lanes grow or shrink, within reason, into ``room`` pixels of height."""
+        self._room = room
+        count = max(len(self._lanes), 1)
+        self._lane_h = min(max((room - _AXIS_H) // count, LANE_H[0]), LANE_H[1])
+        self.setFixedHeight(count * self._lane_h + _AXIS_H)
+
     def sizeHint(self) -> QSize:
-        return QSize(900, max(len(self._lanes), 1) * LANE_H + _AXIS_H)
+        return QSize(900, max(len(self._lanes), 1) * self._lane_h + _AXIS_H)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -95,22 +103,22 @@ class LaneChart(QWidget):
         self._caption_end = self._caption_top = -1.0
         self._paint_axis(painter)
         for index, lane in enumerate(self._lanes):
-            self._paint_lane(painter, index * LANE_H, lane)
+            self._paint_lane(painter, _AXIS_H + index * self._lane_h, lane)
         self._paint_now(painter)
 
     def _paint_axis(self, painter: QPainter) -> None:
-        bottom = self.height() - _AXIS_H
+        bottom = self.height()
         painter.setFont(font(13))
         last_right = -1.0
         for at in self._ticks():
             x = self._x(at)
             painter.setPen(QPen(theme.colour("line"), 1))
-            painter.drawLine(QPointF(x, 0), QPointF(x, bottom))
+            painter.drawLine(QPointF(x, 4), QPointF(x, bottom))
             text = at.strftime("%a %-d %b") if at.hour == 0 else at.strftime("%H:%M")
             width = QFontMetrics(painter.font()).horizontalAdvance(text)
             if x + 4 > last_right and x + width + 4 < self.width():
                 painter.setPen(theme.colour("muted"))
-                painter.drawText(QPointF(x + 4, bottom + 22), text)
+                painter.drawText(QPointF(x + 5, 18), text)
                 last_right = x + width + 14
 
     def _ticks(self) -> list[datetime]:
@@ -127,9 +135,9 @@ class LaneChart(QWidget):
         return found
 
     def _paint_lane(self, painter: QPainter, top: float, lane: Lane) -> None:
-        middle = top + LANE_H / 2
+        middle = top + self._lane_h / 2
         if lane.station_id == self._current:
-            painter.fillRect(QRectF(0, top + 6, 4, LANE_H - 12), theme.colour("accent"))
+            painter.fillRect(QRectF(0, top + 6, 4, self._lane_h - 12), theme.colour("accent"))
         metrics_room = _NAMES_W - 22
         painter.setFont(font(16, SEMIBOLD))
         painter.setPen(theme.colour("ink"))
@@ -171,22 +179,22 @@ class LaneChart(QWidget):
             self._caption_end, self._caption_top = at.right() + 8, at.top()
 
     def _paint_now(self, painter: QPainter) -> None:
-        x, bottom = self._x(self._now), self.height() - _AXIS_H
+        x, bottom = self._x(self._now), self.height()
         painter.setPen(QPen(theme.colour("accent"), 2))
-        painter.drawLine(QPointF(x, 0), QPointF(x, bottom + 6))
+        painter.drawLine(QPointF(x, 24), QPointF(x, bottom))
         painter.setFont(font(13, SEMIBOLD))
         word = f"now {self._now:%H:%M}"
         width = QFontMetrics(painter.font()).horizontalAdvance(word)
         at = min(x - width / 2, self.width() - width - 4)
-        painter.fillRect(QRectF(at - 5, bottom + 7, width + 10, 21), theme.colour("paper"))
-        painter.drawText(QPointF(at, bottom + 22), word)
+        painter.fillRect(QRectF(at - 5, 2, width + 10, 22), theme.colour("paper"))
+        painter.drawText(QPointF(at, 18), word)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         run = self._run_at(event.position())
         if run is not None:
             self.run_chosen.emit(run.run_id)
             return
-        index = int(event.position().y() // LANE_H)
+        index = int((event.position().y() - _AXIS_H) // self._lane_h)
         if 0 <= index < len(self._lanes):
             self.station_chosen.emit(self._lanes[index].station_id)
 

@@ -122,9 +122,9 @@ class PlanView(StopView):
         self._checks.setSpacing(3)
         column.addLayout(self._checks)
         row = QHBoxLayout()
-        self._start = button("Start the run", self._start_run, "primary")
+        self.start_button = button("Start the run", self._start_run, "primary")
         self._add_station = button("Add a station…", self.add_station_asked.emit)
-        row.addWidget(self._start)
+        row.addWidget(self.start_button)
         row.addWidget(self._add_station)
         row.addStretch(1)
         column.addLayout(row)
@@ -190,7 +190,7 @@ class PlanView(StopView):
         station = self.bench.session.station
         load = self._load.currentData()
         self._add_station.setVisible(station is None)
-        self._start.setEnabled(plan.can_start)
+        self.start_button.setEnabled(plan.can_start)
         now = datetime.now().astimezone()
         forecast = plan.forecast
         if forecast is None or station is None:

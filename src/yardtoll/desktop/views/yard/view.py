@@ -3,6 +3,7 @@
 from datetime import datetime
 
 from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
@@ -54,6 +55,7 @@ class YardView(StopView):
         inner.addWidget(self._lanes)
         inner.addStretch(1)
         scroll.setWidget(holder)
+        self._scroll = scroll
         layout.addWidget(scroll, 5)
         columns = QHBoxLayout()
         columns.setSpacing(24)
@@ -107,6 +109,10 @@ class YardView(StopView):
                 for m in yard.meters()
             ]
         )
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._lanes.fit_to(self._scroll.height() - 4)
 
     def _choose_station(self, station_id: int) -> None:
         self.bench.session.choose_station(station_id)

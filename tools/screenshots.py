@@ -1,0 +1,94 @@
+"""Make every picture in docs/screenshots from the demo yard: tools/screenshots.py [NAME …]."""
+
+import sys
+from pathlib import Path
+
+from stage import close_stage, open_stage, spin, spin_until, start_run
+
+from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.dialogs.import_log import ImportDialog
+from yardtoll.desktop.main_window import LEDGER, PLAN, RUN, VERDICTS, YARD, MainWindow
+from yardtoll.store.logs.read import open_log
+from yardtoll.store.records import ReadingKind
+
+ROOT = Path(__file__).parents[1]
+FOLDER = ROOT / "docs" / "screenshots"
+FENNEL, TANSY = 1, 2
+RUN_SPEED = 600.0
+
+
+def _keep(window: MainWindow, name: str) -> None:
+    spin(500)
+    window.grab().save(str(FOLDER / f"{name}.png"))
+    print(f"{name}.png")
+
+
+def _views(window: MainWindow, suffix: str = "") -> None:
+    bench = window.bench
+    assert bench is not None
+    window.go_to(YARD)
+    _keep(window, f"yard{suffix}")
+    bench.session.choose_station(FENNEL)
+    window.go_to(PLAN)
+    _keep(window, f"plan{suffix}")
+    window.go_to(LEDGER)
+    _keep(window, f"ledger{suffix}")
+    bench.session.choose_station(TANSY)
+    window.go_to(VERDICTS)
+    _keep(window, f"verdicts{suffix}")
+
+
+def _run(window: MainWindow, suffix: str = "") -> None:
+    """A run in its middle, with marks and readings typed on the way."""
+    start_run(window, FENNEL, RUN_SPEED)
+    bench = window.bench
+    assert bench is not None
+    live = bench.live
+    assert live is not None
+    for hours, word in ((0.15, "Fan on"), (1.0, ""), (2.0, ""), (2.4, "Odd")):
+        spin_until(lambda h=hours: live.elapsed_s() > h * 3600)  # type: ignore[misc]
+        shown = live.simulated_display()
+        if word:
+            live.mark(word)
+        elif shown:
+            live.read(ReadingKind.SOC, shown[0])
+            live.read(ReadingKind.DISPLAY_W, shown[1])
+    spin_until(lambda: live.elapsed_s() > 2.8 * 3600)
+    window.go_to(RUN)
+    assert live.samples.latest(Quantity.POWER)
+    _keep(window, f"run{suffix}")
+
+
+def _import(window: MainWindow) -> None:
+    bench = window.bench
+    assert bench is not None
+    yard = bench.session.yard
+    log = open_log(ROOT / "examples" / "semicolon-decimal-comma.csv")
+    dialog = ImportDialog(
+        log, yard.stations(), bench.session.station, yard.meters(), window.jobs, window
+    )
+    dialog.show()
+    spin_until(lambda: dialog.preview is not None)
+    spin(300)
+    dialog.grab().save(str(FOLDER / "import.png"))
+    print("import.png")
+    dialog.done(0)
+
+
+def main() -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    for colours, suffix in (("day", ""), ("night", "-night")):
+        window = open_stage(colours=colours)
+        _views(window, suffix)
+        if not suffix:
+            _import(window)
+            window.close_yard()
+            _keep(window, "welcome")
+            close_stage(window)
+            window = open_stage(colours=colours)
+        _run(window, suffix)
+        close_stage(window)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
