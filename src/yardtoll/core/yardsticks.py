@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.figures import format_with_uncertainty
+from yardtoll.core.figures import decimals_for, format_with_uncertainty
 from yardtoll.core.trace import Code
 from yardtoll.core.verdict import Direction, Outcome, Rule, Verdict, judge
 
@@ -79,8 +79,9 @@ def _finding(verdict: Verdict, yardstick: Yardstick, rated_wh: float) -> str:
     limit = f"{100 * verdict.limit:g} %"
     basis = yardstick.basis.words
     lead = f"{share} % {basis} delivered"
-    apart = f"{abs(verdict.margin) * rated_wh:.0f} Wh"
-    uncertain = f"{verdict.expanded * rated_wh:.0f} Wh"
+    decimals = decimals_for(verdict.expanded * rated_wh)
+    apart = f"{abs(verdict.margin) * rated_wh:.{decimals}f} Wh"
+    uncertain = f"{verdict.expanded * rated_wh:.{decimals}f} Wh"
     if verdict.rule is Rule.GUARDED:
         if verdict.outcome is Outcome.MEETS:
             return f"{lead}: {apart} above {limit}, more than the uncertainty of {uncertain}."

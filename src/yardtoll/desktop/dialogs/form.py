@@ -41,9 +41,9 @@ class FormDialog(QDialog):
         self._wrong.hide()
         outer.addWidget(self._wrong)
         buttons = QDialogButtonBox()
-        self._accept = buttons.addButton(accept_text, QDialogButtonBox.ButtonRole.AcceptRole)
-        self._accept.setProperty("role", "primary")
-        self._accept.setDefault(True)
+        self.accept_button = buttons.addButton(accept_text, QDialogButtonBox.ButtonRole.AcceptRole)
+        self.accept_button.setProperty("role", "primary")
+        self.accept_button.setDefault(True)
         buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
         if removable:
             remove: QPushButton = buttons.addButton(

@@ -120,8 +120,8 @@ class ImportDialog(QDialog):
         self._wrong = label("", "bad", wrap=True)
         outer.addWidget(self._wrong)
         buttons = QDialogButtonBox()
-        self._accept = buttons.addButton("Keep as a run", QDialogButtonBox.ButtonRole.AcceptRole)
-        self._accept.setProperty("role", "primary")
+        self.accept_button = buttons.addButton("Keep as a run", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.accept_button.setProperty("role", "primary")
         buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
         buttons.accepted.connect(self._try)
         buttons.rejected.connect(self.reject)
@@ -246,7 +246,7 @@ class ImportDialog(QDialog):
         """Read the log by the mapping as it stands, off the GUI thread."""
         self._jobs.cancel(self._job)
         self.preview = None
-        self._accept.setEnabled(False)
+        self.accept_button.setEnabled(False)
         try:
             work = _ReadLog(self._log, self.mapping(), self._zone())
         except StoreError as error:
@@ -261,7 +261,7 @@ class ImportDialog(QDialog):
 
     def _show(self, preview: Preview) -> None:
         self.preview = preview
-        self._accept.setEnabled(preview.found is not None)
+        self.accept_button.setEnabled(preview.found is not None)
         self._wrong.setVisible(bool(preview.problem))
         self._wrong.setText(preview.problem)
         found = preview.found

@@ -63,7 +63,7 @@ class NoticeBar(QWidget):
         self.setObjectName("notice")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._text = label("", wrap=True)
-        self._action = button("", self._act)
+        self._action = button("", self._act, name="Act on this notice")
         self._todo: Callable[[], object] | None = None
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 8, 12, 8)
@@ -80,6 +80,7 @@ class NoticeBar(QWidget):
         self.setAccessibleName(text)
         self._todo = todo
         self._action.setText(action)
+        self._action.setAccessibleName(action or "Act on this notice")
         self._action.setVisible(bool(action))
         self.show()
 

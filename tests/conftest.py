@@ -1,0 +1,9 @@
+"""Every test has user folders of its own; the demo yard is played once for all of them."""
+
+import os
+import tempfile
+
+_HOME = tempfile.mkdtemp(prefix="yardtoll-tests-")
+for _name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME"):
+    os.environ[_name] = os.path.join(_HOME, _name.lower())
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")

@@ -1,0 +1,34 @@
+"""A real window for each test, offscreen."""
+
+import pytest
+from conftest_helpers import leave_run, worked_out
+
+from yardtoll.desktop.app import make_app, make_window
+from yardtoll.desktop.demo_yard import fresh_demo
+from yardtoll.desktop.main_window import MainWindow
+from yardtoll.desktop.settings import UserSettings
+
+
+@pytest.fixture
+def settings(tmp_path):
+    return UserSettings(tmp_path / "settings.ini")
+
+
+@pytest.fixture
+def window(qtbot, settings):
+    make_app()
+    made = make_window(settings)
+    made.resize(1280, 800)
+    made.show()
+    yield made
+    leave_run(made)
+    made.close()
+    made.deleteLater()
+
+
+@pytest.fixture
+def demo(qtbot, window, tmp_path) -> MainWindow:
+    """A window on a fresh demo yard with every run worked out."""
+    window.open_yard(fresh_demo(tmp_path))
+    worked_out(qtbot, window)
+    return window

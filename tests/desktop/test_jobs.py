@@ -1,0 +1,69 @@
+"""Jobs: result, failure, cancel, reuse after cancel, late arrival, close while running."""
+
+import threading
+
+from yardtoll.desktop.jobs import Jobs
+
+
+def test_result_progress_and_idle(qtbot):
+    jobs, got, told, idle = Jobs(), [], [], []
+    jobs.progressed.connect(lambda text, share: told.append((text, share)))
+    jobs.idle.connect(lambda: idle.append(True))
+
+    def work(handle):
+        handle.progress("half", 0.5)
+        handle.progress("unknown")
+        return threading.current_thread() is threading.main_thread()
+
+    jobs.start("work", work, got.append, got.append)
+    qtbot.waitUntil(lambda: bool(idle))
+    assert got == [False]
+    assert told == [("half", 0.5), ("unknown", -1.0)]
+
+
+def test_failure_is_handed_on(qtbot):
+    jobs, failed = Jobs(), []
+
+    def work(_):
+        raise ValueError("no good")
+
+    jobs.start("work", work, failed.append, lambda error: failed.append(str(error)))
+    qtbot.waitUntil(lambda: failed == ["no good"])
+
+
+def test_a_cancelled_job_is_dropped_even_when_it_arrives_late_and_others_go_on(qtbot):
+    jobs, got = Jobs(), []
+    go, gone = threading.Event(), threading.Event()
+
+    def stubborn(_):
+        go.wait(10)
+        gone.set()
+        return "late"
+
+    number = jobs.start("stubborn", stubborn, got.append, got.append)
+    jobs.cancel(number)
+    assert not jobs.busy
+    jobs.start("next", lambda _: "next", got.append, got.append)
+    qtbot.waitUntil(lambda: got == ["next"])
+    go.set()
+    qtbot.waitUntil(gone.is_set)
+    qtbot.wait(100)
+    assert got == ["next"]
+
+
+def test_progress_stops_a_cancelled_job(qtbot):
+    jobs, reached = Jobs(), []
+    started, cancelled = threading.Event(), threading.Event()
+
+    def work(handle):
+        started.set()
+        cancelled.wait(10)
+        handle.progress("more")
+        reached.append(True)
+
+    jobs.start("work", work, reached.append, reached.append)
+    started.wait(10)
+    jobs.cancel()
+    cancelled.set()
+    jobs.wait()
+    assert reached == []

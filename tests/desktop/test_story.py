@@ -1,0 +1,190 @@
+"""From an empty yard to a verdict, in the real window, over the real wire."""
+
+import pytest
+from conftest_helpers import in_dialog, worked_out
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.analyses import analyse_run
+from yardtoll.desktop.dialogs.records import LoadDialog, MeterDialog, StationDialog
+from yardtoll.desktop.live_run import model_from_conditions
+from yardtoll.desktop.main_window import LEDGER, PLAN, RUN, VERDICTS, YARD
+
+
+@pytest.fixture
+def bench(window, tmp_path):
+    """A new yard with one small station, as entered by hand."""
+    window.new_yard(tmp_path / "Mine")
+
+    def station(dialog):
+        QTest.keyClicks(dialog.name, "Marjoram 100")
+        dialog.rated_wh.setValue(100)
+        dialog.rated_w.setValue(200)
+        dialog.accept_button.click()
+
+    in_dialog(station, StationDialog)
+    window.actions_by_name["Add a station…"].trigger()
+    assert window.bench.session.station.name == "Marjoram 100"
+
+    def load(dialog):
+        QTest.keyClicks(dialog.name, "Lamp")
+        dialog.watts.setValue(50)
+        dialog.accept_button.click()
+
+    in_dialog(load, LoadDialog)
+    window.actions_by_name["Add a load…"].trigger()
+    return window.bench
+
+
+def start(qtbot, window, load, speed):
+    window.settings.simulated_speed = speed
+    window.go_to(PLAN)
+    plan = window.stack.currentWidget()
+    plan.choose_load(load)
+    QTest.mouseClick(plan.start_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(
+        lambda: window.bench.live is not None and len(window.bench.live.samples) > 0, timeout=10_000
+    )
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    window.stack.currentWidget().setFocus()
+    return window.bench.live
+
+
+def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
+    load = next(found for found in bench.session.yard.loads() if found.name == "Lamp")
+    live = start(qtbot, window, load, 60)
+    assert window.stack.currentIndex() >= 0
+    view = window.stack.currentWidget()
+    QTest.keyClick(view, Qt.Key.Key_F)
+    QTest.keyClick(view, Qt.Key.Key_Space)
+    field = QApplication.focusWidget()
+    QTest.keyClicks(field, "97")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    yard = bench.session.yard
+    assert [m.word for m in yard.marks(live.run_id)] == ["Fan on"]
+    assert [(r.kind, r.value) for r in yard.readings(live.run_id)] == [("soc", 97)]
+    assert QApplication.focusWidget() is view
+
+    for stop in (YARD, LEDGER, VERDICTS, RUN):  # the run shows in every view
+        window.go_to(stop)
+        assert "Wh" in window.strip._energy.text()
+    ended = []
+    bench.run_ended.connect(lambda *told: ended.append(told))
+    live.set_speed(3600)
+    qtbot.waitUntil(lambda: bool(ended), timeout=30_000)
+    assert ended[0][1] == "the outlet went dark"
+    assert window.notice.text == "The run has ended: the outlet went dark. It is kept."
+
+    run = yard.get(type(live.run), live.run_id)
+    assert run.state == "finished"
+    assert "Cut-off" in [m.word for m in yard.marks(run.id)]
+    analysis = analyse_run(yard, run)
+    model = model_from_conditions(run.conditions["bench"])
+    from yardtoll.bench.simulated.models import Simulation
+
+    truth = Simulation(model)
+    truth.advance(20_000)
+    limit = 0.01 * truth.delivered_wh + 0.5 * analysis.result.duration_s / 3600 + 0.1
+    assert analysis.result.delivered_wh == pytest.approx(truth.delivered_wh, abs=limit)
+    assert not analysis.result.notices
+
+    worked_out(qtbot, window)
+    window.notice._action.click()
+    ledger = window.stack.currentWidget()
+    assert ledger._headline.text() == (
+        f"Of every 100 rated Wh, {100 * analysis.result.usable_ratio:.0f} reach the load"
+    )
+    window.go_to(VERDICTS)
+    verdicts = window.stack.currentWidget()
+    assert verdicts.sentence().startswith("Marjoram 100, run 1 at 4")
+    assert "% of rated delivered" in verdicts.sentence()
+
+
+def test_undo_takes_a_mark_back_and_redo_puts_it_again(qtbot, window, bench):
+    live = start(qtbot, window, bench.session.yard.loads()[-1], 10)
+    QTest.keyClick(window.stack.currentWidget(), Qt.Key.Key_X)
+    window.actions_by_name["Undo"].trigger()
+    assert bench.session.yard.marks(live.run_id) == []
+    assert window.notice.text == "Taken back: Mark “Odd”."
+    window.actions_by_name["Redo"].trigger()
+    assert len(bench.session.yard.marks(live.run_id)) == 1
+
+
+def test_a_reading_that_does_not_read_is_kept_in_its_field(qtbot, window, bench):
+    live = start(qtbot, window, bench.session.yard.loads()[-1], 10)
+    view = window.stack.currentWidget()
+    QTest.keyClick(view, Qt.Key.Key_Space)
+    field = QApplication.focusWidget()
+    QTest.keyClicks(field, "140")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert field.text() == "140"
+    assert view._readings._said.text() == "SOC: “140” does not read."
+    assert bench.session.yard.readings(live.run_id) == []
+    QTest.keyClick(field, Qt.Key.Key_Escape)
+    assert QApplication.focusWidget() is view
+
+
+def test_a_reading_is_stamped_at_its_first_digit(qtbot, window, bench):
+    live = start(qtbot, window, bench.session.yard.loads()[-1], 60)
+    view = window.stack.currentWidget()
+    QTest.keyClick(view, Qt.Key.Key_Space)
+    field = QApplication.focusWidget()
+    QTest.keyClicks(field, "9")
+    at = live.now_s()
+    qtbot.wait(1500)
+    QTest.keyClicks(field, "3")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    (reading,) = bench.session.yard.readings(live.run_id)
+    assert reading.value == 93
+    assert reading.time_s == pytest.approx(at, abs=20)
+
+
+def test_stopping_by_hand_keeps_the_run(qtbot, window, bench):
+    live = start(qtbot, window, bench.session.yard.loads()[-1], 60)
+    qtbot.wait(800)
+    window.actions_by_name["Stop the run"].trigger()
+    qtbot.waitUntil(lambda: bench.live is None, timeout=10_000)
+    run = bench.session.yard.runs()[0]
+    assert (run.id, run.state, run.conditions["ended"]) == (
+        live.run_id, "finished", "stopped by hand",
+    )  # fmt: skip
+    assert bench.session.yard.trace(run.id).columns[Quantity.POWER].max() > 40
+
+
+def test_a_load_above_the_rating_stops_the_start(window, bench):
+    window.go_to(PLAN)
+    plan = window.stack.currentWidget()
+    plan.choose_load(next(found for found in bench.session.yard.loads() if found.watts == 400))
+    assert not plan.start_button.isEnabled()
+    assert [c.text for c in plan.planned().checks if c.stops] == [
+        "400 W is above the station's rated 200 W: it would trip, and this is no capacity test."
+    ]
+
+
+def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, window, bench):
+    def meter(dialog):
+        dialog.name.setText("Wired")
+        dialog.link.setCurrentIndex(dialog.link.findData("scpi"))
+        dialog.accept_button.click()
+        assert dialog._wrong.text() == "A VISA address reads like TCPIP::192.0.2.7::5025::SOCKET."
+        dialog.address.setText("TCPIP::127.0.0.1::1::SOCKET")
+        dialog.accuracy.setText("rubbish")
+        dialog.accept_button.click()
+        assert "does not read like" in dialog._wrong.text()
+        dialog.accuracy.setText("0.5% + 0.1 W")
+        dialog.accept_button.click()
+
+    in_dialog(meter, MeterDialog)
+    window.actions_by_name["Add a meter…"].trigger()
+    wired = bench.session.yard.meters()[-1]
+    assert (wired.reading_share, wired.floor_w) == (0.005, 0.1)
+    bench.start_run(bench.session.station, wired, bench.session.yard.loads()[1], (100, 0))
+    qtbot.waitUntil(lambda: "No meter answers" in window.notice.text, timeout=10_000)
+    window.go_to(RUN)
+    assert "does not answer" in window.stack.currentWidget()._watch.text()
+    bench.live.stop()
+    qtbot.waitUntil(lambda: bench.live is None, timeout=10_000)
+    assert bench.session.yard.runs()[0].state == "finished"

@@ -1,0 +1,352 @@
+"""The frame: welcome, stops, finder, notices, importing, opening, undo, themes."""
+
+import json
+import logging
+from pathlib import Path
+
+import pytest
+from conftest_helpers import in_dialog, worked_out
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLabel, QMessageBox
+
+from yardtoll.desktop.dialogs.import_log import ImportDialog
+from yardtoll.desktop.dialogs.records import RunDialog, StationDialog, VoidDialog, YardstickDialog
+from yardtoll.desktop.log_file import start_logging
+from yardtoll.desktop.main_window import LEDGER, PLAN, RUN, STOPS, VERDICTS, YARD
+from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.store.records import Run, Station
+from yardtoll.store.yard_file import YardFile
+
+EXAMPLES = Path(__file__).parents[2] / "examples"
+
+
+def drop(window, path):
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(path))])
+    for kind in (QDragEnterEvent, QDropEvent):
+        at = QPoint(300, 300) if kind is QDragEnterEvent else QPointF(300, 300)
+        event = kind(
+            at, Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )  # fmt: skip
+        QApplication.sendEvent(window, event)
+
+
+def test_the_first_start_offers_demo_new_import_open(window):
+    names = [b.accessibleName() for b in window._welcome.findChildren(type(window.strip._go))]
+    assert [n.split(".")[0] for n in names] == [
+        "Look at the demo yard", "Start a new yard", "Import a meter's log", "Open a yard",
+    ]  # fmt: skip
+    assert not window.rail.isVisible() and not window.strip.isVisible()
+
+
+def test_the_demo_opens_from_the_first_page(qtbot, window):
+    window._welcome.chosen.emit("demo")
+    qtbot.waitUntil(lambda: window.bench is not None, timeout=60_000)
+    assert [s.name for s in window.bench.session.yard.stations()] == [
+        "Fennel 2k", "Tansy 1200", "Sorrel 300",
+    ]  # fmt: skip
+
+
+def test_alt_and_a_number_goes_to_each_stop(qtbot, demo):
+    demo.activateWindow()
+    qtbot.waitUntil(demo.isActiveWindow)
+    for index in (4, 3, 2, 1, 0):
+        QTest.keyClick(demo, Qt.Key(Qt.Key.Key_1 + index), Qt.KeyboardModifier.AltModifier)
+        assert demo.stack.currentWidget().title == STOPS[index]
+    demo.rail.setFocus()
+    QTest.keyClick(demo.rail, Qt.Key.Key_Down)
+    assert demo.stack.currentWidget().title == "Plan"
+    QTest.mouseClick(demo.rail, Qt.MouseButton.LeftButton, pos=QPoint(40, 34))
+    assert demo.stack.currentWidget().title == "Yard"
+
+
+def test_the_finder_narrows_and_does(demo):
+    demo.open_finder()
+    QTest.keyClicks(demo.finder._line, "go verd")
+    assert [text.split("  ")[0] for text in demo.finder.found()] == ["Go to Verdicts"]
+    QTest.keyClick(demo.finder._line, Qt.Key.Key_Return)
+    assert demo.stack.currentWidget().title == "Verdicts"
+    assert demo.finder.isHidden()
+
+
+def test_each_demo_stations_verdict(qtbot, demo):
+    """One meets, one is too close to call, one fails: the demo's promise."""
+    demo.go_to(VERDICTS)
+    view = demo.stack.currentWidget()
+    headlines = {}
+    for station in demo.bench.session.yard.stations():
+        demo.bench.session.choose_station(station.id)
+        headlines[station.name] = view._headline.text()
+    assert headlines == {
+        "Fennel 2k": "Against 85 % of rated: 3 runs meet it",
+        "Tansy 1200": "Against 85 % of rated: 2 runs are too close to call",
+        "Sorrel 300": "Against 85 % of rated: 2 runs fall short",
+    }
+
+
+def test_yardstick_and_rule_are_chosen_and_undone(qtbot, demo):
+    demo.go_to(VERDICTS)
+    demo.bench.session.choose_station(2)
+    view = demo.stack.currentWidget()
+    view._yardstick.setCurrentIndex(1)
+    view._yardstick.activated.emit(1)
+    assert view._headline.text() == "Against 80 % of rated: 2 runs meet it"
+    demo.actions_by_name["Undo"].trigger()
+    assert "85 %" in view._headline.text()
+    view._rule.setCurrentIndex(1)
+    view._rule.activated.emit(1)
+    assert view._headline.text() == "Against 85 % of rated: 1 run meets it, 1 run falls short"
+
+    def stick(dialog):
+        QTest.keyClicks(dialog.name, "Mine")
+        dialog.limit.setValue(70)
+        dialog.accept_button.click()
+
+    in_dialog(stick, YardstickDialog)
+    demo.add_record("yardstick")
+    assert demo.bench.session.yard.yardsticks()[-1].limit_ratio == pytest.approx(0.7)
+
+
+def test_copying_a_verdict_and_opening_its_evidence(demo):
+    demo.go_to(VERDICTS)
+    view = demo.stack.currentWidget()
+    view._copy.click()
+    assert QApplication.clipboard().text() == view.sentence()
+    view.setFocus()
+    QTest.keyClick(view._rails, Qt.Key.Key_Up)
+    QTest.keyClick(view._rails, Qt.Key.Key_Return)
+    assert demo.stack.currentWidget().title == "Ledger"
+
+
+def test_the_ledger_explains_each_gate(demo):
+    demo.go_to(LEDGER)
+    view = demo.stack.currentWidget()
+    assert "did not reach the load" in view._evidence.text()
+    QTest.keyClick(view._strip, Qt.Key.Key_Right)
+    assert "went through the meter" in view._evidence.text()
+    texts = [found.text() for found in view.findChildren(QLabel)]
+    assert any(text.startswith("Meter gain, ±0.5 % of") for text in texts)
+
+
+def test_a_run_is_edited_voided_and_brought_back(qtbot, demo):
+    demo.bench.session.choose_station(3)
+    demo.go_to(LEDGER)
+    view = demo.stack.currentWidget()
+    run_id = view._run_id
+
+    def window_90(dialog):
+        dialog.soc_to.setValue(10)
+        dialog.accept_button.click()
+
+    in_dialog(window_90, RunDialog)
+    view._edit.click()
+    worked_out(qtbot, demo)
+    assert "100 → 10 %" in view._subtitle.text()
+    assert [t.title for t in view._page.ledger.tolls] == ["Outside the window", "Not delivered"]
+
+    def void(dialog):
+        dialog.accept_button.click()
+        assert dialog._wrong.text() == "A void run needs its reason."
+        QTest.keyClicks(dialog.reason, "door left open")
+        dialog.accept_button.click()
+
+    in_dialog(void, VoidDialog)
+    view._void.click()
+    yard = demo.bench.session.yard
+    assert yard.get(Run, run_id).void_reason == "door left open"
+    demo.actions_by_name["Undo"].trigger()
+    assert yard.get(Run, run_id).state == "finished"
+    demo.actions_by_name["Undo"].trigger()
+    assert yard.get(Run, run_id).soc_to == 0
+
+
+def test_a_station_is_edited_removed_and_undone(demo):
+    def rename(dialog):
+        dialog.name.setText("Tansy 1200")
+        dialog.accept_button.click()
+        assert dialog._wrong.text() == "There is already one called Tansy 1200."
+        dialog.name.setText("<b>Fennel</b> & co")
+        dialog.rated_wh.setValue(0)
+        dialog.accept_button.click()
+        assert dialog._wrong.text() == "The rated energy must be above 0 Wh."
+        dialog.rated_wh.setValue(2000)
+        dialog.accept_button.click()
+
+    demo.bench.session.choose_station(1)
+    in_dialog(rename, StationDialog)
+    demo.actions_by_name["Edit the station…"].trigger()
+    assert demo.header._stations.text().startswith("<b>Fennel</b> & co")
+    in_dialog(lambda dialog: dialog._remove(), StationDialog)
+    demo.actions_by_name["Edit the station…"].trigger()
+    assert len(demo.bench.session.yard.stations()) == 2
+    demo.actions_by_name["Undo"].trigger()
+    demo.actions_by_name["Undo"].trigger()
+    assert demo.bench.session.yard.get(Station, 1).name == "Fennel 2k"
+
+
+class TestImport:
+    def test_a_dropped_log_is_shown_mapped_and_kept(self, qtbot, demo):
+        seen = {}
+
+        def accept(dialog):
+            qtbot.waitUntil(lambda: dialog.preview is not None, timeout=10_000)
+            seen["headline"] = dialog._headline.text()
+            seen["power"] = dialog._columns["power"].currentText()
+            dialog.station.setCurrentIndex(dialog.station.findText("Sorrel 300"))
+            dialog.accept_button.click()
+
+        in_dialog(accept, ImportDialog)
+        drop(demo, EXAMPLES / "semicolon-decimal-comma.csv")
+        runs = demo.bench.session.yard.runs
+        qtbot.waitUntil(lambda: len(runs()) == 9, timeout=20_000)
+        assert seen == {"headline": "238.5 Wh over 1 h 16 min", "power": "P (kW)"}
+        assert "is kept as run 3 of Sorrel 300" in demo.notice.text
+        assert demo.stack.currentWidget().title == "Ledger"
+        worked_out(qtbot, demo)
+
+    def test_the_mapping_can_be_put_right(self, qtbot, demo, tmp_path):
+        log = tmp_path / "two.csv"
+        log.write_text(
+            "t,AC power (W),DC power (W)\n" + "".join(f"{i * 60},400,100\n" for i in range(61))
+        )
+        seen = []
+
+        def change(dialog):
+            qtbot.waitUntil(lambda: dialog.preview is not None, timeout=10_000)
+            seen.append(dialog._headline.text())
+            power = dialog._columns["power"]
+            power.setCurrentIndex(power.findText("DC power (W)"))
+            qtbot.waitUntil(lambda: dialog._headline.text() != seen[0], timeout=10_000)
+            seen.append(dialog._headline.text())
+            power.setCurrentIndex(0)
+            qtbot.waitUntil(lambda: bool(dialog._wrong.text()), timeout=10_000)
+            seen.append(dialog._headline.text())
+            assert not dialog.accept_button.isEnabled()
+
+        in_dialog(change, ImportDialog)
+        demo.import_logs([log])
+        qtbot.waitUntil(lambda: len(seen) == 3, timeout=20_000)
+        assert seen == [
+            "400.0 Wh over 1 h 00 min", "100.0 Wh over 1 h 00 min", "two.csv does not read like this",
+        ]  # fmt: skip
+        assert len(demo.bench.session.yard.runs()) == 8
+
+    def test_a_new_station_comes_with_a_log_into_a_new_yard(self, qtbot, window, tmp_path):
+        log = tmp_path / "first.csv"
+        log.write_bytes((EXAMPLES / "plain-seconds.csv").read_bytes())
+
+        def accept(dialog):
+            qtbot.waitUntil(lambda: dialog.preview is not None, timeout=10_000)
+            dialog.accept_button.click()
+            assert dialog._wrong.text() == "Name the new station."
+            QTest.keyClicks(dialog.new_name, "Clover")
+            dialog.accept_button.click()
+            assert dialog._wrong.text() == "A new station needs its rated Wh and rated W."
+            dialog.new_wh.setValue(288)
+            dialog.new_w.setValue(300)
+            dialog.accept_button.click()
+
+        in_dialog(accept, ImportDialog)
+        drop(window, log)
+        qtbot.waitUntil(
+            lambda: window.bench is not None and bool(window.bench.session.yard.runs()),
+            timeout=20_000,
+        )
+        assert (tmp_path / "first.yard").exists()
+        assert window.bench.session.station.name == "Clover"
+        worked_out(qtbot, window)
+
+    def test_a_bad_file_is_one_sentence_and_changes_nothing(self, qtbot, demo, tmp_path):
+        bad = tmp_path / "photo.csv"
+        bad.write_bytes(b"\x89PNG\r\n\x1a\n\x00\x00")
+        drop(demo, bad)
+        qtbot.waitUntil(lambda: bool(demo.notice.text), timeout=10_000)
+        assert demo.notice.text.startswith("photo.csv is not a text log")
+        assert demo.notice.text.endswith("Nothing was imported.")
+        assert len(demo.bench.session.yard.runs()) == 8
+
+
+class TestOpening:
+    def test_a_damaged_yard_leaves_the_open_one(self, demo, tmp_path):
+        bad = tmp_path / "bad.yard"
+        bad.write_text("no yard")
+        before = demo.bench
+        drop(demo, bad)
+        assert demo.notice.text == "bad.yard is not a yard file; nothing was changed"
+        assert demo.bench is before
+
+    def test_a_yard_open_elsewhere_is_only_shown(self, qtbot, window, tmp_path):
+        with YardFile.create(tmp_path / "a.yard", "A") as first:
+            window.open_yard(first.path)
+            assert "open in another window" in window.notice.text
+            window.add_record("station")  # must not ask for what cannot be kept
+            window.go_to(PLAN)
+            assert not window.stack.currentWidget().start_button.isEnabled()
+            window.close_yard()
+
+    def test_closing_goes_back_to_the_first_page_and_remembers(self, demo, tmp_path):
+        demo.go_to(RUN)
+        demo.close_yard()
+        assert demo.stack.currentWidget() is demo._welcome
+        assert demo.settings.recent_yards == [tmp_path / "Demo.yard"]
+        demo.open_yard(demo.settings.recent_yards[0])
+        assert demo.stack.currentWidget().title == "Yard"
+
+    def test_leaving_a_run_asks(self, qtbot, demo):
+        bench = demo.bench
+        yard = bench.session.yard
+        bench.start_run(yard.stations()[2], yard.meters()[0], yard.loads()[0], (100, 0))
+        qtbot.waitUntil(lambda: bench.live is not None and len(bench.live.samples) > 0)
+        def press(text):
+            return lambda box: next(b for b in box.buttons() if b.text() == text).click()
+
+        in_dialog(press("Keep it running"), QMessageBox)
+        demo.close_yard()
+        assert demo.bench is bench
+        in_dialog(press("Leave it"), QMessageBox)
+        demo.close_yard()
+        assert demo.bench is None
+        demo.open_yard(tmp := demo.settings.recent_yards[0])
+        assert tmp.exists() and len(demo.bench.interrupted()) == 1
+
+
+def test_sizes_theme_and_places_are_remembered(window, settings, tmp_path):
+    window.choose_theme("night")
+    assert theme.tokens.name == "night"
+    settings.last_folder = tmp_path
+    settings.simulated_speed = 600.0
+    again = UserSettings(tmp_path / "settings.ini")
+    assert (again.theme, again.last_folder, again.simulated_speed) == ("night", tmp_path, 600.0)
+    window.choose_theme("day")
+
+
+def test_every_control_has_a_name_for_those_who_cannot_see(demo):
+    from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit
+
+    for index in (YARD, PLAN, RUN, LEDGER, VERDICTS):
+        demo.go_to(index)
+    unnamed = [
+        widget
+        for kind in (QAbstractButton, QComboBox, QLineEdit)
+        for widget in demo.findChildren(kind)
+        if widget.objectName() not in ("qt_spinbox_lineedit",)
+        and not (widget.accessibleName() or getattr(widget, "text", str)())
+        and widget.window() is demo
+    ]
+    assert unnamed == []
+
+
+def test_the_log_is_one_json_object_a_line(tmp_path):
+    root = logging.getLogger()
+    before = list(root.handlers)
+    path = start_logging(tmp_path / "state")
+    logging.getLogger("yardtoll.test").warning("lost", extra={"reason": "cable"})
+    for handler in [h for h in root.handlers if h not in before]:
+        handler.close()
+        root.removeHandler(handler)
+    told = json.loads(path.read_text().splitlines()[-1])
+    assert (told["message"], told["levelname"], told["reason"]) == ("lost", "WARNING", "cable")
