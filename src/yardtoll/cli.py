@@ -56,7 +56,7 @@ def _zone(text: str) -> ZoneInfo:
 
 
 def _mapping(text: str) -> dict[str, str]:
-    """ "time=t,power=P" as a dictionary; a backslash keeps a comma inside a column's name."""
+    """Like "time=t,power=P" as a dictionary; a backslash keeps a comma inside a column's name."""
     pairs = [part.replace("\\,", ",") for part in re.split(r"(?<!\\),", text)]
     if not all("=" in pair for pair in pairs):
         raise typer.BadParameter(f'"{text}" does not read like time=COLUMN,power=COLUMN')
@@ -80,7 +80,7 @@ Duration = Annotated[
     typer.Option("--duration", parser=_duration_s, metavar="H:MM:SS", help="With --energy-wh."),
 ]
 Map = Annotated[
-    dict | None,  # type: ignore[type-arg]
+    dict | None,
     typer.Option("--map", parser=_mapping, metavar="time=…,power=…", help="Name the columns."),
 ]
 Zone = Annotated[

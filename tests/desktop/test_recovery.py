@@ -100,7 +100,7 @@ def test_closed_as_it_is(qtbot, window, killed):
     assert kept.state == "finished" and "closed as it was" in kept.conditions["ended"]
     worked_out(qtbot, window)
     window.go_to(RUN)
-    assert "closed as it was" in window.stack.currentWidget()._idle_text.text()
+    assert "closed as it was" in window.stack.currentWidget()._idle.text.text()
 
 
 @pytest.mark.xvfb

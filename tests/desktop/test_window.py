@@ -231,7 +231,9 @@ class TestImport:
         demo.import_logs([log])
         qtbot.waitUntil(lambda: len(seen) == 3, timeout=20_000)
         assert seen == [
-            "400.0 Wh over 1 h 00 min", "100.0 Wh over 1 h 00 min", "two.csv does not read like this",
+            "400.0 Wh over 1 h 00 min",
+            "100.0 Wh over 1 h 00 min",
+            "two.csv does not read like this",
         ]  # fmt: skip
         assert len(demo.bench.session.yard.runs()) == 8
 
@@ -301,6 +303,7 @@ class TestOpening:
         yard = bench.session.yard
         bench.start_run(yard.stations()[2], yard.meters()[0], yard.loads()[0], (100, 0))
         qtbot.waitUntil(lambda: bench.live is not None and len(bench.live.samples) > 0)
+
         def press(text):
             return lambda box: next(b for b in box.buttons() if b.text() == text).click()
 

@@ -100,7 +100,9 @@ def test_blocks_merge_without_changing_a_sample(yard, run, monkeypatch):
         assert np.isnan(trace.columns[VOLTS]).all()
     assert yard.first_and_last_sample_s(run.id) == (7, 1006)
     with sqlite3.connect(yard.path) as raw:
-        assert raw.execute("SELECT row_count FROM trace_block").fetchall() == [(300,)] * 3 + [(100,)]
+        assert raw.execute("SELECT row_count FROM trace_block").fetchall() == [(300,)] * 3 + [
+            (100,)
+        ]
 
 
 def test_a_whole_trace_keeps_clock_and_notices(yard, run):

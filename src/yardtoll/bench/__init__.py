@@ -1,1 +1,1 @@
-"""Instruments on real wire protocols, the recorder, and simulated stand-ins behind the same wires."""
+"""Instruments on real wires, the recorder, and simulated stand-ins behind the same wires."""

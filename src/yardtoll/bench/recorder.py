@@ -1,5 +1,6 @@
 """Reading a meter for hours on a thread of its own, and handing every sample on at once."""
 
+import contextlib
 import threading
 from collections.abc import Callable
 from typing import Protocol
@@ -98,16 +99,15 @@ class Recorder:
             if connected:
                 self._hand_on_last()
             self._then()
-        except Exception as error:  # noqa: BLE001 - a thread must report, not die unseen
+        except Exception as error:
             self._on_failed(error)
         finally:
             self._meter.close()
 
     def _hand_on_last(self) -> None:
-        try:
+        # Where the wire broke on the very last reading the samples before it are safe.
+        with contextlib.suppress(BenchError):
             self._hand_on()
-        except BenchError:
-            pass  # the wire broke on the very last reading; the samples before are safe
 
     def _hand_on(self) -> None:
         block = self._meter.read_new()

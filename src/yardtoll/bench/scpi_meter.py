@@ -12,7 +12,6 @@ from yardtoll.bench.profile import TIME_COLUMN, BufferProfile, Profile
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.quantities import Quantity
 
-
 _T = TypeVar("_T")
 
 
@@ -43,7 +42,7 @@ class ScpiMeter:
         Raises:
             UnreachableError: nothing answers at the address.
         """
-        import pyvisa
+        import pyvisa  # noqa: PLC0415 - slow to import, needed only with a meter
 
         try:
             self._wire = pyvisa.ResourceManager("@py").open_resource(
@@ -63,7 +62,8 @@ class ScpiMeter:
         except Exception as error:  # VISA backends raise kinds of their own, ValueError among them
             self.close()
             raise UnreachableError(
-                f"no meter answers at {self._resource}: is it switched on, and is the address right?"
+                f"no meter answers at {self._resource}: "
+                "is it switched on, and is the address right?"
             ) from error
 
     def zero(self) -> None:
@@ -104,7 +104,10 @@ class ScpiMeter:
         return self
 
     def __exit__(
-        self, kind: type[BaseException] | None, error: BaseException | None, tb: TracebackType | None
+        self,
+        kind: type[BaseException] | None,
+        error: BaseException | None,
+        tb: TracebackType | None,
     ) -> None:
         self.close()
 

@@ -1,6 +1,9 @@
 """Warnings shown where they apply. Local codes and the maker's instructions come first."""
 
-NEVER_OPEN = "Do not open a station: charged capacitors and cells can kill. Leave repair to qualified people."
+NEVER_OPEN = (
+    "Do not open a station: charged capacitors and cells can kill. "
+    "Leave repair to qualified people."
+)
 UNATTENDED = "Do not leave a full-load run unattended near anything that burns."
 VENTS_AND_ALARM = (
     "Keep the vents clear, heaters on a bare floor, and a smoke alarm working in the room."

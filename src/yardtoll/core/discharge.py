@@ -1,4 +1,4 @@
-"""What a discharge to empty delivered: from traces of one or several meters, or from bare figures."""
+"""What a discharge to empty delivered: from traces of one or several meters, or bare figures."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -367,7 +367,7 @@ def _notices(
         hidden = sum(gap.could_hide_wh for gap in gaps)
         say(
             Code.GAP,
-            f"{len(gaps)} gap{'s' if len(gaps) > 1 else ''} in the run, the longest {longest:.0f} s;"
+            f"{len(gaps)} gap{'s' if len(gaps) > 1 else ''} in the run, longest {longest:.0f} s;"
             f" up to {hidden:.1f} Wh could be hidden in them",
         )
     if counter is not None:
@@ -405,7 +405,7 @@ def _shifted(gap: Gap, shift_s: float) -> Gap:
 
 
 def _pooled_volts(meters: Sequence[MeterLog]) -> tuple[float | None, float | None]:
-    """Loaded mean weighted by loaded time, and mean no-load volts, over the meters that have them."""
+    """Loaded mean weighted by loaded time, and mean no-load volts, of the meters with volts."""
     with_volts = [(m.volts_mean_v, m.loaded_s) for m in meters if m.volts_mean_v is not None]
     no_load = [m.no_load_v for m in meters if m.no_load_v is not None]
     mean = None

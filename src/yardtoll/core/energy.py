@@ -1,4 +1,4 @@
-"""Energy from samples: trapezoid, counters that restart, gaps, and the check of one by the other."""
+"""Energy from samples: trapezoid, counters that restart, gaps, and one checked by the other."""
 
 from dataclasses import dataclass
 from typing import Literal

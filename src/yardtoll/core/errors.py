@@ -1,6 +1,6 @@
 """What the core raises when it cannot do its work.
 
-UnusableDataError        the data or a value cannot be used; the message is one sentence for the user
+UnusableDataError        the data or a value cannot be used; the message is one sentence
 └── ValueOutOfRangeError a single value lies outside what is physically or logically possible
 """
 

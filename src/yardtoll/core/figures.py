@@ -19,7 +19,7 @@ def decimals_for(expanded: float, *, digits: int = 1) -> int:
 
 
 def format_with_uncertainty(value: float, expanded: float) -> str:
-    """ "89.4 ± 0.5": value and U with the same decimals; the value alone when U is 0."""
+    """Like "89.4 ± 0.5": value and U with the same decimals; the value alone when U is 0."""
     if expanded == 0:
         return f"{value:.1f}"
     decimals = decimals_for(expanded)
@@ -27,7 +27,7 @@ def format_with_uncertainty(value: float, expanded: float) -> str:
 
 
 def format_clock(duration_s: float) -> str:
-    """ "3:05:12", hours unpadded; negative and unknown durations give "–"."""
+    """Like "3:05:12", hours unpadded; negative and unknown durations give "–"."""
     if not math.isfinite(duration_s) or duration_s < 0:
         return "–"
     whole = int(duration_s)
@@ -35,7 +35,7 @@ def format_clock(duration_s: float) -> str:
 
 
 def format_span(duration_s: float) -> str:
-    """ "4 h 20 min", "12 min", "40 s": for sentences."""
+    """Like "4 h 20 min", "12 min", "40 s": for sentences."""
     if not math.isfinite(duration_s) or duration_s < 0:
         return "–"
     if duration_s < 90:

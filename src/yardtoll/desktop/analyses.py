@@ -43,11 +43,10 @@ def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
     meter = yard.get(Meter, run.meter_id) if run.meter_id is not None else None
     trace = yard.trace(run.id)
     try:
-        if trace is None:
-            raise UnusableDataError("no samples were recorded")
+        samples = _samples(trace)
         rating = Rating(rated_wh=station.rated_wh, soc_from=run.soc_from, soc_to=run.soc_to)
         own = [run.own_draw_w] if run.own_draw_w else []
-        result = analyse_discharge([trace], rating, own_draw_w=own)
+        result = analyse_discharge([samples], rating, own_draw_w=own)
     except UnusableDataError as error:
         return RunAnalysis(
             run=run,
@@ -62,6 +61,12 @@ def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
     return RunAnalysis(
         run=run, station=station, meter=meter, trace=trace, result=result, budget=budget
     )
+
+
+def _samples(trace: Trace | None) -> Trace:
+    if trace is None:
+        raise UnusableDataError("no samples were recorded")
+    return trace
 
 
 class Analyses(QObject):

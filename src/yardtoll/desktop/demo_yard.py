@@ -5,7 +5,6 @@ finished yard is kept in the user's cache, so that only the first demo takes its
 """
 
 import json
-import os
 import shutil
 import sqlite3
 import tempfile
@@ -144,7 +143,9 @@ def build_demo(path: Path, today: date, progress: Progress = lambda *_: None) ->
         meter = yard.put(METER)
         for number, run in enumerate(RUNS):
             progress(f"Playing run {number + 1} of {len(RUNS)}", number / len(RUNS))
-            _play(yard, run, stations[run.station], loads[run.load], meter, today, seed=100 + number)
+            _play(
+                yard, run, stations[run.station], loads[run.load], meter, today, seed=100 + number
+            )
 
 
 def _play(
@@ -218,7 +219,7 @@ def _template(progress: Progress) -> Path:
             made = Path(folder) / "demo.yard"
             build_demo(made, datetime.now().astimezone().date(), progress)
             # Whole or not at all: another window may be making the same one.
-            os.replace(made, template)
+            made.replace(template)
     return template
 
 
@@ -230,8 +231,6 @@ def _move_to_today(path: Path) -> None:
         today = datetime.now().astimezone().date()
         days = (today - timedelta(days=newest) - datetime.fromisoformat(latest).date()).days
         for run_id, *times in raw.execute("SELECT id, started_at, ended_at FROM run").fetchall():
-            moved = [
-                (datetime.fromisoformat(t) + timedelta(days=days)).isoformat() for t in times
-            ]
+            moved = [(datetime.fromisoformat(t) + timedelta(days=days)).isoformat() for t in times]
             raw.execute("UPDATE run SET started_at=?, ended_at=? WHERE id=?", (*moved, run_id))
     raw.close()

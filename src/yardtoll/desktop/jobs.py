@@ -116,9 +116,7 @@ class Jobs(QObject):
 class _Task(QRunnable):
     """One job on a worker thread."""
 
-    def __init__(
-        self, handle: JobHandle, work: Callable[[JobHandle], Any], finished: Any
-    ) -> None:
+    def __init__(self, handle: JobHandle, work: Callable[[JobHandle], Any], finished: Any) -> None:
         super().__init__()
         self._handle = handle
         self._work = work
@@ -132,7 +130,7 @@ class _Task(QRunnable):
             result = self._work(self._handle)
         except CancelledError:
             return
-        except Exception as caught:  # noqa: BLE001 - handed to the GUI thread, never swallowed
+        except Exception as caught:
             log.info("job failed", exc_info=caught)
             error = caught
         try:

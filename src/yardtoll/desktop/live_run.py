@@ -75,9 +75,7 @@ def model_from_conditions(stored: dict[str, Any]) -> BenchModel:
     """The simulated bench a run was started with."""
     parts = {"station": StationModel, "load": LoadModel, "meter": MeterModel}
     built = {name: kind(**stored[name]) for name, kind in parts.items()}
-    plain = {
-        f.name: stored[f.name] for f in dataclasses.fields(BenchModel) if f.name not in parts
-    }
+    plain = {f.name: stored[f.name] for f in dataclasses.fields(BenchModel) if f.name not in parts}
     return BenchModel(**plain, **built)
 
 
@@ -270,7 +268,7 @@ class LiveRun(QObject):
         return float(self.samples.energy_wh[-1]) if len(self.samples) else 0.0
 
     def simulated_display(self) -> tuple[int, float, float] | None:
-        """SOC %, W and s left as the simulated station's display shows them; None on a real bench."""
+        """SOC %, W and s left as the simulated display shows them; None on a real bench."""
         if self._bench is None:
             return None
         truth = self._bench.truth()

@@ -46,9 +46,7 @@ def _ask(window: "MainWindow", log: OpenLog) -> None:
         window.say("This yard is open in another window: nothing can be imported here.")
         return
     yard = session.yard
-    dialog = ImportDialog(
-        log, yard.stations(), session.station, yard.meters(), window.jobs, window
-    )
+    dialog = ImportDialog(log, yard.stations(), session.station, yard.meters(), window.jobs, window)
     if not dialog.exec() or dialog.preview is None or dialog.preview.trace is None:
         return
     station = dialog.chosen_station()

@@ -4,6 +4,7 @@ import logging
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
@@ -22,6 +23,7 @@ from yardtoll.desktop.demo_yard import fresh_demo
 from yardtoll.desktop.frame.bars import JobBar, NoticeBar
 from yardtoll.desktop.frame.command_finder import CommandFinder
 from yardtoll.desktop.frame.header import Header
+from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
@@ -32,7 +34,7 @@ from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.run.model import figures_of
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.errors import StoreError
-from yardtoll.store.records import Run, RunState, Station
+from yardtoll.store.records import Run, RunState
 from yardtoll.store.yard_file import YardFile
 
 log = logging.getLogger(__name__)
@@ -107,7 +109,7 @@ class MainWindow(QMainWindow):
         """Everything the program can do; the command finder lists these."""
         add = self._add_action
         for index, stop in enumerate(STOPS):
-            add(f"Go to {stop}", f"Alt+{index + 1}", lambda i=index: self.go_to(i), needs_yard=True)
+            add(f"Go to {stop}", f"Alt+{index + 1}", partial(self.go_to, index), needs_yard=True)
         add("See the run that is going", "Ctrl+R", lambda: self.go_to(RUN), needs_yard=True)
         add("Find an action", "Ctrl+K", self.open_finder)
         add("Undo", "Ctrl+Z", self._undo, needs_yard=True)
@@ -317,18 +319,7 @@ class MainWindow(QMainWindow):
         session = self.bench.session
         station = session.station
         self.header.show_stations(session.yard.stations(), station)
-        self.header.show_next_step(*self._waiting_for(station))
-
-    def _waiting_for(self, station: Station | None) -> tuple[str, str]:
-        assert self.bench is not None
-        if self.bench.live is not None:
-            return f"running: {self.bench.live.station.name}", "See the run"
-        if self.bench.interrupted():
-            return "a run was left going", "Look at it"
-        if station is None:
-            return "the yard has no station yet", "Add a station"
-        done = [r for r in self.bench.session.station_runs() if r.state == "finished"]
-        return ("waiting for its first discharge" if not done else "ready for another run"), "Plan it"
+        self.header.show_next_step(*waiting_for(self.bench))
 
     def _show_strip(self) -> None:
         if self.bench is None:
@@ -346,20 +337,10 @@ class MainWindow(QMainWindow):
         self._show_header()
         if live is None:
             self._ticker.stop()
-            self.strip.show_idle(self._last_run_said())
+            self.strip.show_idle(last_run_said(self.bench))
         else:
             self._ticker.start()
             self._show_strip()
-
-    def _last_run_said(self) -> str:
-        assert self.bench is not None
-        yard = self.bench.session.yard
-        ended = [r for r in yard.runs() if r.state == RunState.FINISHED.value]
-        if not ended:
-            return "no run yet"
-        last = ended[-1]
-        name = yard.get(Station, last.station_id).name
-        return f"last: run {last.number} of {name}, {last.started_at[:10]}"
 
     def _on_run_ended(self, run_id: int, reason: str) -> None:
         self.say(

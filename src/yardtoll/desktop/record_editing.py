@@ -1,10 +1,10 @@
 """Asking for records in dialogs and keeping what was entered, with undo."""
 
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.dialogs.records import (
     LoadDialog,
     MeterDialog,
@@ -49,9 +49,9 @@ def edit_record(parent: QWidget, session: Session, record: Editable | Run) -> No
     if session.yard.read_only:
         return
     if isinstance(record, Run):
-        dialog: FormDialog = RunDialog(record, session.yard.meters(), parent)
-        if dialog.exec():
-            session.edit(dialog.record(), f"Edit run {record.number}")  # type: ignore[attr-defined]
+        conditions = RunDialog(record, session.yard.meters(), parent)
+        if conditions.exec():
+            session.edit(conditions.record(), f"Edit run {record.number}")
         return
     kind = _KINDS[type(record)]
     dialog = _DIALOGS[kind](record, _names(session, kind) - {record.name}, parent)
@@ -73,18 +73,16 @@ def void_run(parent: QWidget, session: Session, run: Run) -> None:
         return
     dialog = VoidDialog(run, parent)
     if dialog.exec():
-        void = replace(
-            run, state=RunState.VOID.value, void_reason=dialog.reason.text().strip()
-        )
+        void = replace(run, state=RunState.VOID.value, void_reason=dialog.reason.text().strip())
         session.edit(void, f"Void run {run.number}")
 
 
 def _names(session: Session, kind: str) -> set[str]:
     yard = session.yard
-    records: list[Station] | list[Load] | list[Meter] | list[StoredYardstick] = {
+    listed: dict[str, Callable[[], Sequence[Editable]]] = {
         "station": yard.stations,
         "load": yard.loads,
         "meter": yard.meters,
         "yardstick": yard.yardsticks,
-    }[kind]()
-    return {record.name for record in records}
+    }
+    return {record.name for record in listed[kind]()}

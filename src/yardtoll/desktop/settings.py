@@ -1,4 +1,4 @@
-"""The one place for user settings: declared here, kept in an INI file in the user's config folder."""
+"""The one place for user settings, kept in an INI file in the user's config folder."""
 
 from pathlib import Path
 from typing import TypeVar
@@ -25,7 +25,7 @@ class UserSettings:
 
     @property
     def theme(self) -> str:
-        """"day", "night" or "system"."""
+        """Like "day", "night" or "system"."""
         return self._get("theme", FOLLOW_SYSTEM)
 
     @theme.setter
@@ -45,7 +45,7 @@ class UserSettings:
     def recent_yards(self) -> list[Path]:
         """Yards opened lately that are still there, newest first."""
         found = self._kept.value("recent_yards", [])
-        texts = [found] if isinstance(found, str) else list(found or [])
+        texts = [found] if isinstance(found, str) else found if isinstance(found, list) else []
         return [path for path in map(Path, texts) if path.exists()]
 
     def remember_yard(self, path: Path) -> None:

@@ -63,9 +63,7 @@ class Workbench(QObject):
         conditions = {**run.conditions, "ended": "the program was away; closed as it was"}
         kept_at = utc_now()
         self.session.put_unrecorded(
-            replace(
-                run, state=RunState.FINISHED.value, ended_at=kept_at, conditions=conditions
-            )
+            replace(run, state=RunState.FINISHED.value, ended_at=kept_at, conditions=conditions)
         )
         self.live_changed.emit()
 

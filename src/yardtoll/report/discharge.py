@@ -1,5 +1,6 @@
 """A discharge as JSON with unit-bearing keys, and as a short table for a shell."""
 
+from collections.abc import Callable
 from typing import Any
 
 from yardtoll.core.discharge import DischargeResult
@@ -54,7 +55,7 @@ def discharge_table(result: DischargeResult) -> str:
     rows.append(("Of rated", f"{result.usable_ratio:.1%} of {rating.rated_wh:g} Wh"))
     if rating.window < 1:
         rows.append(("Of the window", f"{result.usable_ratio_window:.1%} of {window}"))
-    optional = (
+    optional: tuple[tuple[str, float | None, Callable[[float], str]], ...] = (
         ("Duration", result.duration_s, lambda v: f"{format_clock(v)} h:mm:ss"),
         ("Mean power", result.mean_w, lambda v: f"{v:.1f} W"),
         ("Highest power", result.max_w, lambda v: f"{v:.1f} W"),

@@ -40,7 +40,11 @@ def import_logs(
     _refuse_bad_ratings(rated_wh, rated_w)
     if not yard_path.exists() and (rated_wh is None or rated_w is None):
         raise YardError(_needs_ratings(station_name))
-    opened = YardFile.open(yard_path) if yard_path.exists() else YardFile.create(yard_path, yard_path.stem)
+    opened = (
+        YardFile.open(yard_path)
+        if yard_path.exists()
+        else YardFile.create(yard_path, yard_path.stem)
+    )
     said = []
     with opened as yard:
         station = _station(yard, station_name, rated_wh, rated_w)
@@ -88,9 +92,7 @@ def keep_imported_run(
     return run
 
 
-def _station(
-    yard: YardFile, name: str, rated_wh: float | None, rated_w: float | None
-) -> Station:
+def _station(yard: YardFile, name: str, rated_wh: float | None, rated_w: float | None) -> Station:
     """The station of that name, made when the ratings for it are given."""
     for station in yard.stations():
         if station.name.casefold() == name.casefold():

@@ -137,8 +137,8 @@ def migrate(engine: sa.Engine, path: Path) -> None:
         empty = connection.execute(sa.text("SELECT count(*) FROM sqlite_master")).scalar_one() == 0
     copy = None if empty else _copy_beside(engine, path, version)
     # Alembic is slow to import and needed only here.
-    from alembic import command
-    from alembic.config import Config
+    from alembic import command  # noqa: PLC0415
+    from alembic.config import Config  # noqa: PLC0415
 
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))

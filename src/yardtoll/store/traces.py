@@ -1,6 +1,6 @@
 """Samples in the yard file: blocks of little-endian float64, column after column, time first."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 import sqlalchemy as sa
@@ -124,12 +124,16 @@ def _quantities(connection: sa.Connection, run_id: int) -> list[Quantity]:
 
 def _read_all(connection: sa.Connection, run_id: int) -> FloatArray | None:
     """(1 + columns, n) float64 of all blocks in order; None when there is no block."""
-    rows: Iterable[sa.Row[tuple[int, bytes]]] = connection.execute(
+    rows = connection.execute(
         sa.select(trace_block.c.row_count, trace_block.c.data)
         .where(trace_block.c.run_id == run_id)
         .order_by(trace_block.c.seq)
     )
-    blocks = [np.frombuffer(data, dtype=_FLOAT).reshape(-1, count) for count, data in rows if count]
+    blocks = [
+        np.frombuffer(row.data, dtype=_FLOAT).reshape(-1, row.row_count)
+        for row in rows
+        if row.row_count
+    ]
     if not blocks:
         return None
     return np.concatenate(blocks, axis=1) if len(blocks) > 1 else blocks[0]

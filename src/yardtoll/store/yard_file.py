@@ -113,7 +113,10 @@ class YardFile:
         return self
 
     def __exit__(
-        self, kind: type[BaseException] | None, error: BaseException | None, tb: TracebackType | None
+        self,
+        kind: type[BaseException] | None,
+        error: BaseException | None,
+        tb: TracebackType | None,
     ) -> None:
         self.close()
 
@@ -197,7 +200,7 @@ class YardFile:
     def start_trace(
         self, run_id: int, quantities: Sequence[Quantity], trace: Trace | None = None
     ) -> None:
-        """Say which columns a run's samples will have; with ``trace``, keep its clock and notices."""
+        """Say which columns a run's samples will have; ``trace`` lends its clock and notices."""
         with self._changing() as connection:
             traces.insert_header(connection, run_id, quantities, trace)
 
@@ -252,7 +255,9 @@ class YardFile:
 
     def _changing(self) -> "_Transaction":
         if self.read_only:
-            raise ReadOnlyYardError(f"{self.path.name} is open in another window and only shown here")
+            raise ReadOnlyYardError(
+                f"{self.path.name} is open in another window and only shown here"
+            )
         return _Transaction(self._engine, self._writing)
 
 
@@ -273,7 +278,10 @@ class _Transaction:
             raise
 
     def __exit__(
-        self, kind: type[BaseException] | None, error: BaseException | None, tb: TracebackType | None
+        self,
+        kind: type[BaseException] | None,
+        error: BaseException | None,
+        tb: TracebackType | None,
     ) -> None:
         try:
             self._context.__exit__(kind, error, tb)

@@ -43,16 +43,13 @@ class StationModel:
     def battery_w(self, power_w: FloatArray) -> FloatArray:
         """(n,) W drawn from the store for (n,) W at the outlet."""
         return np.asarray(
-            power_w
-            + self.overhead_w
-            + self.proportional * power_w
-            + self.ohmic_per_w * power_w**2
+            power_w + self.overhead_w + self.proportional * power_w + self.ohmic_per_w * power_w**2
         )
 
     def display_soc(self, left_wh: float) -> int:
         """The state of charge the display shows, in whole %."""
         share = min(max(left_wh / self.store_wh, 0.0), 1.0)
-        return round(100 * share**self.display_bend)
+        return round(100 * float(share**self.display_bend))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -77,7 +74,9 @@ class LoadModel:
     def nominal_w(self, time_s: FloatArray) -> FloatArray:
         """(n,) W at nominal volts for (n,) s of bench time."""
         running = time_s - self.on_s
-        power = self.watts * (1 + self.cold_share * np.exp(-np.clip(running, 0, None) / self.warm_up_s))
+        power = self.watts * (
+            1 + self.cold_share * np.exp(-np.clip(running, 0, None) / self.warm_up_s)
+        )
         if self.thermostat_period_s:
             phase = (running % self.thermostat_period_s) / self.thermostat_period_s
             power = np.where(phase < self.thermostat_duty, power, 0.0)
@@ -134,7 +133,7 @@ class Simulation:
         """Step to ``until_s`` and return what the meter sampled on the way, by column name."""
         step_s = self.model.interval_s
         count = int((until_s - self.time_s) / step_s + 1e-9)
-        time_s = self.time_s + step_s * np.arange(1, count + 1)
+        time_s: FloatArray = self.time_s + step_s * np.arange(1, count + 1, dtype=np.float64)
         power, volts = self._outlet(time_s)
         self._drain(time_s, power, volts)
         if count:
@@ -186,14 +185,14 @@ class Simulation:
         live = volts > 0
         # One row of noise a sample: the same seed gives the same samples however time is cut.
         noise = self._random.normal(0.0, 1.0, (n, 3)) * (meter.noise_w, 0.05, 0.005)
-        seen = np.where(power > 0, power * (1 + meter.gain_error) + meter.offset_w + noise[:, 0], 0.0)
+        seen = np.where(
+            power > 0, power * (1 + meter.gain_error) + meter.offset_w + noise[:, 0], 0.0
+        )
         counter = self.counter_wh + np.cumsum(seen) * self.model.interval_s / SECONDS_PER_HOUR
         if n:
             self.counter_wh = float(counter[-1])
         seen_v = np.where(live, volts + noise[:, 1], 0.0)
-        hertz = np.where(
-            live, self.model.station.hertz + noise[:, 2], 0.0
-        )
+        hertz = np.where(live, self.model.station.hertz + noise[:, 2], 0.0)
         amps = np.divide(seen, seen_v, out=np.zeros(n), where=live)
         return {
             "time": time_s,

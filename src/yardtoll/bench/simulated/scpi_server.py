@@ -72,7 +72,10 @@ class SimulatedBench:
         return self
 
     def __exit__(
-        self, kind: type[BaseException] | None, error: BaseException | None, tb: TracebackType | None
+        self,
+        kind: type[BaseException] | None,
+        error: BaseException | None,
+        tb: TracebackType | None,
     ) -> None:
         self.close()
 
@@ -89,7 +92,8 @@ class SimulatedBench:
                 return f"{self._shown(_MEASURED[command]):.3f}"
             if command == "SYST:ERR?":
                 return self._errors.pop(0) if self._errors else '0,"No error"'
-            return self._obey(command)
+            self._obey(command)
+            return None
 
     def _obey(self, command: str) -> None:
         """Commands; an unknown one goes to the error queue (SCPI-99, error −113)."""

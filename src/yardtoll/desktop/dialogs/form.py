@@ -23,7 +23,12 @@ class FormDialog(QDialog):
     """
 
     def __init__(
-        self, title: str, accept_text: str, parent: QWidget | None = None, *, removable: bool = False
+        self,
+        title: str,
+        accept_text: str,
+        parent: QWidget | None = None,
+        *,
+        removable: bool = False,
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)

@@ -1,7 +1,6 @@
 """Importing a log: what was guessed, what it comes to, and where it belongs, before it is kept."""
 
 from dataclasses import dataclass
-from pathlib import Path
 from zoneinfo import ZoneInfo, available_timezones
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
@@ -120,7 +119,9 @@ class ImportDialog(QDialog):
         self._wrong = label("", "bad", wrap=True)
         outer.addWidget(self._wrong)
         buttons = QDialogButtonBox()
-        self.accept_button = buttons.addButton("Keep as a run", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.accept_button = buttons.addButton(
+            "Keep as a run", QDialogButtonBox.ButtonRole.AcceptRole
+        )
         self.accept_button.setProperty("role", "primary")
         buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
         buttons.accepted.connect(self._try)
@@ -320,5 +321,3 @@ def _purpose_words(purpose: str) -> str:
         return {"time": "Time", "date": "Date, if apart"}[purpose]
     info = QUANTITIES[Quantity(purpose)]
     return f"{info.label}, {info.unit}" if info.unit else info.label
-
-

@@ -132,7 +132,9 @@ class MeterDialog(FormDialog):
         self.address = self.line("Address", "", "TCPIP::192.0.2.7::5025::SOCKET")
         self.rows.insertRow(1, "Read", self.link)
         self.rows.insertRow(2, "Profile", self.profile)
-        accuracy = f"{meter.reading_share * 100:g} % + {meter.floor_w:g} W" if meter else "1 % + 0.5 W"
+        accuracy = (
+            f"{meter.reading_share * 100:g} % + {meter.floor_w:g} W" if meter else "1 % + 0.5 W"
+        )
         self.accuracy = self.line("Accuracy ±", accuracy, "1 % + 0.5 W")
         self.own_draw = number_box("Own draw", "W", 0, 1000, meter.own_draw_w if meter else 0, 1)
         self.max_w = number_box("May carry", "W", 0, _MOST_W, (meter.max_w or 0) if meter else 1800)
@@ -140,7 +142,9 @@ class MeterDialog(FormDialog):
         self.rows.addRow("Own draw, fed by the station", self.own_draw)
         self.rows.addRow("May carry, continuous", self.max_w)
         self.rows.addRow(
-            label("Use meters and cords rated above the load for continuous use.", "muted", wrap=True)
+            label(
+                "Use meters and cords rated above the load for continuous use.", "muted", wrap=True
+            )
         )
         if meter:
             kind = "simulated" if meter.address == SIMULATED else "scpi" if meter.address else "log"

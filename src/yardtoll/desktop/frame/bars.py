@@ -72,9 +72,7 @@ class NoticeBar(QWidget):
         layout.addWidget(button("Close", self.hide, name="Close this notice"))
         self.hide()
 
-    def say(
-        self, text: str, action: str = "", todo: Callable[[], object] | None = None
-    ) -> None:
+    def say(self, text: str, action: str = "", todo: Callable[[], object] | None = None) -> None:
         """Show a sentence; ``action`` names what can be done about it."""
         self._text.setText(text)
         self.setAccessibleName(text)

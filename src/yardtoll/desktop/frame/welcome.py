@@ -63,7 +63,6 @@ class Welcome(QWidget):
         outer.addLayout(column)
         outer.addWidget(Gates(), 1)
 
-
     def _choice(self, what: str, text: str, explained: str) -> QWidget:
         """One thing to begin with: its name and what it is."""
         made = button("", role="choice", name=f"{text}. {explained}")

@@ -40,7 +40,8 @@ def button(
     if role:
         made.setProperty("role", role)
     if pressed is not None:
-        made.clicked.connect(lambda: pressed())
+        # The signal's "checked" is not for the callee.
+        made.clicked.connect(lambda _=False: pressed())
     made.setAccessibleName(name or text)
     return made
 

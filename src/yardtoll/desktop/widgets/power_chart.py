@@ -27,9 +27,7 @@ _WORD_PX = 90.0
 class HoursAxis(pg.AxisItem):
     """Seconds shown as hours and minutes."""
 
-    def tickValues(
-        self, low_s: float, high_s: float, _: float
-    ) -> list[tuple[float, list[float]]]:
+    def tickValues(self, low_s: float, high_s: float, _: float) -> list[tuple[float, list[float]]]:
         """One level of round ticks."""
         span = max(high_s - low_s, 1.0)
         step = next((s for s in _TICK_STEPS_S if span / s <= _MOST_TICKS), _TICK_STEPS_S[-1])
@@ -37,7 +35,7 @@ class HoursAxis(pg.AxisItem):
         return [(step, np.arange(first, high_s + 1e-9, step).tolist())]
 
     def tickStrings(self, values: list[float], _: float, spacing: float) -> list[str]:
-        """"1 h" where hours are whole, else "1:30"."""
+        """Like "1 h" where hours are whole, else "1:30"."""
         if spacing % _HOUR_S == 0:
             return [f"{value / _HOUR_S:.0f} h" for value in values]
         return [f"{int(v // _HOUR_S)}:{int(v % _HOUR_S // 60):02d}" for v in values]
@@ -47,7 +45,7 @@ class WattsAxis(pg.AxisItem):
     """Watts with their unit."""
 
     def tickStrings(self, values: list[float], _: float, __: float) -> list[str]:
-        """"400 W"."""
+        """Like "400 W"."""
         return [f"{value:g} W" for value in values]
 
 

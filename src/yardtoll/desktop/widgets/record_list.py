@@ -66,8 +66,8 @@ class _NameOverFacts(QStyledItemDelegate):
         option: QStyleOptionViewItem,
         index: QModelIndex | QPersistentModelIndex,
     ) -> None:
-        at: QRect = option.rect  # type: ignore[attr-defined]
-        state: QStyle.StateFlag = option.state  # type: ignore[attr-defined]
+        at: QRect = option.rect
+        state: QStyle.StateFlag = option.state
         painter.save()
         if state & QStyle.StateFlag.State_Selected:
             painter.fillRect(at, theme.colour("sunk"))

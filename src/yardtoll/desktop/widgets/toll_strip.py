@@ -69,7 +69,7 @@ class TollStrip(QWidget):
         stages = self._stages(ledger)
         width = self.width() / len(stages)
         self._gates = []
-        for i, (kind, energy, _) in enumerate(stages):
+        for i, (kind, energy, _title) in enumerate(stages):
             ground = QRectF(i * width, base - energy * scale, width, energy * scale)
             self._fill(painter, ground, kind)
         painter.setPen(QPen(theme.colour("ink"), 1.5))

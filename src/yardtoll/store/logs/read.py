@@ -142,7 +142,8 @@ def _numbers(log: OpenLog, purpose: str, mapping: ColumnMapping) -> FloatArray:
     in_cells = to_numbers(column, log.style, base)
     if not np.isfinite(in_cells).any():
         raise MappingError(
-            f"{log.name}, {log.table.line_of(0)}: the {QUANTITIES[Quantity(purpose)].label.lower()} "
+            f"{log.name}, {log.table.line_of(0)}: "
+            f"the {QUANTITIES[Quantity(purpose)].label.lower()} "
             f'column "{mapped.column}" holds no number in any of its {column.len()} lines'
         )
     if is_fahrenheit(purpose, mapped.unit):

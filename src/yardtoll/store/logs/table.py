@@ -32,7 +32,7 @@ class LogTable:
     delimiter: str | None = None
 
     def line_of(self, row: int) -> str:
-        """ "line 14" for row 0-based ``row``, blank and comment lines counted."""
+        """Like "line 14" for row 0-based ``row``, blank and comment lines counted."""
         if self.first_data_line is None:
             return f"row {row + 2}"
         try:

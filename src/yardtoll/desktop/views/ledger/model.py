@@ -35,7 +35,9 @@ def ledger_page(analysis: RunAnalysis) -> LedgerPage:
     """The page for one analysed run."""
     run, result = analysis.run, analysis.result
     window = f"{run.soc_from:g} → {run.soc_to:g} %"
-    meter = f"{analysis.meter.name} {analysis.meter.accuracy}" if analysis.meter else "no meter stated"
+    meter = (
+        f"{analysis.meter.name} {analysis.meter.accuracy}" if analysis.meter else "no meter stated"
+    )
     source = run.conditions.get("file") or run.conditions.get("load") or ""
     parts = [f"Run {run.number}", run.started_at[:10], str(source), window, meter]
     subtitle = " · ".join(part for part in parts if part)

@@ -15,7 +15,6 @@ from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Run, RunState
 
-
 _CHART_H = (120, 260)
 
 

@@ -11,6 +11,8 @@ from yardtoll.store.records import Reading, ReadingKind
 
 TARGET_TOLERANCE = 0.05
 METER_WARNING_SHARE = 0.9
+SETTLED_S = 180.0
+"""A load may be off its target this long while it warms up."""
 
 # One bare key a mark.
 MARK_KEYS: tuple[tuple[str, str], ...] = (
@@ -76,7 +78,7 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
 
 
 def parse_time_left(text: str) -> float | None:
-    """"1:20", "0.9 h", "45 min" or "0.9" (hours) as s; None when it is none of these."""
+    """Like "1:20", "0.9 h", "45 min" or "0.9" (hours) as s; None when it is none of these."""
     cleaned = text.strip().lower().replace(",", ".")
     try:
         if ":" in cleaned:
@@ -128,7 +130,7 @@ def _end(live: LiveRun, now: datetime) -> tuple[str, str, float | None]:
 
 
 def clock_range(soon: datetime, late: datetime) -> str:
-    """"16:31–16:46", or one time when both fall into one minute."""
+    """Like "16:31–16:46", or one time when both fall into one minute."""
     first, last = f"{soon:%H:%M}", f"{late:%H:%M}"
     return first if first == last else f"{first}–{last}"
 
@@ -154,22 +156,32 @@ def _display(readings: list[Reading]) -> str:
 
 
 def _watch(live: LiveRun, watts: float | None) -> tuple[str, bool]:
-    """One sentence on whether all is as it should be."""
-    if not live.answering:
-        return "The meter does not answer. It is tried again every second.", True
-    if watts is None:
-        return "Waiting for the first sample.", False
-    limit = live.meter.max_w
-    if limit and watts > METER_WARNING_SHARE * limit:
-        return f"{watts:.0f} W is at the meter's limit of {limit:g} W: take load off now.", True
-    if watts > live.station.rated_w:
-        return f"{watts:.0f} W is above the rated {live.station.rated_w:g} W: it may trip.", True
-    target = live.run.target_w
-    if watts < 2:
-        return "No load seen. Is the outlet on, and the load?", live.delivered_wh > 0
-    if target and abs(watts / target - 1) > TARGET_TOLERANCE and live.now_s() > 180:
-        return f"{watts:.0f} W is off the target of {target:g} W by more than 5 %.", True
-    return "All quiet: power on target, meter and station within their ratings.", False
+    """One sentence on whether all is as it should be; the first that applies."""
+    seen = watts or 0.0
+    limit, rated_w, target = live.meter.max_w, live.station.rated_w, live.run.target_w
+    settled = live.now_s() > SETTLED_S
+    found = (
+        (not live.answering, "The meter does not answer. It is tried again every second.", True),
+        (watts is None, "Waiting for the first sample.", False),
+        (
+            bool(limit and seen > METER_WARNING_SHARE * limit),
+            f"{seen:.0f} W is at the meter's limit of {limit or 0:g} W: take load off now.",
+            True,
+        ),
+        (
+            seen > rated_w,
+            f"{seen:.0f} W is above the rated {rated_w:g} W: it may trip.",
+            True,
+        ),
+        (seen < 2, "No load seen. Is the outlet on, and the load?", live.delivered_wh > 0),
+        (
+            bool(target and settled and abs(seen / target - 1) > TARGET_TOLERANCE),
+            f"{seen:.0f} W is off the target of {target or 0:g} W by more than 5 %.",
+            True,
+        ),
+    )
+    quiet = ("All quiet: power on target, meter and station within their ratings.", False)
+    return next(((text, bad) for applies, text, bad in found if applies), quiet)
 
 
 def _local(iso: str) -> datetime:

@@ -7,7 +7,6 @@ from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
-    QFrame,
     QHBoxLayout,
     QLabel,
     QStackedLayout,
@@ -15,11 +14,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.figures import format_clock, format_span
+from yardtoll.core.figures import format_clock
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.live_run import LiveRun
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.run.idle_page import IdlePage
 from yardtoll.desktop.views.run.model import (
     MARK_KEYS,
     SPEEDS,
@@ -33,7 +33,7 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_role
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench import Workbench
-from yardtoll.store.records import Reading, ReadingKind, Run, Station
+from yardtoll.store.records import Reading, ReadingKind
 
 _LEFT_W = 300
 _NARROW = 1000
@@ -89,114 +89,16 @@ class RunView(StopView):
         super().__init__(bench, parent)
         self._reading_at_s: float | None = None
         self._pages = QStackedLayout(self)
-        self._pages.addWidget(self._make_idle())
+        self._idle = IdlePage(bench)
+        self._idle.plan_asked.connect(self.plan_asked)
+        self._idle.ledger_asked.connect(self.ledger_asked)
+        self._pages.addWidget(self._idle)
         self._pages.addWidget(self._make_running())
         self._ticker = QTimer(self)
         self._ticker.setInterval(_TICK_MS)
         self._ticker.timeout.connect(self._show_figures)
         bench.live_updated.connect(self._on_live_updated)
         self._bind_keys()
-
-    # the page while nothing runs
-
-    def _make_idle(self) -> QWidget:
-        page = QWidget()
-        layout = QVBoxLayout(page)
-        layout.setContentsMargins(MARGIN, 22, MARGIN, MARGIN)
-        layout.setSpacing(12)
-        self._idle_title = label("Nothing is running", "title")
-        self._idle_text = label("", "quiet", wrap=True)
-        layout.addWidget(self._idle_title)
-        layout.addWidget(self._idle_text)
-        self._left_behind = QVBoxLayout()
-        self._left_behind.setSpacing(12)
-        layout.addLayout(self._left_behind)
-        row = QHBoxLayout()
-        self._idle_plan = button("Plan a run", self.plan_asked.emit, "primary")
-        self._idle_ledger = button("See its ledger", self._open_last)
-        row.addWidget(self._idle_plan)
-        row.addWidget(self._idle_ledger)
-        row.addStretch(1)
-        layout.addLayout(row)
-        self._idle_chart = PowerChart("Power of the latest run")
-        layout.addWidget(self._idle_chart, 1)
-        return page
-
-    def _show_idle(self) -> None:
-        self._pages.setCurrentIndex(0)
-        self._ticker.stop()
-        while (item := self._left_behind.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.deleteLater()
-        left = self.bench.interrupted()
-        for run in left:
-            self._left_behind.addWidget(self._interrupted_card(run))
-        runs = [r for r in self.bench.session.station_runs() if r.state != "running"]
-        self._last_run = runs[-1] if runs else None
-        self._idle_title.setText(
-            "A run was left going" if left else "Nothing is running" if runs else "No run yet"
-        )
-        self._idle_ledger.setVisible(self._last_run is not None)
-        self._show_latest()
-
-    def _show_latest(self) -> None:
-        run = self._last_run
-        found = self.bench.analyses.of(run) if run else None
-        self._idle_chart.setVisible(bool(found and found.trace))
-        if run is None:
-            self._idle_text.setText(
-                "Plan a discharge, press start, and its watts, watt-hours and end appear here."
-            )
-            return
-        said = f"Latest: run {run.number} of {self._name(run)}"
-        if found is None:
-            self._idle_text.setText(f"{said}.")
-            return
-        result = found.result
-        if result is None:
-            self._idle_text.setText(f"{said}. Nothing can be told from it: {found.problem}.")
-        else:
-            length = format_span(result.duration_s or 0)
-            ended = run.conditions.get("ended", "")
-            self._idle_text.setText(
-                f"{said}, {result.delivered_wh:.0f} Wh in {length}, "
-                f"{100 * result.usable_ratio:.1f} % of rated" + (f"; {ended}." if ended else ".")
-            )
-        trace = found.trace
-        if trace is not None and run.id is not None:
-            self._idle_chart.show_trace(*trace.valid(Quantity.POWER))
-            marks = [(m.time_s, m.word) for m in self.bench.session.yard.marks(run.id)]
-            self._idle_chart.show_marks(marks)
-
-    def _interrupted_card(self, run: Run) -> QWidget:
-        assert run.id is not None
-        yard = self.bench.session.yard
-        ends = yard.first_and_last_sample_s(run.id)
-        length = format_clock(ends[1] - ends[0]) if ends else "nothing"
-        kept = yard.last_kept_at_s(run.id)
-        until = datetime.fromtimestamp(kept).strftime("%a %H:%M:%S") if kept else "its start"
-        card = QFrame()
-        row = QHBoxLayout(card)
-        row.setContentsMargins(0, 0, 0, 0)
-        said = label(
-            f"Run {run.number} of {self._name(run)} was going when the program went away. "
-            f"{length} of it is recorded, up to {until}.",
-            "warning",
-            wrap=True,
-        )
-        row.addWidget(said, 1)
-        resume = button("Resume it", lambda: self.bench.resume(run), "primary")
-        resume.setEnabled(self.bench.live is None)
-        row.addWidget(resume)
-        row.addWidget(button("Close it as it is", lambda: self.bench.close_as_it_is(run)))
-        return card
-
-    def _name(self, run: Run) -> str:
-        return self.bench.session.yard.get(Station, run.station_id).name
-
-    def _open_last(self) -> None:
-        if self._last_run is not None and self._last_run.id is not None:
-            self.ledger_asked.emit(self._last_run.id)
 
     # the page while a run goes
 
@@ -309,7 +211,9 @@ class RunView(StopView):
     def refresh(self) -> None:
         live = self.bench.live
         if live is None:
-            self._show_idle()
+            self._pages.setCurrentIndex(0)
+            self._ticker.stop()
+            self._idle.refresh()
             return
         self._pages.setCurrentIndex(1)
         self._simulated.setVisible(live.simulated)

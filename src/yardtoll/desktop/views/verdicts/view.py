@@ -15,7 +15,6 @@ from yardtoll.desktop.widgets.basics import button, choice, label, refill, set_r
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
 from yardtoll.desktop.workbench import Workbench
 
-
 _NOTE_ROLES = {"meets": "note", "falls_short": "note-bad", "too_close_to_call": "note-unsure"}
 
 
@@ -42,6 +41,13 @@ class VerdictsView(StopView):
         layout.setSpacing(8)
         self._headline = label("", "title")
         layout.addWidget(self._headline)
+        layout.addLayout(self._make_choices())
+        layout.addSpacing(6)
+        layout.addWidget(self._make_rails(), 1)
+        layout.addLayout(self._make_foot())
+        self.setFocusProxy(self._rails)
+
+    def _make_choices(self) -> QHBoxLayout:
         row = QHBoxLayout()
         self._yardstick = choice("Yardstick")
         self._yardstick.setMinimumContentsLength(24)
@@ -57,8 +63,9 @@ class VerdictsView(StopView):
         row.addWidget(label("Rule", "muted"))
         row.addWidget(self._rule)
         row.addStretch(1)
-        layout.addLayout(row)
-        layout.addSpacing(6)
+        return row
+
+    def _make_rails(self) -> QScrollArea:
         self._rails = VerdictRails()
         self._rails.row_chosen.connect(lambda _: self._show_reasons())
         self._rails.row_opened.connect(self._open)
@@ -72,7 +79,10 @@ class VerdictsView(StopView):
         inner.addStretch(1)
         scroll.setWidget(holder)
         self._scroll = scroll
-        layout.addWidget(scroll, 1)
+        return scroll
+
+    def _make_foot(self) -> QVBoxLayout:
+        layout = QVBoxLayout()
         self._reasons = label("", "note", wrap=True)
         self._reasons.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addWidget(self._reasons)
@@ -83,7 +93,7 @@ class VerdictsView(StopView):
         foot.addWidget(self._copy)
         foot.addStretch(1)
         layout.addLayout(foot)
-        self.setFocusProxy(self._rails)
+        return layout
 
     def refresh(self) -> None:
         session = self.bench.session

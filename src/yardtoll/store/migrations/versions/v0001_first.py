@@ -7,23 +7,23 @@ revision = "0001"
 down_revision = None
 
 
-def _id() -> sa.Column:
+def _id() -> sa.Column[int]:
     return sa.Column("id", sa.Integer, primary_key=True)
 
 
-def _text(name: str, *, null: bool = False) -> sa.Column:
+def _text(name: str, *, null: bool = False) -> sa.Column[str]:
     return sa.Column(name, sa.Text, nullable=null)
 
 
-def _real(name: str, *, null: bool = False) -> sa.Column:
+def _real(name: str, *, null: bool = False) -> sa.Column[float]:
     return sa.Column(name, sa.Float, nullable=null)
 
 
-def _flag(name: str) -> sa.Column:
+def _flag(name: str) -> sa.Column[bool]:
     return sa.Column(name, sa.Boolean, nullable=False)
 
 
-def _link(name: str, target: str, *, null: bool = False, key: bool = False) -> sa.Column:
+def _link(name: str, target: str, *, null: bool = False, key: bool = False) -> sa.Column[int]:
     return sa.Column(
         name, sa.Integer, sa.ForeignKey(f"{target}.id"), nullable=null, primary_key=key
     )

@@ -1,0 +1,124 @@
+"""The Run view while nothing runs: runs left behind by a program that died, and the latest run."""
+
+from datetime import datetime
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+
+from yardtoll.core.figures import format_clock, format_span
+from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.desktop.workbench import Workbench
+from yardtoll.store.records import Run, Station
+
+
+class IdlePage(QWidget):
+    """What can be resumed, closed, planned or looked at.
+
+    Signals:
+        plan_asked, ledger_asked(run_id): where to go from here.
+    """
+
+    plan_asked = Signal()
+    ledger_asked = Signal(int)
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._bench = bench
+        self._last_run: Run | None = None
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(MARGIN, 22, MARGIN, MARGIN)
+        layout.setSpacing(12)
+        self.title = label("Nothing is running", "title")
+        self.text = label("", "quiet", wrap=True)
+        layout.addWidget(self.title)
+        layout.addWidget(self.text)
+        self._left_behind = QVBoxLayout()
+        self._left_behind.setSpacing(12)
+        layout.addLayout(self._left_behind)
+        row = QHBoxLayout()
+        self._plan = button("Plan a run", self.plan_asked.emit, "primary")
+        self._ledger = button("See its ledger", self._open_last)
+        row.addWidget(self._plan)
+        row.addWidget(self._ledger)
+        row.addStretch(1)
+        layout.addLayout(row)
+        self._chart = PowerChart("Power of the latest run")
+        layout.addWidget(self._chart, 1)
+
+    def refresh(self) -> None:
+        """Read again what was left behind and what ran last."""
+        while (item := self._left_behind.takeAt(0)) is not None:
+            if widget := item.widget():
+                widget.deleteLater()
+        left = self._bench.interrupted()
+        for run in left:
+            self._left_behind.addWidget(self._interrupted_card(run))
+        runs = [r for r in self._bench.session.station_runs() if r.state != "running"]
+        self._last_run = runs[-1] if runs else None
+        self.title.setText(
+            "A run was left going" if left else "Nothing is running" if runs else "No run yet"
+        )
+        self._ledger.setVisible(self._last_run is not None)
+        self._show_latest()
+
+    def _show_latest(self) -> None:
+        run = self._last_run
+        found = self._bench.analyses.of(run) if run else None
+        self._chart.setVisible(bool(found and found.trace))
+        if run is None:
+            self.text.setText(
+                "Plan a discharge, press start, and its watts, watt-hours and end appear here."
+            )
+            return
+        said = f"Latest: run {run.number} of {self._name(run)}"
+        if found is None:
+            self.text.setText(f"{said}.")
+            return
+        result = found.result
+        if result is None:
+            self.text.setText(f"{said}. Nothing can be told from it: {found.problem}.")
+        else:
+            length = format_span(result.duration_s or 0)
+            ended = run.conditions.get("ended", "")
+            self.text.setText(
+                f"{said}, {result.delivered_wh:.0f} Wh in {length}, "
+                f"{100 * result.usable_ratio:.1f} % of rated" + (f"; {ended}." if ended else ".")
+            )
+        trace = found.trace
+        if trace is not None and run.id is not None:
+            self._chart.show_trace(*trace.valid(Quantity.POWER))
+            marks = [(m.time_s, m.word) for m in self._bench.session.yard.marks(run.id)]
+            self._chart.show_marks(marks)
+
+    def _interrupted_card(self, run: Run) -> QWidget:
+        assert run.id is not None
+        yard = self._bench.session.yard
+        ends = yard.first_and_last_sample_s(run.id)
+        length = format_clock(ends[1] - ends[0]) if ends else "nothing"
+        kept = yard.last_kept_at_s(run.id)
+        until = datetime.fromtimestamp(kept).strftime("%a %H:%M:%S") if kept else "its start"
+        card = QFrame()
+        row = QHBoxLayout(card)
+        row.setContentsMargins(0, 0, 0, 0)
+        said = label(
+            f"Run {run.number} of {self._name(run)} was going when the program went away. "
+            f"{length} of it is recorded, up to {until}.",
+            "warning",
+            wrap=True,
+        )
+        row.addWidget(said, 1)
+        resume = button("Resume it", lambda: self._bench.resume(run), "primary")
+        resume.setEnabled(self._bench.live is None)
+        row.addWidget(resume)
+        row.addWidget(button("Close it as it is", lambda: self._bench.close_as_it_is(run)))
+        return card
+
+    def _name(self, run: Run) -> str:
+        return self._bench.session.yard.get(Station, run.station_id).name
+
+    def _open_last(self) -> None:
+        if self._last_run is not None and self._last_run.id is not None:
+            self.ledger_asked.emit(self._last_run.id)

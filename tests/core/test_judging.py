@@ -1,0 +1,243 @@
+"""Uncertainty, verdicts, yardsticks, the ledger, and numbers as shown."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from yardtoll.core.discharge import Rating, discharge_from_energies
+from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.figures import (
+    decimals_for,
+    format_clock,
+    format_power,
+    format_span,
+    format_with_uncertainty,
+)
+from yardtoll.core.ledger import Kind, discharge_ledger
+from yardtoll.core.methods import METHODS
+from yardtoll.core.uncertainty import MeterAccuracy, discharge_budget, parse_accuracy
+from yardtoll.core.verdict import Direction, Outcome, Rule, judge
+from yardtoll.core.yardsticks import SHIPPED_YARDSTICKS, Basis, Yardstick, judge_discharge
+
+AT_LEAST, AT_MOST = Direction.AT_LEAST, Direction.AT_MOST
+
+
+class TestAccuracy:
+    @pytest.mark.parametrize(
+        ("text", "share", "floor"),
+        [
+            ("1% + 0.5 W", 0.01, 0.5),
+            ("±0.5 % of reading + 100 mW", 0.005, 0.1),
+            ("2%", 0.02, 0),
+            ("0.2 W", 0, 0.2),
+            ("1 % rdg + 3W", 0.01, 3),
+        ],
+    )
+    def test_as_makers_write_it(self, text, share, floor):
+        found = parse_accuracy(text)
+        assert (found.reading_share, found.floor_w) == pytest.approx((share, floor))
+
+    @pytest.mark.parametrize("text", ["", "good", "1 + 2", "1% + 2% + 3 W", "-1%"])
+    def test_what_does_not_read_is_refused(self, text):
+        with pytest.raises(UnusableDataError, match="does not read like"):
+            parse_accuracy(text)
+
+    def test_impossible_limits_are_refused(self):
+        with pytest.raises(ValueOutOfRangeError):
+            MeterAccuracy(reading_share=1.2, floor_w=0)
+        with pytest.raises(ValueOutOfRangeError):
+            MeterAccuracy(reading_share=0.1, floor_w=math.nan)
+
+
+class TestBudget:
+    RATING = Rating(rated_wh=2048)
+
+    def test_gain_scales_the_energy_and_floor_the_time(self):
+        result = discharge_from_energies([1800], self.RATING, duration_s=4 * 3600)
+        budget = discharge_budget(result, [MeterAccuracy(reading_share=0.01, floor_w=0.5)])
+        by_name = {line.name: line.u_wh for line in budget.lines}
+        # Rectangular limits, JCGM 100:2008, 4.3.7: u = a ÷ √3, worked by hand.
+        assert by_name["Meter gain"] == pytest.approx(18 / math.sqrt(3))
+        assert by_name["Meter floor"] == pytest.approx(2 / math.sqrt(3))
+        assert budget.u_wh == pytest.approx(math.hypot(18, 2) / math.sqrt(3))
+        assert budget.expanded_wh == pytest.approx(2 * budget.u_wh)
+        assert budget.lines[0].name == "Meter gain"
+
+    def test_two_meters_are_independent(self):
+        result = discharge_from_energies([900, 900], self.RATING, duration_s=3600)
+        one = MeterAccuracy(reading_share=0.01, floor_w=0)
+        budget = discharge_budget(result, [one])
+        assert budget.u_wh == pytest.approx(math.hypot(9, 9) / math.sqrt(3))
+        assert discharge_budget(result, [one, one]).u_wh == budget.u_wh
+        with pytest.raises(UnusableDataError, match="3 meter accuracies are given for 2 logs"):
+            discharge_budget(result, [one] * 3)
+
+    def test_monte_carlo_agrees(self):
+        rng = np.random.default_rng(7)
+        n = 200_000
+        true_wh, hours = 1500.0, 5.0
+        seen = true_wh * (1 + rng.uniform(-0.01, 0.01, n)) + rng.uniform(-1, 1, n) * hours
+        result = discharge_from_energies([true_wh], self.RATING, duration_s=hours * 3600)
+        budget = discharge_budget(result, [MeterAccuracy(reading_share=0.01, floor_w=1)])
+        assert budget.u_wh == pytest.approx(float(np.std(seen)), rel=0.01)
+
+
+class TestVerdict:
+    def test_the_breakdown_voltage_example(self):
+        # JCGM 106:2012, § 7: −5.47 V, u 0.05 V, limit ≤ −5.40 V → 0.92 (figures from memory).
+        verdict = judge(-5.47, 0.10, -5.40, AT_MOST)
+        assert verdict.probability == pytest.approx(0.92, abs=0.005)
+        assert verdict.margin == pytest.approx(0.07)
+        assert verdict.outcome is Outcome.TOO_CLOSE
+
+    @pytest.mark.parametrize(
+        ("value", "u", "direction", "outcome"),
+        [
+            (0.90, 0.04, AT_LEAST, Outcome.MEETS),
+            (0.90, 0.05, AT_LEAST, Outcome.MEETS),  # exactly clear of it
+            (0.90, 0.0501, AT_LEAST, Outcome.TOO_CLOSE),
+            (0.80, 0.05, AT_LEAST, Outcome.FALLS_SHORT),
+            (0.80, 0.0501, AT_LEAST, Outcome.TOO_CLOSE),
+            (0.85, 0.0, AT_LEAST, Outcome.MEETS),
+            (0.80, 0.04, AT_MOST, Outcome.MEETS),
+            (0.90, 0.04, AT_MOST, Outcome.FALLS_SHORT),
+        ],
+    )
+    def test_guarded(self, value, u, direction, outcome):
+        assert judge(value, u, 0.85, direction).outcome is outcome
+
+    def test_simple_and_shared_never_hesitate(self):
+        for rule in (Rule.SIMPLE, Rule.SHARED):
+            assert judge(0.86, 0.5, 0.85, AT_LEAST, rule).outcome is Outcome.MEETS
+            assert judge(0.84, 0.5, 0.85, AT_LEAST, rule).outcome is Outcome.FALLS_SHORT
+            assert judge(0.85, 0.5, 0.85, AT_LEAST, rule).outcome is Outcome.MEETS
+
+    @given(st.floats(0.5, 1.5), st.floats(0, 0.3), st.floats(0.5, 1.5))
+    def test_guarded_says_yes_only_where_simple_does(self, value, u, limit):
+        guarded = judge(value, u, limit, AT_LEAST).outcome
+        simple = judge(value, u, limit, AT_LEAST, Rule.SIMPLE).outcome
+        assert guarded in (simple, Outcome.TOO_CLOSE)
+
+    def test_false_accepts_at_the_limit_stay_below_two_and_a_half_percent(self):
+        rng = np.random.default_rng(11)
+        seen = 0.85 + rng.normal(0, 0.01, 20_000)
+        accepted = sum(judge(v, 0.02, 0.85, AT_LEAST).outcome is Outcome.MEETS for v in seen)
+        assert accepted / seen.size <= 0.025
+
+    def test_a_negative_u_is_refused(self):
+        with pytest.raises(ValueOutOfRangeError):
+            judge(1, -0.1, 1, AT_LEAST)
+
+
+class TestJudgedDischarge:
+    PASS = Yardstick(name="Pass", limit=0.85)
+
+    def judge(self, wh, u, stick=None, rule=Rule.GUARDED, **rating):
+        result = discharge_from_energies([wh], Rating(rated_wh=2000, **rating))
+        return judge_discharge(result, u, stick or self.PASS, rule)
+
+    def test_reasons_in_words(self):
+        assert self.judge(1800, 20).reasons == (
+            "90.0 ± 1.0 % of rated delivered: 100 Wh above 85 %, more than the uncertainty of "
+            "20 Wh.",
+        )
+        assert self.judge(1600, 20).reasons[0].startswith("80.0 ± 1.0 % of rated delivered: 100 Wh")
+        assert self.judge(1710, 20).reasons == (
+            "85.5 ± 1.0 % of rated delivered: 10 Wh above 85 %, which the uncertainty of 20 Wh "
+            "does not settle. Chance of conformity 84%.",
+        )
+        assert "the numbers alone" in self.judge(1710, 20, rule=Rule.SIMPLE).reasons[0]
+        assert "Chance of conformity 84%" in self.judge(1710, 20, rule=Rule.SHARED).reasons[0]
+
+    def test_of_rated_and_of_window_are_never_mixed(self):
+        window = Yardstick(name="W", limit=0.85, basis=Basis.OF_WINDOW)
+        rated = self.judge(1600, 5, soc_to=10)
+        assert rated.verdict.outcome is Outcome.FALLS_SHORT
+        assert "could not be reached" in rated.reasons[1]
+        over_window = self.judge(1600, 5, window, soc_to=10)
+        assert over_window.verdict.outcome is Outcome.MEETS
+        assert "of the rated window" in over_window.reasons[0] and len(over_window.reasons) == 1
+
+    def test_more_than_rated_is_doubted(self):
+        assert "input left plugged in" in self.judge(2100, 5).reasons[1]
+
+    def test_the_schools_are_shipped(self):
+        limits = {stick.name: stick.limit for stick in SHIPPED_YARDSTICKS}
+        # Common practice, no source: ≥ 80 % good, ≥ 85 % pass, ≥ 90 % excellent.
+        assert (limits["Good"], limits["Pass"], limits["Excellent"]) == (0.80, 0.85, 0.90)
+
+
+class TestLedger:
+    @given(
+        st.floats(50, 5000),
+        st.floats(0, 1.3),
+        st.floats(51, 100),
+        st.floats(0, 50),
+    )
+    def test_it_always_adds_up(self, rated, share, soc_from, soc_to):
+        rating = Rating(rated_wh=rated, soc_from=soc_from, soc_to=soc_to)
+        ledger = discharge_ledger(discharge_from_energies([share * rated], rating))
+        assert abs(ledger.imbalance_wh) <= 1e-9 * rated
+
+    def test_a_whole_window_has_one_gate(self):
+        ledger = discharge_ledger(discharge_from_energies([1830], Rating(rated_wh=2048)))
+        (toll,) = ledger.tolls
+        assert (toll.title, toll.kind, toll.energy_wh) == ("Not delivered", Kind.UNACCOUNTED, 218)
+
+    def test_a_floor_is_held_back_by_choice(self):
+        rating = Rating(rated_wh=2000, soc_to=10)
+        floor, missing = discharge_ledger(discharge_from_energies([1600], rating)).tolls
+        assert (floor.kind, floor.energy_wh) == (Kind.FLOOR, pytest.approx(200))
+        assert missing.energy_wh == pytest.approx(200)
+
+    def test_more_than_rated_is_a_surplus_not_a_loss(self):
+        (toll,) = discharge_ledger(discharge_from_energies([2100], Rating(rated_wh=2000))).tolls
+        assert toll.title == "More than rated" and toll.energy_wh == pytest.approx(-100)
+        assert "100 Wh more came out" in toll.evidence
+
+
+class TestFigures:
+    @pytest.mark.parametrize(
+        ("value", "u", "text"),
+        [
+            (89.43, 0.52, "89.4 ± 0.5"),
+            (1830.4, 11.2, "1830 ± 11"),
+            (1830.4, 23, "1830 ± 23"),
+            (234.91, 1.44, "234.9 ± 1.4"),
+            (0.123456, 0.00071, "0.1235 ± 0.0007"),
+            (5, 0, "5.0"),
+        ],
+    )
+    def test_no_more_digits_than_the_uncertainty_allows(self, value, u, text):
+        assert format_with_uncertainty(value, u) == text
+
+    def test_decimals(self):
+        assert [decimals_for(u) for u in (20, 2, 0.2, 0.15, 0, math.nan)] == [0, 0, 1, 2, 0, 0]
+
+    @pytest.mark.parametrize(
+        ("seconds", "clock", "span"),
+        [
+            (0, "0:00:00", "0 s"),
+            (59.9, "0:00:59", "60 s"),
+            (3600, "1:00:00", "1 h 00 min"),
+            (11_112, "3:05:12", "3 h 05 min"),
+            (360_000, "100:00:00", "100 h 00 min"),
+            (720, "0:12:00", "12 min"),
+            (-1, "–", "–"),
+            (math.inf, "–", "–"),
+        ],
+    )
+    def test_times(self, seconds, clock, span):
+        assert (format_clock(seconds), format_span(seconds)) == (clock, span)
+
+    def test_watts(self):
+        assert [format_power(w) for w in (7.24, 411.34, 1195.9)] == ["7.2", "411.3", "1196"]
+
+
+def test_every_method_says_what_it_is_for_and_warns():
+    for key, method in METHODS.items():
+        assert method.key == key and method.aim and method.steps and method.ends_when
+        assert any("unattended" in caution for caution in method.cautions)

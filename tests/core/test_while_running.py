@@ -1,0 +1,98 @@
+"""Foreseeing the end of a run, and deciding that it has come."""
+
+import numpy as np
+import pytest
+
+from yardtoll.core.cutoff_watch import watch_cutoff
+from yardtoll.core.forecast import expected_delivery_wh, forecast_end
+
+
+class TestExpectedDelivery:
+    def test_typical_without_earlier_runs(self):
+        mean, half, basis = expected_delivery_wh(2000, 1.0, ())
+        # Common practice, no source: AC 82–92 % of rated.
+        assert (mean, half) == pytest.approx((1740, 100))
+        assert basis == "typically 87% of rated reaches the load"
+
+    def test_a_window_takes_its_share(self):
+        assert expected_delivery_wh(2000, 0.5, ())[0] == pytest.approx(870)
+
+    def test_earlier_runs_are_surer(self):
+        mean, half, basis = expected_delivery_wh(2000, 1.0, (1700, 1760))
+        assert (mean, half) == pytest.approx((1730, 34.6))
+        assert basis == "2 earlier runs of this station"
+        assert expected_delivery_wh(2000, 1.0, (1700,))[2] == "1 earlier run of this station"
+        assert expected_delivery_wh(2000, 1.0, (1600, 1800))[1] == pytest.approx(100)
+
+
+class TestForecast:
+    BASE = {"expected_wh": 1740.0, "half_width_wh": 100.0, "basis": "typical"}
+
+    def test_what_is_left_over_the_load(self):
+        found = forecast_end(delivered_wh=940, mean_w=400, **self.BASE)
+        assert found.remaining_s == pytest.approx(2 * 3600)
+        assert found.earliest_s == pytest.approx(1.75 * 3600)
+        assert found.latest_s == pytest.approx(2.25 * 3600)
+
+    def test_no_load_no_forecast(self):
+        assert forecast_end(delivered_wh=0, mean_w=0, **self.BASE) is None
+
+    def test_overdue_is_now_and_never_negative(self):
+        found = forecast_end(delivered_wh=1900, mean_w=400, **self.BASE)
+        assert (found.remaining_s, found.earliest_s, found.latest_s) == (0, 0, 0)
+
+    def test_the_display_takes_over_when_it_is_surer(self):
+        found = forecast_end(
+            delivered_wh=900, mean_w=400, display_soc=(100, 40, 900), **self.BASE
+        )
+        assert found.basis == "the display's SOC over this run"
+        assert found.remaining_s == pytest.approx(40 * 15 / 400 * 3600)
+
+    @pytest.mark.parametrize("soc", [(100, 99, 15), (100, 100, 0), (50, 60, 100), (100, 95, 80)])
+    def test_a_display_that_has_hardly_moved_is_not_believed(self, soc):
+        found = forecast_end(delivered_wh=80, mean_w=400, display_soc=soc, **self.BASE)
+        assert found.basis == "typical"
+
+
+def trace(*stretches):
+    """(seconds, W, V) one after another at one sample a second."""
+    power = np.concatenate([np.full(n, w, float) for n, w, _ in stretches])
+    volts = np.concatenate([np.full(n, v, float) for n, _, v in stretches])
+    return np.arange(power.size, dtype=float), power, volts
+
+
+class TestCutoffWatch:
+    def test_a_dark_outlet_ends_the_run_soon(self):
+        assert not watch_cutoff(*trace((600, 400, 120), (10, 0, 0))).ended
+        state = watch_cutoff(*trace((600, 400, 120), (20, 0, 0)))
+        assert state.ended and state.since_s == 599
+        assert state.reason == "the outlet went dark"
+
+    def test_a_dip_of_seconds_does_not(self):
+        assert not watch_cutoff(*trace((600, 400, 120), (5, 0, 0), (10, 400, 120))).ended
+
+    def test_a_thermostats_pause_does_not(self):
+        cycles = [(600, 900, 120), (900, 0, 120)] * 3
+        assert not watch_cutoff(*trace(*cycles)).ended
+
+    def test_a_live_outlet_without_load_ends_it_after_half_an_hour(self):
+        assert not watch_cutoff(*trace((600, 400, 120), (1750, 0, 120))).ended
+        state = watch_cutoff(*trace((600, 400, 120), (1900, 0, 120)))
+        assert state.ended and "though the outlet is live" in state.reason
+
+    def test_long_pauses_earlier_make_it_more_patient(self):
+        cycles = [(600, 900, 120), (1200, 0, 120), (600, 900, 120), (2400, 0, 120)]
+        assert not watch_cutoff(*trace(*cycles)).ended
+
+    def test_without_volts_patience_is_all(self):
+        t, p, _ = trace((600, 400, 120), (1000, 0, 0))
+        assert not watch_cutoff(t, p, None).ended
+
+    def test_before_the_load_nothing_ends(self):
+        assert not watch_cutoff(*trace((4000, 0.5, 120))).ended
+        assert not watch_cutoff(*trace((4000, 0, 0))).ended
+
+    def test_a_lost_sample_is_no_load_but_not_the_end(self):
+        t, p, v = trace((600, 400, 120), (3, 400, 120))
+        p[-3:] = np.nan
+        assert not watch_cutoff(t, p, v).ended
