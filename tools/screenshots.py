@@ -7,7 +7,8 @@ from stage import close_stage, open_stage, spin, spin_until, start_run
 
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.dialogs.import_log import ImportDialog
-from yardtoll.desktop.main_window import LEDGER, PLAN, RUN, VERDICTS, YARD, MainWindow
+from yardtoll.desktop.main_window import MainWindow
+from yardtoll.desktop.stops import LEDGER, PLAN, RUN, VERDICTS, YARD
 from yardtoll.store.logs.read import open_log
 from yardtoll.store.records import ReadingKind
 

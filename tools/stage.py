@@ -8,8 +8,9 @@ from PySide6.QtCore import QEventLoop, QTimer
 
 from yardtoll.desktop.app import make_app, make_window
 from yardtoll.desktop.demo_yard import fresh_demo
-from yardtoll.desktop.main_window import PLAN, MainWindow
+from yardtoll.desktop.main_window import MainWindow
 from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.stops import PLAN
 from yardtoll.desktop.theme.theme import theme
 
 

@@ -49,7 +49,9 @@ class TestCleanTime:
     def test_times_that_only_fall_are_one_second_apart(self):
         np.testing.assert_array_equal(clean_time(times(3.5, 2.5, 1.5)).time_s, [0, 1, 2])
 
-    @given(arrays(float, st.integers(1, 60), elements=st.floats(-1e9, 1e9).map(lambda x: round(x, 1))))
+    @given(
+        arrays(float, st.integers(1, 60), elements=st.floats(-1e9, 1e9).map(lambda x: round(x, 1)))
+    )
     def test_whatever_comes_in_rises_strictly(self, raw):
         clean = clean_time(raw)
         assert clean.time_s[0] == 0

@@ -23,7 +23,9 @@ from yardtoll.core.trace import Trace
 def test_a_trace_that_does_not_fit_is_refused(time_s, power, message):
     with pytest.raises(UnusableDataError, match=message):
         Trace(
-            name="x", time_s=np.array(time_s, float), columns={Quantity.POWER: np.array(power, float)}
+            name="x",
+            time_s=np.array(time_s, float),
+            columns={Quantity.POWER: np.array(power, float)},
         )
 
 

@@ -1,5 +1,7 @@
 """Foreseeing the end of a run, and deciding that it has come."""
 
+from typing import ClassVar
+
 import numpy as np
 import pytest
 
@@ -26,7 +28,7 @@ class TestExpectedDelivery:
 
 
 class TestForecast:
-    BASE = {"expected_wh": 1740.0, "half_width_wh": 100.0, "basis": "typical"}
+    BASE: ClassVar = {"expected_wh": 1740.0, "half_width_wh": 100.0, "basis": "typical"}
 
     def test_what_is_left_over_the_load(self):
         found = forecast_end(delivered_wh=940, mean_w=400, **self.BASE)
@@ -42,9 +44,7 @@ class TestForecast:
         assert (found.remaining_s, found.earliest_s, found.latest_s) == (0, 0, 0)
 
     def test_the_display_takes_over_when_it_is_surer(self):
-        found = forecast_end(
-            delivered_wh=900, mean_w=400, display_soc=(100, 40, 900), **self.BASE
-        )
+        found = forecast_end(delivered_wh=900, mean_w=400, display_soc=(100, 40, 900), **self.BASE)
         assert found.basis == "the display's SOC over this run"
         assert found.remaining_s == pytest.approx(40 * 15 / 400 * 3600)
 

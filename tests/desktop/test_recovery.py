@@ -14,7 +14,7 @@ from conftest_helpers import worked_out
 from PySide6.QtWidgets import QLabel, QPushButton
 
 from yardtoll.desktop.analyses import analyse_run
-from yardtoll.desktop.main_window import RUN
+from yardtoll.desktop.stops import RUN
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
 

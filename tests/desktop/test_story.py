@@ -10,7 +10,7 @@ from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import analyse_run
 from yardtoll.desktop.dialogs.records import LoadDialog, MeterDialog, StationDialog
 from yardtoll.desktop.live_run import model_from_conditions
-from yardtoll.desktop.main_window import LEDGER, PLAN, RUN, VERDICTS, YARD
+from yardtoll.desktop.stops import LEDGER, PLAN, RUN, VERDICTS, YARD
 
 
 @pytest.fixture

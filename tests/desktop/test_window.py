@@ -14,8 +14,8 @@ from PySide6.QtWidgets import QApplication, QLabel, QMessageBox
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.dialogs.records import RunDialog, StationDialog, VoidDialog, YardstickDialog
 from yardtoll.desktop.log_file import start_logging
-from yardtoll.desktop.main_window import LEDGER, PLAN, RUN, STOPS, VERDICTS, YARD
 from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, VERDICTS, YARD
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.store.records import Run, Station
 from yardtoll.store.yard_file import YardFile

@@ -4,11 +4,10 @@ import logging
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
@@ -30,8 +29,10 @@ from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.jobs import Jobs
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, YARD
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.run.model import figures_of
+from yardtoll.desktop.window_actions import NEEDS_YARD, make_actions
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Run, RunState
@@ -39,8 +40,6 @@ from yardtoll.store.yard_file import YardFile
 
 log = logging.getLogger(__name__)
 
-STOPS = ("Yard", "Plan", "Run", "Ledger", "Verdicts")
-YARD, PLAN, RUN, LEDGER, VERDICTS = range(5)
 LOG_FILTER = "Meter logs (*.csv *.tsv *.txt *.log *.xlsx *.ods *.parquet);;All files (*)"
 YARD_FILTER = "Yards (*.yard)"
 _STRIP_TICK_MS = 500
@@ -72,8 +71,7 @@ class MainWindow(QMainWindow):
         self._welcome = Welcome(settings.recent_yards)
         self.stack.addWidget(self._welcome)
         self._build_frame()
-        self.actions_by_name: dict[str, QAction] = {}
-        self._make_actions()
+        self.actions_by_name = make_actions(self)
         self.finder = CommandFinder(self)
         self._ticker = QTimer(self)
         self._ticker.setInterval(_STRIP_TICK_MS)
@@ -104,43 +102,6 @@ class MainWindow(QMainWindow):
         layout.addLayout(upper, 1)
         layout.addWidget(self.strip)
         self.setCentralWidget(whole)
-
-    def _make_actions(self) -> None:
-        """Everything the program can do; the command finder lists these."""
-        add = self._add_action
-        for index, stop in enumerate(STOPS):
-            add(f"Go to {stop}", f"Alt+{index + 1}", partial(self.go_to, index), needs_yard=True)
-        add("See the run that is going", "Ctrl+R", lambda: self.go_to(RUN), needs_yard=True)
-        add("Find an action", "Ctrl+K", self.open_finder)
-        add("Undo", "Ctrl+Z", self._undo, needs_yard=True)
-        add("Redo", "Ctrl+Shift+Z", self._redo, needs_yard=True)
-        add("New yard…", "Ctrl+N", self.ask_new_yard)
-        add("Open a yard…", "Ctrl+O", self.ask_open_yard)
-        add("Look at the demo yard", "", self.open_demo)
-        add("Close the yard", "Ctrl+W", self.close_yard, needs_yard=True)
-        add("Import a meter's log…", "Ctrl+I", self.ask_import)
-        add("Add a station…", "", lambda: self.add_record("station"), needs_yard=True)
-        add("Add a load…", "", lambda: self.add_record("load"), needs_yard=True)
-        add("Add a meter…", "", lambda: self.add_record("meter"), needs_yard=True)
-        add("Edit the station…", "", self._edit_station, needs_yard=True)
-        add("Rename the yard…", "", self._rename_yard, needs_yard=True)
-        add("Stop the run", "", self._stop_run, needs_yard=True)
-        add("Day colours", "", lambda: self.choose_theme("day"))
-        add("Night colours", "", lambda: self.choose_theme("night"))
-        add("Colours as the system has them", "", lambda: self.choose_theme("system"))
-        add("About Yard Toll", "", self._about)
-        add("Quit", "Ctrl+Q", self.close)
-
-    def _add_action(
-        self, text: str, keys: str, do: Callable[[], object], *, needs_yard: bool = False
-    ) -> None:
-        action = QAction(text, self)
-        if keys:
-            action.setShortcut(QKeySequence(keys))
-        action.triggered.connect(lambda _=False: do())
-        action.setProperty("needs_yard", needs_yard)
-        self.addAction(action)
-        self.actions_by_name[text] = action
 
     def _connect_frame(self) -> None:
         self.rail.stop_chosen.connect(self.go_to)
@@ -242,7 +203,7 @@ class MainWindow(QMainWindow):
         for widget in (self.rail, self.header, self.strip):
             widget.setVisible(is_open)
         for action in self.actions_by_name.values():
-            if action.property("needs_yard"):
+            if action.property(NEEDS_YARD):
                 action.setEnabled(is_open)
         if not is_open:
             self.stack.setCurrentWidget(self._welcome)
@@ -300,14 +261,16 @@ class MainWindow(QMainWindow):
         else:
             self.go_to(PLAN)
 
-    def _undo(self) -> None:
+    def undo(self) -> None:
+        """Take the last edit back."""
         stack = self.bench.session.undo_stack if self.bench else None
         if stack is not None and stack.canUndo():
             text = stack.undoText()
             stack.undo()
-            self.say(f"Taken back: {text}.", "Do it again", self._redo)
+            self.say(f"Taken back: {text}.", "Do it again", self.redo)
 
-    def _redo(self) -> None:
+    def redo(self) -> None:
+        """Do again what was taken back."""
         if self.bench is not None:
             self.bench.session.undo_stack.redo()
 
@@ -349,7 +312,8 @@ class MainWindow(QMainWindow):
             lambda: self.open_run(run_id),
         )
 
-    def _stop_run(self) -> None:
+    def stop_run(self) -> None:
+        """Finish the run that is going."""
         if self.bench is not None and self.bench.live is not None:
             self.bench.live.stop()
 
@@ -362,14 +326,16 @@ class MainWindow(QMainWindow):
 
             add_record(self, self.bench.session, kind)
 
-    def _edit_station(self) -> None:
+    def edit_station(self) -> None:
+        """Ask for changes to the chosen station."""
         station = self.bench.session.station if self.bench else None
         if self.bench is not None and station is not None:
             from yardtoll.desktop.record_editing import edit_record
 
             edit_record(self, self.bench.session, station)
 
-    def _rename_yard(self) -> None:
+    def rename_yard(self) -> None:
+        """Ask for the yard's new name."""
         from PySide6.QtWidgets import QInputDialog
 
         if self.bench is None:
@@ -437,7 +403,8 @@ class MainWindow(QMainWindow):
             "import": self.ask_import,
         }[what]()
 
-    def _about(self) -> None:
+    def about(self) -> None:
+        """Say what this program is, and the cautions that hold everywhere."""
         from yardtoll import __version__
         from yardtoll.core.cautions import LOCAL_FIRST, NEVER_OPEN
 

@@ -3,6 +3,7 @@
 from typing import TYPE_CHECKING
 
 from yardtoll.desktop.record_editing import add_record, edit_record, void_run
+from yardtoll.desktop.stops import PLAN, RUN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Load, Meter
@@ -27,7 +28,6 @@ def _yard(window: "MainWindow", bench: Workbench) -> StopView:
 
 
 def _plan(window: "MainWindow", bench: Workbench) -> StopView:
-    from yardtoll.desktop.main_window import RUN
     from yardtoll.desktop.views.plan.view import PlanView
 
     view = PlanView(bench)
@@ -50,7 +50,6 @@ def _plan(window: "MainWindow", bench: Workbench) -> StopView:
 
 
 def _run(window: "MainWindow", bench: Workbench) -> StopView:
-    from yardtoll.desktop.main_window import PLAN
     from yardtoll.desktop.views.run.view import RunView
 
     view = RunView(bench)
@@ -60,7 +59,6 @@ def _run(window: "MainWindow", bench: Workbench) -> StopView:
 
 
 def _ledger(window: "MainWindow", bench: Workbench) -> StopView:
-    from yardtoll.desktop.main_window import PLAN
     from yardtoll.desktop.views.ledger.view import LedgerView
 
     view = LedgerView(bench)

@@ -107,7 +107,7 @@ NIGHT = Tokens(
         Kind.UNACCOUNTED: "#F7F8F5",
     },
     on_energy={
-        Kind.WALL: "#FFFFFF",
+        Kind.WALL: "#03070B",
         Kind.SUN: "#FFFFFF",
         Kind.STORED: "#171C1B",
         Kind.DELIVERED: "#0B1F17",

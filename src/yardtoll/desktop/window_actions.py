@@ -1,0 +1,66 @@
+"""Everything the program can do, by name and key; the command finder lists these."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QAction, QKeySequence
+
+from yardtoll.desktop.stops import RUN, STOPS
+
+if TYPE_CHECKING:
+    from yardtoll.desktop.main_window import MainWindow
+
+NEEDS_YARD = "needs_yard"
+"""Property of actions that are there only while a yard is open."""
+
+Do = Callable[[], object]
+
+
+def make_actions(window: "MainWindow") -> dict[str, QAction]:
+    """The window's actions by their text, added to it with their keys."""
+    made = {}
+    for text, keys, do, needs_yard in (*_in_a_yard(window), *_always(window)):
+        action = QAction(text, window)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(lambda _=False, do=do: do())
+        action.setProperty(NEEDS_YARD, needs_yard)
+        window.addAction(action)
+        made[text] = action
+    return made
+
+
+def _in_a_yard(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
+    going: list[tuple[str, str, Do, bool]] = [
+        (f"Go to {stop}", f"Alt+{index + 1}", partial(window.go_to, index), True)
+        for index, stop in enumerate(STOPS)
+    ]
+    return [
+        *going,
+        ("See the run that is going", "Ctrl+R", partial(window.go_to, RUN), True),
+        ("Undo", "Ctrl+Z", window.undo, True),
+        ("Redo", "Ctrl+Shift+Z", window.redo, True),
+        ("Add a station…", "", partial(window.add_record, "station"), True),
+        ("Add a load…", "", partial(window.add_record, "load"), True),
+        ("Add a meter…", "", partial(window.add_record, "meter"), True),
+        ("Edit the station…", "", window.edit_station, True),
+        ("Rename the yard…", "", window.rename_yard, True),
+        ("Stop the run", "", window.stop_run, True),
+        ("Close the yard", "Ctrl+W", window.close_yard, True),
+    ]
+
+
+def _always(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
+    return [
+        ("Find an action", "Ctrl+K", window.open_finder, False),
+        ("New yard…", "Ctrl+N", window.ask_new_yard, False),
+        ("Open a yard…", "Ctrl+O", window.ask_open_yard, False),
+        ("Look at the demo yard", "", window.open_demo, False),
+        ("Import a meter's log…", "Ctrl+I", window.ask_import, False),
+        ("Day colours", "", partial(window.choose_theme, "day"), False),
+        ("Night colours", "", partial(window.choose_theme, "night"), False),
+        ("Colours as the system has them", "", partial(window.choose_theme, "system"), False),
+        ("About Yard Toll", "", window.about, False),
+        ("Quit", "Ctrl+Q", window.close, False),
+    ]

@@ -1,0 +1,263 @@
+"""What the views say, without a window: plans, verdict pages, ledgers, lanes, readings."""
+
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+import pytest
+
+from yardtoll.bench.samples import SampleBlock
+from yardtoll.core.discharge import Rating, analyse_discharge
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.trace import Trace
+from yardtoll.core.uncertainty import discharge_budget
+from yardtoll.core.verdict import Rule
+from yardtoll.core.yardsticks import Yardstick
+from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.sample_buffer import SampleBuffer
+from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
+from yardtoll.desktop.views.plan.model import plan_discharge
+from yardtoll.desktop.views.run.model import (
+    MARK_KEYS,
+    clock_range,
+    parse_number,
+    parse_time_left,
+    reading_text,
+)
+from yardtoll.desktop.views.verdicts.model import verdict_page
+from yardtoll.desktop.views.yard.model import yard_page
+from yardtoll.store.records import SIMULATED, Load, Meter, Reading, Run, Station
+
+STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
+METER = Meter(
+    id=1, name="M", profile="p", address=SIMULATED, reading_share=0.01, floor_w=0.5, max_w=1000
+)
+LOAD = Load(id=1, name="Heater", watts=200)
+START = datetime(2026, 5, 14, 10, tzinfo=UTC)
+
+
+def run(number=1, **changes) -> Run:
+    made = Run(
+        id=number, station_id=1, number=number, method="discharge_to_empty", state="finished",
+        origin="live", started_at=START.isoformat(), meter_id=1,
+    )  # fmt: skip
+    return replace(made, **changes)
+
+
+def analysis(watts=200.0, hours=4.3, number=1, meter=METER, **changes) -> RunAnalysis:
+    t = np.arange(0, hours * 3600 + 120, 10)
+    p = np.where((t >= 60) & (t <= 60 + hours * 3600), watts, 0.0)
+    trace = Trace(name="t", time_s=t, columns={Quantity.POWER: p})
+    made = run(number, **changes)
+    rating = Rating(rated_wh=1000, soc_from=made.soc_from, soc_to=made.soc_to)
+    result = analyse_discharge([trace], rating)
+    budget = discharge_budget(result, [meter.accuracy]) if meter else None
+    return RunAnalysis(
+        run=made, station=STATION, meter=meter, trace=trace, result=result, budget=budget
+    )
+
+
+class TestPlan:
+    def plan(self, **changes):
+        given = {"station": STATION, "load": LOAD, "meter": METER, "soc": (100.0, 0.0)}
+        rest = {"busy": False, "read_only": False, "earlier_wh": (), **changes}
+        chosen = {k: rest.pop(k, v) for k, v in given.items()}
+        return plan_discharge(**chosen, **rest)
+
+    def test_a_plan_that_can_start(self):
+        plan = self.plan()
+        assert plan.can_start and plan.sentence == "About 4 h 21 min to empty"
+        assert plan.c_rate == pytest.approx(0.2)
+        assert all(check.good for check in plan.checks)
+
+    @pytest.mark.parametrize(
+        ("changes", "said"),
+        [
+            ({"station": None}, "Add the station"),
+            ({"load": None}, "Add a load"),
+            ({"meter": None}, "Add a meter"),
+            ({"meter": replace(METER, address="")}, "has no address"),
+            ({"soc": (10.0, 90.0)}, "must fall"),
+            ({"busy": True}, "Another run is going"),
+            ({"read_only": True}, "open in another window"),
+            ({"load": replace(LOAD, watts=900)}, "it would trip"),
+            ({"meter": replace(METER, max_w=150)}, "meters have burnt this way"),
+        ],
+    )
+    def test_what_stops_it(self, changes, said):
+        plan = self.plan(**changes)
+        assert not plan.can_start
+        assert any(said in check.text and check.stops for check in plan.checks)
+
+    def test_a_hot_meter_warns_without_stopping(self):
+        plan = self.plan(meter=replace(METER, max_w=220))
+        assert plan.can_start
+        assert any("feel if it gets hot" in check.text for check in plan.checks)
+
+    def test_earlier_runs_replace_the_typical_share(self):
+        assert self.plan(earlier_wh=(800.0,)).expected_wh == 800
+
+
+class TestVerdictPage:
+    PASS = Yardstick(name="Pass", limit=0.85)
+
+    def test_rows_words_and_headline(self):
+        page = verdict_page(
+            [
+                analysis(hours=4.5),
+                analysis(hours=4.0, number=2),
+                analysis(hours=4.26, number=3),
+                analysis(number=4, state="void", void_reason="door open"),
+                analysis(number=5, meter=None),
+            ],
+            self.PASS,
+            Rule.GUARDED,
+        )
+        assert [row.row.word for row in page.rows] == [
+            "meets", "falls short", "too close to call", "void", "cannot be judged",
+        ]  # fmt: skip
+        assert page.headline == (
+            "Against 85 % of rated: 1 run meets it, 1 run falls short, 1 run is too close to call"
+        )
+        assert page.rows[3].reasons == ("Void and kept: door open.",)
+        assert "No meter is stated" in page.rows[4].reasons[0]
+        assert page.low < 0.79 and page.high > 0.91
+
+    def test_the_simple_rule_needs_no_meter(self):
+        page = verdict_page([analysis(meter=None)], self.PASS, Rule.SIMPLE)
+        assert page.rows[0].row.outcome == "meets" and page.rows[0].row.whisker is None
+
+    def test_nothing_to_judge(self):
+        assert verdict_page([], self.PASS, Rule.GUARDED).headline == "Nothing to judge yet"
+
+
+class TestLedgerPage:
+    def test_figures_with_their_uncertainty(self):
+        page = ledger_page(analysis(hours=4.3))
+        assert page.headline == "Of every 100 rated Wh, 86 reach the load"
+        figures = dict(page.figures)
+        assert figures["Delivered"] == "860 ± 10 Wh"
+        assert figures["Of rated"] == "86.0 ± 1.0 %"
+        assert figures["Mean power"] == "200.0 W · 0.20 C"
+        assert [name.split(",")[0] for name, _ in page.budget] == [
+            "Meter gain", "Meter floor", "Cut-off timing",
+        ]  # fmt: skip
+
+    def test_the_budget_on_screen_adds_up_to_the_u_on_screen(self):
+        found = analysis()
+        shown = [float(value.split()[0]) for _, value in ledger_page(found).budget]
+        assert np.hypot.reduce(shown) == pytest.approx(found.budget.expanded_wh, abs=0.2)
+
+    def test_without_a_meter_the_uncertainty_is_unknown_not_zero(self):
+        page = ledger_page(analysis(meter=None))
+        assert page.expanded_wh is None and page.budget[0][0] == "Unknown"
+
+    def test_a_run_that_tells_nothing_says_why(self):
+        empty = RunAnalysis(
+            run=run(), station=STATION, meter=None, trace=None, result=None, budget=None,
+            problem="no samples were recorded",
+        )  # fmt: skip
+        page = ledger_page(empty)
+        assert page.ledger is None and page.notices == ("no samples were recorded",)
+        assert run_caption(empty) == "Run 1 · nothing to tell"
+
+    def test_captions(self):
+        assert run_caption(analysis(hours=4)) == "Run 1 · 800 Wh at 200 W"
+        assert run_caption(analysis(hours=4, state="void")).endswith("(void)")
+
+
+class TestYardPage:
+    def test_lanes_and_headline(self):
+        now = START + timedelta(days=1)
+        found = analysis(hours=4)
+        page = yard_page([STATION], [found.run], [found], None, now)
+        assert page.headline == "1 run of 1 station; nothing is running"
+        (lane,) = page.lanes
+        assert lane.subtitle == "1000 Wh · 1 run"
+        assert lane.runs[0].end - lane.runs[0].start == timedelta(hours=4)
+        assert lane.runs[0].caption == "800 Wh"
+
+    def test_empty_yards(self):
+        assert yard_page([], [], [], None, START).headline.startswith("The yard is empty")
+        assert yard_page([STATION], [], [], None, START).headline == "Ready for the first run"
+
+
+class TestTypedReadings:
+    @pytest.mark.parametrize(
+        ("text", "seconds"),
+        [
+            ("1:20", 4800),
+            ("0.9 h", 3240),
+            ("0,9", 3240),
+            ("45 min", 2700),
+            ("45m", 2700),
+            ("12", 43_200),
+            ("soon", None),
+            ("1:2:3", None),
+            ("", None),
+        ],
+    )
+    def test_time_left(self, text, seconds):
+        assert parse_time_left(text) == (None if seconds is None else pytest.approx(seconds))
+
+    @pytest.mark.parametrize(
+        ("text", "value"), [("71", 71), ("71 %", 71), ("7,5", 7.5), ("140", None), ("x", None)]
+    )
+    def test_numbers_within_bounds(self, text, value):
+        assert parse_number(text, 0, 100) == value
+
+    def test_as_shown(self):
+        texts = [
+            reading_text(Reading(run_id=1, time_s=0, kind=kind, value=value))
+            for kind, value in (("soc", 71), ("display_w", 410), ("time_left_s", 5400))
+        ]
+        assert texts == ["71 % shown", "410 W shown", "1 h 30 min left shown"]
+
+    def test_each_mark_has_a_key_of_its_own(self):
+        keys = [key for key, _ in MARK_KEYS]
+        assert len(set(keys)) == len(keys) and all(len(key) == 1 for key in keys)
+
+
+def test_a_range_of_clock_times():
+    assert clock_range(START, START + timedelta(minutes=15)) == "10:00–10:15"
+    assert clock_range(START, START + timedelta(seconds=20)) == "10:00"
+
+
+class TestSampleBuffer:
+    def block(self, start, stop, watts=360.0, **columns):
+        t = np.arange(float(start), float(stop))
+        return SampleBlock(
+            time_s=t,
+            columns={Quantity.POWER: np.full(t.size, watts)}
+            | {Quantity(k): np.asarray(v, float) for k, v in columns.items()},
+        )
+
+    def test_energy_is_carried_on_over_blocks_whatever_their_size(self):
+        for cuts in ([0, 5000], [0, 1, 2, 700, 4097, 5000]):
+            buffer = SampleBuffer()
+            for start, stop in zip(cuts, cuts[1:], strict=False):
+                buffer.add(self.block(start + 50, stop + 50))
+            assert len(buffer) == 5000
+            assert buffer.time_s[0] == 0 and buffer.time_s[-1] == 4999
+            assert buffer.energy_wh[-1] == pytest.approx(360 * 4999 / 3600)
+
+    def test_a_counter_goes_before_the_power(self):
+        buffer = SampleBuffer()
+        buffer.add(self.block(0, 3, energy=[100, 101, 102]))
+        buffer.add(self.block(3, 5, energy=[103, 104]))
+        assert buffer.energy_wh.tolist() == [0, 1, 2, 3, 4]
+
+    def test_a_missing_sample_is_no_energy(self):
+        buffer = SampleBuffer()
+        block = self.block(0, 4)
+        block.columns[Quantity.POWER][2] = np.nan
+        buffer.add(block)
+        assert np.isfinite(buffer.energy_wh).all()
+
+    def test_the_recent_mean_is_of_two_minutes(self):
+        buffer = SampleBuffer()
+        assert buffer.recent_mean_w() == 0 and buffer.latest(Quantity.POWER) is None
+        buffer.add(self.block(0, 1000, watts=100))
+        buffer.add(self.block(1000, 1130, watts=300))
+        assert buffer.recent_mean_w() == pytest.approx(300)
+        assert buffer.latest(Quantity.VOLTS) is None

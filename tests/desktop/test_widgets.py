@@ -1,0 +1,266 @@
+"""Drawn widgets: they react to keys and clicks, and draw what they are told in every state."""
+
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+
+from yardtoll.core.discharge import Rating, discharge_from_energies
+from yardtoll.core.forecast import Forecast
+from yardtoll.core.ledger import Kind, discharge_ledger
+from yardtoll.desktop.app import make_app
+from yardtoll.desktop.frame.command_finder import matches
+from yardtoll.desktop.frame.rail import Rail
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.expected_run import ExpectedRun
+from yardtoll.desktop.widgets.lanes import Lane, LaneChart, LaneRun
+from yardtoll.desktop.widgets.power_chart import HoursAxis, PowerChart
+from yardtoll.desktop.widgets.toll_strip import TollStrip
+from yardtoll.desktop.widgets.verdict_rails import RailRow, VerdictRails
+
+NOW = datetime(2026, 5, 14, 12, tzinfo=UTC)
+ROWS = [
+    RailRow("Run 1 at 400 W", "x", 0.90, 0.01, 0.85, "meets", "meets", "90.0 ± 1.0 %"),
+    RailRow("Run 2", "x", 0.80, 0.01, 0.85, "falls_short", "falls short", "80.0 ± 1.0 %"),
+    RailRow("Run 3", "x", 0.85, 0.01, 0.85, "too_close_to_call", "too close to call", "85 %"),
+    RailRow("Run 4 " * 40, "x" * 300, None, None, 0.85, "", "void", "–"),
+]
+
+
+@pytest.fixture
+def shown(qtbot):
+    make_app()
+    theme.apply("day")
+
+    def show(widget, width=900, height=300):
+        qtbot.addWidget(widget)
+        widget.resize(width, height)
+        widget.show()
+        qtbot.waitExposed(widget)
+        return widget
+
+    return show
+
+
+def colours(widget) -> set[str]:
+    """Every colour on a grid of points of the widget as it is drawn."""
+    image = widget.grab().toImage()
+    return {
+        image.pixelColor(x, y).name()
+        for x in range(0, image.width(), 3)
+        for y in range(0, image.height(), 3)
+    }
+
+
+class TestTollStrip:
+    def ledger(self, wh=1600.0, **rating):
+        return discharge_ledger(discharge_from_energies([wh], Rating(rated_wh=2000, **rating)))
+
+    @pytest.mark.parametrize("colour", ["day", "night"])
+    def test_each_kind_is_drawn_in_its_colour(self, shown, colour):
+        strip = shown(TollStrip())
+        theme.apply(colour)
+        strip.show_ledger(self.ledger(soc_to=10), 16)
+        seen = colours(strip)
+        energy = theme.tokens.energy
+        for kind in (Kind.DELIVERED, Kind.STORED, Kind.FLOOR, Kind.UNACCOUNTED):
+            assert energy[kind].lower() in seen, kind
+        theme.apply("day")
+
+    def test_heights_stand_for_watt_hours(self, shown):
+        strip = shown(TollStrip(), 900, 400)
+        strip.show_ledger(self.ledger(wh=1000), None)
+        image = strip.grab().toImage()
+        delivered = theme.tokens.energy[Kind.DELIVERED].lower()
+        x = image.width() - 6
+        column = [image.pixelColor(x, y).name() for y in range(image.height())]
+        rated_top = next(
+            y for y in range(30, image.height()) if image.pixelColor(4, y).name() != theme.tokens.paper.lower()
+            and y > 15
+        )  # fmt: skip
+        base = max(y for y, c in enumerate(column) if c == delivered)
+        height = base - column.index(delivered)
+        assert height == pytest.approx((base - min(rated_top, 30)) / 2, rel=0.1)
+
+    def test_gates_by_key_and_click(self, shown):
+        strip, chosen = shown(TollStrip()), []
+        strip.show_ledger(self.ledger(soc_to=10), 16)
+        strip.grab()
+        strip.gate_chosen.connect(chosen.append)
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Left):
+            QTest.keyClick(strip, key)
+        assert chosen == [1, -1, -1, 1]
+        QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(300, 100))
+        QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(890, 100))
+        assert chosen[-2:] == [0, -1]
+
+    @pytest.mark.parametrize("wh", [0.0, 0.4, 2000.0, 2600.0])
+    def test_extremes_are_drawn(self, shown, wh):
+        strip = shown(TollStrip())
+        strip.show_ledger(self.ledger(wh=wh), 16)
+        assert strip.accessibleDescription().startswith("rated 2000 Wh, ")
+        assert not strip.grab().isNull()
+
+    def test_nothing_to_draw_is_nothing_drawn(self, shown):
+        strip = shown(TollStrip())
+        strip.show_ledger(None, None)
+        QTest.keyClick(strip, Qt.Key.Key_Right)
+        assert len(colours(strip)) == 1
+
+
+class TestVerdictRails:
+    def test_keys_choose_and_open(self, shown):
+        rails, chosen, opened = shown(VerdictRails()), [], []
+        rails.show_rows(ROWS, 0.7, 1.0)
+        rails.row_chosen.connect(chosen.append)
+        rails.row_opened.connect(opened.append)
+        for key in (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Return):
+            QTest.keyClick(rails, key)
+        assert (chosen, opened) == ([1, 2], [2])
+        assert rails.accessibleDescription() == "Run 3: too close to call, 85 %"
+
+    def test_clicks_choose_and_open(self, shown):
+        rails, opened = shown(VerdictRails()), []
+        rails.show_rows(ROWS, 0.7, 1.0)
+        rails.row_opened.connect(opened.append)
+        QTest.mouseClick(rails, Qt.MouseButton.LeftButton, pos=QPoint(100, 130))
+        assert rails.chosen == 2
+        QTest.mouseDClick(rails, Qt.MouseButton.LeftButton, pos=QPoint(100, 200))
+        assert opened == [3]
+
+    def test_colours_say_the_outcome(self, shown):
+        rails = shown(VerdictRails(), 900, 260)
+        for row, token in zip(ROWS, ("good", "bad", "unsure"), strict=False):
+            rails.show_rows([row], 0.7, 1.0)
+            assert getattr(theme.tokens, token).lower() in colours(rails)
+
+    def test_fewer_rows_stand_further_apart(self, shown):
+        rails = shown(VerdictRails())
+        rails.show_rows(ROWS[:2], 0.7, 1.0)
+        rails.fit_to(400)
+        assert rails.height() == 2 * 84 + 1
+        rails.fit_to(50)
+        assert rails.height() == 2 * 60 + 1
+
+
+class TestLanes:
+    def lanes(self, count=3):
+        return [
+            Lane(
+                station_id=i,
+                name=f"Station {i}",
+                subtitle="x",
+                runs=tuple(
+                    LaneRun(10 * i + k, NOW - timedelta(hours=30 - 8 * k),
+                            NOW - timedelta(hours=26 - 8 * k), state, "900 Wh", "tip")
+                    for k, state in enumerate(("finished", "void", "running"))
+                ),
+            )
+            for i in range(count)
+        ]  # fmt: skip
+
+    def test_runs_and_stations_are_chosen_by_click(self, shown):
+        chart, runs, stations = shown(LaneChart(), 1000, 400), [], []
+        chart.show_lanes(self.lanes(), 0, NOW, NOW + timedelta(hours=2))
+        chart.grab()
+        chart.run_chosen.connect(runs.append)
+        chart.station_chosen.connect(stations.append)
+        block = chart._blocks[4][0]
+        QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=block.center().toPoint())
+        QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=QPoint(50, int(block.center().y())))
+        assert (runs, stations) == ([11], [1])
+
+    @pytest.mark.parametrize("span", [timedelta(minutes=1), timedelta(days=2), timedelta(days=900)])
+    def test_any_span_has_a_few_ticks(self, shown, span):
+        chart = shown(LaneChart())
+        run = LaneRun(1, NOW - span, NOW, "finished", "x", "x")
+        chart.show_lanes([Lane(1, "a", "b", (run,))], None, NOW, None)
+        assert len(chart._ticks()) <= 24
+        assert not chart.grab().isNull()
+
+    def test_lanes_share_the_room(self, shown):
+        chart = shown(LaneChart())
+        chart.show_lanes(self.lanes(), None, NOW, None)
+        chart.fit_to(2000)
+        tall = chart.height()
+        chart.fit_to(100)
+        assert tall > chart.height() >= 3 * 60
+
+
+class TestPowerChart:
+    def test_the_view_holds_the_run_and_its_foreseen_end(self, shown):
+        chart = shown(PowerChart("x"), 800, 300)
+        t = np.arange(0, 3600.0)
+        chart.show_trace(t, np.full(t.size, 400.0))
+        forecast = Forecast(remaining_s=7000, earliest_s=6000, latest_s=8000, basis="x")
+        chart.show_forecast(3600, forecast, 400)
+        (low, high), (_, top) = chart._plot.viewRange()
+        assert low == 0 and high >= 11_600 and 400 < top < 600
+        chart.show_forecast(None, None, 0)
+        assert chart._plot.viewRange()[0][1] < 4000
+
+    def test_words_of_marks_that_crowd_are_left_out_but_their_lines_stay(self, shown):
+        chart = shown(PowerChart("x"), 800, 300)
+        t = np.arange(0, 3600.0)
+        chart.show_trace(t, np.full(t.size, 400.0))
+        chart.show_marks([(100, "Fan on"), (110, "Odd"), (2000, "Fan off"), (3590, "Cut-off")])
+        words = [line.label.format for line in chart._marks]
+        assert words == ["▾ Fan on", "", "▾ Fan off", "▾ Cut-off"]
+        assert chart._marks[-1].label.anchors[0][0] == 1.0
+
+    def test_a_zoom_by_hand_stays_until_a_double_click(self, shown):
+        chart = shown(PowerChart("x"), 800, 300)
+        t = np.arange(0, 3600.0)
+        chart.show_trace(t, np.full(t.size, 400.0))
+        chart._plot.setXRange(100, 200, padding=0)
+        chart._on_zoomed(None)
+        chart.show_trace(t, np.full(t.size, 410.0))
+        assert chart._plot.viewRange()[0] == [100, 200]
+        chart.reset_view()
+        assert chart._plot.viewRange()[0][1] > 3600
+
+    def test_holes_are_not_bridged(self, shown):
+        chart = shown(PowerChart("x"))
+        chart.show_trace(np.arange(4.0), np.array([1, np.nan, 3, 4]))
+        assert chart._peak_w == 4
+
+    def test_hours_on_the_axis(self):
+        axis = HoursAxis("bottom")
+        (step, values), *_ = axis.tickValues(0, 5 * 3600, 500)
+        assert step == 3600 and axis.tickStrings(values, 1, step)[:3] == ["0 h", "1 h", "2 h"]
+        (step, values), *_ = axis.tickValues(0, 5400, 500)
+        assert axis.tickStrings(values, 1, step)[:3] == ["0:00", "0:10", "0:20"][: len(values)] or (
+            step == 900
+        )
+
+
+def test_the_expected_run_draws_its_band(shown):
+    picture = shown(ExpectedRun(), 600, 240)
+    picture.show_plan(None)
+    assert len(colours(picture)) == 1
+    forecast = Forecast(remaining_s=7000, earliest_s=6000, latest_s=8000, basis="x")
+    picture.show_plan((NOW, 400, 2000, forecast))
+    assert theme.tokens.trace.lower() in colours(picture)
+    assert picture.accessibleDescription() == "400 W, ends from 13:40"
+
+
+def test_the_rail_is_walked_by_keys_and_stays_on_its_ends(shown):
+    rail, chosen = shown(Rail(["A", "B", "C"]), 122, 300), []
+    rail.stop_chosen.connect(chosen.append)
+    QTest.keyClick(rail, Qt.Key.Key_Up)
+    QTest.keyClick(rail, Qt.Key.Key_Down)
+    rail.set_current(2)
+    QTest.keyClick(rail, Qt.Key.Key_Down)
+    QTest.mouseClick(rail, Qt.MouseButton.LeftButton, pos=QPoint(60, 34 + 56))
+    assert chosen == [1, 1]
+    assert rail.accessibleDescription() == "C, 3 of 3"
+
+
+@pytest.mark.parametrize(
+    ("words", "text", "found"),
+    [("go verd", "Go to Verdicts", True), ("", "Quit", True), ("goo", "Go to Plan", False)],
+)
+def test_the_finder_matches_all_words_anywhere(words, text, found):
+    assert matches(words, text) is found
