@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -235,7 +236,7 @@ class TestSampleBuffer:
     def test_energy_is_carried_on_over_blocks_whatever_their_size(self):
         for cuts in ([0, 5000], [0, 1, 2, 700, 4097, 5000]):
             buffer = SampleBuffer()
-            for start, stop in zip(cuts, cuts[1:], strict=False):
+            for start, stop in pairwise(cuts):
                 buffer.add(self.block(start + 50, stop + 50))
             assert len(buffer) == 5000
             assert buffer.time_s[0] == 0 and buffer.time_s[-1] == 4999

@@ -64,6 +64,8 @@ def number_box(
     box.setSuffix(f" {unit}" if unit else "")
     box.setAccessibleName(name)
     box.setKeyboardTracking(False)
+    # The style sheet's padding does not reach the field inside.
+    box.lineEdit().setTextMargins(7, 0, 0, 0)
     return box
 
 

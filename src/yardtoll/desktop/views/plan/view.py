@@ -23,7 +23,7 @@ from yardtoll.desktop.widgets.expected_run import ExpectedRun
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Load, Meter
 
-_FORM_W = 380
+_FORM_W = 416
 _PICTURE_H = 400
 STANDARD_C_RATE = 0.2
 """Common standard rate for capacity; IEC 61960 uses it for cells (common practice)."""

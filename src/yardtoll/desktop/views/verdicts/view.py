@@ -15,6 +15,8 @@ from yardtoll.desktop.widgets.basics import button, choice, label, refill, set_r
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
 from yardtoll.desktop.workbench import Workbench
 
+_RAILS_STRETCH = 100
+_AROUND_RAILS = 290
 _NOTE_ROLES = {"meets": "note", "falls_short": "note-bad", "too_close_to_call": "note-unsure"}
 
 
@@ -43,8 +45,9 @@ class VerdictsView(StopView):
         layout.addWidget(self._headline)
         layout.addLayout(self._make_choices())
         layout.addSpacing(6)
-        layout.addWidget(self._make_rails(), 1)
+        layout.addWidget(self._make_rails(), _RAILS_STRETCH)
         layout.addLayout(self._make_foot())
+        layout.addStretch(1)
         self.setFocusProxy(self._rails)
 
     def _make_choices(self) -> QHBoxLayout:
@@ -111,6 +114,7 @@ class VerdictsView(StopView):
         self._page = verdict_page(analyses, as_yardstick(stick), rule)
         self._headline.setText(self._page.headline)
         self._rails.show_rows([r.row for r in self._page.rows], self._page.low, self._page.high)
+        self._fit_rails()
         if self._fresh and self._page.rows:
             self._fresh = False
             judged = [i for i, row in enumerate(self._page.rows) if row.judged]
@@ -119,7 +123,12 @@ class VerdictsView(StopView):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._rails.fit_to(self._scroll.height() - 4)
+        self._fit_rails()
+
+    def _fit_rails(self) -> None:
+        """Few rails stand apart, many scroll; what is said of them follows right below."""
+        self._rails.fit_to(self.height() - _AROUND_RAILS)
+        self._scroll.setMaximumHeight(self._rails.height() + 4)
 
     def sentence(self) -> str:
         """The chosen verdict as it can be published."""

@@ -93,7 +93,8 @@ class YardView(StopView):
         page = yard_page(stations, runs, self.bench.analyses.all_of(runs), self.bench.live, now)
         self._headline.setText(page.headline)
         only = " · shown only: open in another window" if yard.read_only else ""
-        self._path.setText(f"{yard.info().name} · {yard.path}{only}")
+        self._path.setText(f"{yard.info().name} · {yard.path.name}{only}")
+        self._path.setToolTip(str(yard.path))
         current = session.station.id if session.station else None
         self._lanes.setVisible(bool(stations))
         self._lanes.show_lanes(list(page.lanes), current, now, page.until)
