@@ -13,6 +13,7 @@ from yardtoll.core.energy import (
     slice_between,
     trapezoid_wh,
 )
+from yardtoll.core.timebase import sampling_of
 
 
 class TestTrapezoid:
@@ -94,7 +95,9 @@ class TestDisagreement:
         if step:
             energy = np.floor(energy / step) * step
         counter = join_counter(self.T, energy, None)
-        return disagreement(self.T, np.full(self.T.size, 400.0), counter, 0, 3600)
+        return disagreement(
+            sampling_of(self.T), self.T, np.full(self.T.size, 400.0), counter, 0, 3600
+        )
 
     def test_sign_and_size(self):
         assert self.check(0.02) == pytest.approx(0.02 / 1.02)
@@ -108,12 +111,15 @@ class TestDisagreement:
         power = np.where(self.T < 1500, 400.0, 100.0)
         energy = np.concatenate([[0], np.cumsum((power[1:] + power[:-1]) / 2 * 10 / 3600)])
         counter = join_counter(self.T[keep], energy[keep], None)
-        apart = disagreement(self.T[keep], power[keep], counter, 0, 3600)
+        apart = disagreement(sampling_of(self.T[keep]), self.T[keep], power[keep], counter, 0, 3600)
         assert apart is None or abs(apart) < 1e-9
 
     def test_nothing_counted_tells_nothing(self):
         counter = join_counter(self.T, np.zeros(self.T.size), None)
-        assert disagreement(self.T, np.zeros(self.T.size), counter, 0, 3600) is None
+        assert (
+            disagreement(sampling_of(self.T), self.T, np.zeros(self.T.size), counter, 0, 3600)
+            is None
+        )
 
 
 def test_slices_take_both_ends():
@@ -125,7 +131,7 @@ def test_slices_take_both_ends():
 def test_what_a_gap_could_hide_is_bounded_by_the_highest_power():
     t = np.array([0.0, 10, 20, 30, 1000, 1010])
     p = np.array([400.0, 400, 400, 400, 100, 100])
-    (gap,) = gaps_between(t, p, None, 0, 1010)
+    (gap,) = gaps_between(sampling_of(t), t, p, None, 0, 1010)
     hours = 970 / 3600
     assert gap.energy_wh == pytest.approx(250 * hours)
     assert gap.could_hide_wh == pytest.approx(250 * hours)  # the truth may be anything from 0 W up

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
-from yardtoll.core.timebase import clean_time, gap_limit_s, gap_starts, unwrap_midnight
+from yardtoll.core.timebase import clean_time, sampling_of, unwrap_midnight
 
 
 def times(*values):
@@ -72,8 +72,8 @@ def test_midnight_adds_a_day_each_time():
 )
 def test_a_gap_is_longer_than_five_intervals_and_ten_seconds(interval_s, limit_s):
     base = interval_s * np.arange(100.0)
-    assert gap_limit_s(base) == limit_s
+    assert sampling_of(base).interval_s == interval_s
     at_limit = np.append(base, base[-1] + limit_s)
     beyond = np.append(base, base[-1] + limit_s + 0.001)
-    assert gap_starts(at_limit).size == 0
-    assert gap_starts(beyond).tolist() == [99]
+    assert sampling_of(at_limit).gap_starts.size == 0
+    assert sampling_of(beyond).gap_starts.tolist() == [99]

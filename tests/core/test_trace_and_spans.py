@@ -84,5 +84,5 @@ class TestCounterSpan:
 
 
 def test_a_single_loaded_sample_is_a_run_of_no_length():
-    span = span_of_power("x", np.arange(3.0), np.array([0, 400.0, 0]))
+    span = span_of_power("x", np.arange(3.0), np.array([0, 400.0, 0]), 1.0)
     assert span.start_s == span.cutoff_s == 1

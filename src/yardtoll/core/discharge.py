@@ -20,7 +20,7 @@ from yardtoll.core.energy import (
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.load_span import LoadSpan, span_of_counter, span_of_power
 from yardtoll.core.quantities import Quantity
-from yardtoll.core.timebase import gap_starts
+from yardtoll.core.timebase import Sampling, sampling_of
 from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
 NO_LOAD_WINDOW_S = 60.0
@@ -197,13 +197,14 @@ def analyse_log(trace: Trace) -> MeterLog:
     counter = (
         join_counter(*readings, power if has_power else None) if readings[0].size > 1 else None
     )
+    sampling = sampling_of(power[0] if has_power else readings[0])
     if has_power:
-        span = span_of_power(trace.name, *power)
+        span = span_of_power(trace.name, *power, sampling.interval_s)
     else:
         assert counter is not None
         span = span_of_counter(trace.name, counter)
-    delivered, source, gaps = _energy(power if has_power else None, counter, span)
-    volts = _volts(trace, power if has_power else None, span)
+    delivered, source, gaps = _energy(sampling, power if has_power else None, counter, span)
+    volts = _volts(trace, sampling, power if has_power else None, span)
     return MeterLog(
         name=trace.name,
         delivered_wh=delivered,
@@ -213,7 +214,7 @@ def analyse_log(trace: Trace) -> MeterLog:
         gaps=gaps,
         notices=(
             *trace.notices,
-            *_notices(trace.name, power if has_power else None, counter, span, gaps),
+            *_notices(trace.name, sampling, power if has_power else None, counter, span, gaps),
         ),
         volts_mean_v=volts[0],
         volts_min_v=volts[1],
@@ -281,17 +282,20 @@ def _above_rated(rating: Rating, delivered_wh: float) -> Notice:
 
 
 def _energy(
-    power: tuple[FloatArray, FloatArray] | None, counter: Counter | None, span: LoadSpan
+    sampling: Sampling,
+    power: tuple[FloatArray, FloatArray] | None,
+    counter: Counter | None,
+    span: LoadSpan,
 ) -> tuple[float, str, tuple[Gap, ...]]:
     """Delivered Wh, what gave it, and the gaps in it."""
     if counter is not None:
         total = _counted_wh(counter, span)
         if power is None or counter.step_wh <= COUNTER_COARSE_SHARE * total:
             time_s = power[0] if power is not None else counter.time_s
-            gaps = gaps_between(time_s, None, counter, span.start_s, span.cutoff_s)
+            gaps = gaps_between(sampling, time_s, None, counter, span.start_s, span.cutoff_s)
             return total, "counter", gaps
     assert power is not None
-    gaps = gaps_between(*power, counter, span.start_s, span.cutoff_s)
+    gaps = gaps_between(sampling, *power, counter, span.start_s, span.cutoff_s)
     within = slice_between(power[0], span.start_s, span.cutoff_s)
     delivered = trapezoid_wh(power[0][within], power[1][within])
     for gap in gaps:
@@ -321,7 +325,10 @@ def _max_w(power: tuple[FloatArray, FloatArray], span: LoadSpan) -> float:
 
 
 def _volts(
-    trace: Trace, power: tuple[FloatArray, FloatArray] | None, span: LoadSpan
+    trace: Trace,
+    sampling: Sampling,
+    power: tuple[FloatArray, FloatArray] | None,
+    span: LoadSpan,
 ) -> tuple[float | None, float | None, float, float | None]:
     """Loaded mean (time-weighted), loaded minimum, loaded s, and no-load volts."""
     time_s, volts = trace.valid(Quantity.VOLTS)
@@ -329,14 +336,18 @@ def _volts(
         return None, None, 0.0, None
     loaded = (time_s >= span.start_s) & (time_s <= span.cutoff_s)
     if power is not None:
-        nearest = np.clip(np.searchsorted(power[0], time_s, side="right") - 1, 0, None)
-        loaded &= power[1][nearest] > span.limit_w
+        watts = power[1]
+        if time_s is not power[0]:
+            nearest = np.clip(np.searchsorted(power[0], time_s, side="right") - 1, 0, None)
+            watts = watts[nearest]
+        loaded &= watts > span.limit_w
     window = (time_s < span.start_s) & (time_s >= span.start_s - NO_LOAD_WINDOW_S)
     no_load = float(np.median(volts[window])) if window.any() else None
     if not loaded.any():
         return None, None, 0.0, no_load
     both = loaded[1:] & loaded[:-1]
-    both[gap_starts(time_s)] = False
+    same = power is not None and time_s is power[0]
+    both[(sampling if same else sampling_of(time_s)).gap_starts] = False
     weights = np.diff(time_s)[both]
     loaded_s = float(np.sum(weights))
     if loaded_s == 0:
@@ -347,6 +358,7 @@ def _volts(
 
 def _notices(
     name: str,
+    sampling: Sampling,
     power: tuple[FloatArray, FloatArray] | None,
     counter: Counter | None,
     span: LoadSpan,
@@ -376,7 +388,7 @@ def _notices(
             at = ", ".join(f"{t:.0f} s" for t in resets)
             say(Code.COUNTER_RESET, f"the energy counter restarted at {at}; the parts were joined")
         if power is not None:
-            apart = disagreement(*power, counter, span.start_s, span.cutoff_s)
+            apart = disagreement(sampling, *power, counter, span.start_s, span.cutoff_s)
             if apart is not None and abs(apart) > DISAGREE_SHARE:
                 say(
                     Code.COUNTER_DISAGREES,

@@ -4,9 +4,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
-from yardtoll.core.timebase import gap_starts
+from yardtoll.core.timebase import Sampling
 from yardtoll.core.trace import FloatArray
 
 SECONDS_PER_HOUR = 3600.0
@@ -117,6 +116,7 @@ def slice_between(time_s: FloatArray, start_s: float, end_s: float) -> slice:
 
 
 def gaps_between(
+    sampling: Sampling,
     time_s: FloatArray,
     power_w: FloatArray | None,
     counter: Counter | None,
@@ -129,7 +129,7 @@ def gaps_between(
     what the station could have delivered in it is stated.
     """
     found = []
-    for i in gap_starts(time_s):
+    for i in sampling.gap_starts:
         begin, finish = float(time_s[i]), float(time_s[i + 1])
         if finish <= start_s or begin > end_s:
             continue
@@ -174,7 +174,12 @@ def _gap(
 
 
 def disagreement(
-    time_s: FloatArray, power_w: FloatArray, counter: Counter, start_s: float, end_s: float
+    sampling: Sampling,
+    time_s: FloatArray,
+    power_w: FloatArray,
+    counter: Counter,
+    start_s: float,
+    end_s: float,
 ) -> float | None:
     """(counter − ∫P dt) ÷ counter over the run, gaps left out on both sides.
 
@@ -182,20 +187,17 @@ def disagreement(
     """
     span = slice_between(time_s, start_s, end_s)
     t, p = time_s[span], power_w[span]
-    whole = _inside(t)
-    hours = np.diff(t)[whole] / SECONDS_PER_HOUR
-    from_power = float(np.sum(0.5 * (p[1:] + p[:-1])[whole] * hours))
-    at = np.interp(t, counter.time_s, counter.energy_wh)
-    from_counter = float(np.sum(np.diff(at)[whole]))
+    if t.size < 2:
+        return None
+    from_power = trapezoid_wh(t, p)
+    from_counter = counter.at(float(t[-1])) - counter.at(float(t[0]))
+    for i in sampling.gap_starts[
+        (sampling.gap_starts >= span.start) & (sampling.gap_starts + 1 < span.stop)
+    ]:
+        from_power -= trapezoid_wh(time_s[i : i + 2], power_w[i : i + 2])
+        from_counter -= counter.at(float(time_s[i + 1])) - counter.at(float(time_s[i]))
     largest = max(from_power, from_counter)
     if largest <= 0:
         return None
     relative = (from_counter - from_power) / largest
     return relative if abs(relative) > counter.step_wh / largest else None
-
-
-def _inside(time_s: FloatArray) -> NDArray[np.bool_]:
-    """(n − 1,) True for intervals that are no gap."""
-    inside = np.ones(max(time_s.size - 1, 0), dtype=bool)
-    inside[gap_starts(time_s)] = False
-    return inside

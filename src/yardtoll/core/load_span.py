@@ -6,7 +6,6 @@ import numpy as np
 
 from yardtoll.core.energy import SECONDS_PER_HOUR, Counter
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.timebase import median_interval_s
 from yardtoll.core.trace import FloatArray
 
 IDLE_LIMIT_W = 2.0
@@ -41,8 +40,15 @@ def load_limit_w(power_w: FloatArray) -> float:
     return max(IDLE_LIMIT_W, LOAD_SHARE * float(np.median(loaded))) if loaded.size else IDLE_LIMIT_W
 
 
-def span_of_power(name: str, time_s: FloatArray, power_w: FloatArray) -> LoadSpan:
+def span_of_power(
+    name: str, time_s: FloatArray, power_w: FloatArray, interval_s: float
+) -> LoadSpan:
     """Load-on = first, cut-off = last sample above the load limit; pauses between do not end it.
+
+    Args:
+        name: for messages.
+        time_s, power_w: (n,) s and W, finite.
+        interval_s: the median sampling interval.
 
     Raises:
         UnusableDataError: no sample is above the limit.
@@ -59,7 +65,7 @@ def span_of_power(name: str, time_s: FloatArray, power_w: FloatArray) -> LoadSpa
         starts_loaded=bool(loaded[0] == 0),
         no_cutoff=bool(loaded[-1] == power_w.size - 1),
         limit_w=limit,
-        edge_s=median_interval_s(time_s),
+        edge_s=interval_s,
     )
 
 

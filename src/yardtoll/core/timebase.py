@@ -68,19 +68,25 @@ def unwrap_midnight(clock_s: FloatArray) -> FloatArray:
     return np.asarray(clock_s + DAY_S * days)
 
 
-def median_interval_s(time_s: FloatArray) -> float:
-    """Median distance between samples in s; 0 for a single sample."""
-    return float(np.median(np.diff(time_s))) if time_s.size > 1 else 0.0
+@dataclass(frozen=True, kw_only=True)
+class Sampling:
+    """How a time axis is sampled; worked out once, for a day at 10 Hz takes its time.
+
+    Attributes:
+        interval_s: median distance between samples; 0 for a single sample.
+        gap_starts: indices i where the step from sample i to i + 1 is a gap.
+    """
+
+    interval_s: float
+    gap_starts: NDArray[np.intp]
 
 
-def gap_limit_s(time_s: FloatArray) -> float:
-    """Longest interval in s that is not yet a gap."""
-    return max(GAP_INTERVALS * median_interval_s(time_s), GAP_FLOOR_S)
-
-
-def gap_starts(time_s: FloatArray) -> NDArray[np.intp]:
-    """Indices i where the step from sample i to i + 1 is a gap."""
-    return np.flatnonzero(np.diff(time_s) > gap_limit_s(time_s))
+def sampling_of(time_s: FloatArray) -> Sampling:
+    """The sampling of (n,) rising s."""
+    steps = np.diff(time_s)
+    interval_s = float(np.median(steps)) if steps.size else 0.0
+    limit_s = max(GAP_INTERVALS * interval_s, GAP_FLOOR_S)
+    return Sampling(interval_s=interval_s, gap_starts=np.flatnonzero(steps > limit_s))
 
 
 def _spread_coarse_stamps(raw_s: FloatArray) -> tuple[FloatArray, int]:

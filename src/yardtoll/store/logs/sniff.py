@@ -18,6 +18,7 @@ _BOMS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", 
 _NUMBER_LIKE = re.compile(
     r"^[~≈+-]?[\d.,'\s\u00a0\u202f]*\d[\d.,'\s]*(?:e[+-]?\d+)?\s*[^\d\s]{0,4}$", re.I
 )
+_BARE_NUMBER = re.compile(r"^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?$")
 _TIME_LIKE = re.compile(r"^\d{1,4}[-/.:]\d{1,2}([-/.:]\d{1,4})?.*")
 
 
@@ -31,6 +32,8 @@ class Dialect:
         first_data_line: 1-based number of the first line of data.
         header: one name a column, "column 1"… where the log names none.
         named: whether the log itself names its columns.
+        plain: for each column, whether all cells looked at are bare numbers with a decimal point,
+            so that the whole column may be tried as numbers at once.
     """
 
     encoding: str
@@ -38,6 +41,7 @@ class Dialect:
     first_data_line: int
     header: tuple[str, ...]
     named: bool
+    plain: tuple[bool, ...]
 
 
 def sniff(path: Path) -> Dialect:
@@ -181,9 +185,21 @@ def _find_header(
                 first_data_line=number,
                 header=_unique(header, len(cells)),
                 named=header is not None,
+                plain=_plain_columns(delimiter, [text for n, text in numbered if n >= number]),
             )
         header = _with_units(header, cells)
     raise LogError(f"{path.name}, line {numbered[0][0]}: no line of numbers follows it")
+
+
+def _plain_columns(delimiter: str, lines: list[str]) -> tuple[bool, ...]:
+    """Which columns hold nothing but bare numbers; none where a comma may be a decimal mark."""
+    rows = [split_line(line, delimiter) for line in lines]
+    width = max(map(len, rows))
+    if any("," in cell for row in rows for cell in row):
+        return (False,) * width
+    return tuple(
+        all(_BARE_NUMBER.match(row[i]) for row in rows if i < len(row)) for i in range(width)
+    )
 
 
 def _with_units(header: tuple[str, ...] | None, cells: list[str]) -> tuple[str, ...]:

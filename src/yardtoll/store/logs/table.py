@@ -87,7 +87,7 @@ def read_table(path: Path) -> LogTable:
 
 
 def _read_text(path: Path, dialect: Dialect) -> pl.DataFrame:
-    """Every cell as text; ragged lines are cut or filled with nothing."""
+    """Bare numbers as numbers, every other cell as text."""
     source: Path | io.BytesIO = path
     if dialect.encoding not in ("utf-8", "utf-8-sig"):
         text = path.read_bytes().decode(dialect.encoding, errors="replace")
@@ -96,21 +96,43 @@ def _read_text(path: Path, dialect: Dialect) -> pl.DataFrame:
     only_returns = b"\n" not in head and b"\r" in head and dialect.encoding != "utf-16"
     if only_returns:
         source = io.BytesIO(path.read_bytes().replace(b"\r", b"\n"))
-    frame = pl.read_csv(
+    plain = [*dialect.plain, *[False] * len(dialect.header)]
+    tried: list[dict[str, type[pl.DataType]]] = [
+        {n: pl.Float64 if p else pl.String for n, p in zip(dialect.header, plain, strict=False)},
+        dict.fromkeys(dialect.header, pl.String),
+    ]
+    for schema in tried:
+        try:
+            frame = _read_csv(source, dialect, schema)
+            break
+        except pl.exceptions.ComputeError:
+            # Further down stands a cell that is no bare number: all cells are taken as text.
+            if schema is tried[-1]:
+                raise
+    first = pl.nth(0).cast(pl.String).str.strip_chars()
+    comments = pl.any_horizontal(*(first.str.starts_with(mark) for mark in COMMENT_MARKS))
+    blank = pl.all_horizontal(pl.all().is_null())
+    if pl.String in frame.dtypes[:1]:
+        return frame.filter(~(comments.fill_null(value=False) | blank))
+    return frame.filter(~blank) if frame[frame.columns[0]].null_count() else frame
+
+
+def _read_csv(
+    source: Path | io.BytesIO, dialect: Dialect, schema: dict[str, type[pl.DataType]]
+) -> pl.DataFrame:
+    """The cells below the header; ragged lines are cut or filled with nothing."""
+    if isinstance(source, io.BytesIO):
+        source.seek(0)
+    return pl.read_csv(
         source,
         separator=dialect.delimiter,
         skip_lines=dialect.first_data_line - 1,
         has_header=False,
-        infer_schema=False,
         truncate_ragged_lines=True,
         encoding="utf8-lossy",
-        schema=dict.fromkeys(dialect.header, pl.String),
+        schema=schema,
         quote_char='"',
     )
-    first = pl.nth(0).str.strip_chars()
-    comments = pl.any_horizontal(*(first.str.starts_with(mark) for mark in COMMENT_MARKS))
-    blank = pl.all_horizontal(pl.all().is_null())
-    return frame.filter(~(comments.fill_null(value=False) | blank))
 
 
 def _first_bytes(path: Path) -> bytes:
