@@ -10,6 +10,7 @@ from yardtoll.desktop.theme.theme import FOLLOW_SYSTEM
 
 T = TypeVar("T", str, int, float, bool)
 RECENT_KEPT = 8
+DEFAULT_SPEED = 60.0
 
 
 class UserSettings:
@@ -35,7 +36,8 @@ class UserSettings:
     @property
     def simulated_speed(self) -> float:
         """Bench seconds a real second for simulated runs."""
-        return self._get("simulated_speed", 60.0)
+        kept = self._get("simulated_speed", DEFAULT_SPEED)
+        return kept if kept >= 1 else DEFAULT_SPEED
 
     @simulated_speed.setter
     def simulated_speed(self, value: float) -> None:

@@ -46,7 +46,7 @@ def guess_style(columns: list[pl.Series], delimiter_is_comma: bool) -> NumberSty
     """
     votes = {".": 0, ",": 0}
     for column in columns:
-        cells = column.head(_SAMPLE).drop_nulls().str.strip_chars()
+        cells = column.head(_SAMPLE).drop_nulls().str.replace_all(_SPACES, "")
         for mark, other in ((".", ","), (",", ".")):
             m, o = (rf"\{mark}", rf"\{other}")
             certain = (

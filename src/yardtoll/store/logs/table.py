@@ -81,7 +81,7 @@ def read_table(path: Path) -> LogTable:
         reason = str(error).strip().splitlines()[0] if str(error).strip() else type(error).__name__
         raise LogError(f"{path.name} cannot be read as a table: {reason}") from error
     except Exception as error:  # the spreadsheet reader raises kinds of its own
-        if type(error).__module__.startswith("fastexcel"):
+        if "fastexcel" in type(error).__module__:
             raise LogError(f"{path.name} is not a spreadsheet that can be read") from error
         raise
 

@@ -1,0 +1,140 @@
+"""The run that is going, without a window: pace, forecast, marks, losing the wire, its end."""
+
+import time
+
+import pytest
+
+from yardtoll.bench.errors import UnreachableError
+from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.app import make_app
+from yardtoll.desktop.live_run import LiveRun, bench_model_for, new_run
+from yardtoll.desktop.starter_bench import add_starter_bench
+from yardtoll.desktop.views.run.model import figures_of
+from yardtoll.store.records import ReadingKind, Run, Station
+from yardtoll.store.yard_file import YardFile
+
+
+@pytest.fixture
+def yard(tmp_path):
+    with YardFile.create(tmp_path / "a.yard", "A") as yard:
+        add_starter_bench(yard)
+        yard.put(Station(name="Clover", rated_wh=500, rated_w=800))
+        yield yard
+
+
+@pytest.fixture
+def live(qtbot, yard):
+    make_app()
+    run = new_run(yard, yard.stations()[0], yard.meters()[0], yard.loads()[0], (100.0, 0.0))
+    made = LiveRun(yard, run, speed=60.0)
+    made.start()
+    qtbot.waitUntil(lambda: len(made.samples) > 0, timeout=10_000)
+    yield made
+    made.leave()
+
+
+def now():
+    from datetime import datetime
+
+    return datetime.now().astimezone()
+
+
+def test_what_is_shown_is_on_disk_first(qtbot, live):
+    qtbot.wait(600)
+    shown = len(live.samples)
+    assert live.yard.trace(live.run_id).time_s.size >= shown
+
+
+def test_the_beginning_is_not_missed_however_fast_the_clock(qtbot, live):
+    qtbot.waitUntil(lambda: live.delivered_wh > 1, timeout=10_000)
+    power = live.samples.column(Quantity.POWER)
+    assert power[0] == 0 and power.max() > 400  # no load first, then a cold heater
+
+
+def test_the_pace_changes_while_it_runs(qtbot, live):
+    live.set_speed(3600)
+    before = live.elapsed_s()
+    qtbot.wait(1200)
+    assert live.elapsed_s() - before > 1800
+    assert live.speed == 3600
+
+
+def test_figures_of_a_run(qtbot, live):
+    qtbot.waitUntil(lambda: live.elapsed_s() > 200, timeout=15_000)
+    figures = figures_of(live, now())
+    assert figures.station == "Clover"
+    assert figures.headline.startswith("Discharge to empty, run 1 – be back at ")
+    assert figures.watts_note.startswith("target 400 · ")
+    assert "% of 500 rated" in figures.energy_note
+    assert "bench clock ×60" in figures.elapsed_note
+    assert 0 < figures.share_done < 1
+    assert figures.watch.startswith("All quiet") and not figures.watch_is_bad
+
+
+def test_typed_readings_sharpen_the_forecast(qtbot, live):
+    live.set_speed(600)
+    qtbot.waitUntil(lambda: live.elapsed_s() > 600, timeout=15_000)
+    assert live.forecast().basis.startswith("typically")
+    live.read(ReadingKind.SOC, live.simulated_display()[0])
+    qtbot.waitUntil(lambda: live.elapsed_s() > 2400, timeout=15_000)
+    live.read(ReadingKind.SOC, live.simulated_display()[0])
+    assert live.forecast().basis == "the display's SOC over this run"
+    assert figures_of(live, now()).display.endswith(" %")
+
+
+def test_a_wire_that_breaks_is_marked_and_taken_up_again(qtbot, live, monkeypatch):
+    lost, found = [], []
+    live.lost.connect(lost.append)
+    live.found.connect(found.append)
+    driver = live._recorder._meter
+    real, broken = driver.read_new, []
+
+    def flaky():
+        if not broken:
+            broken.append(True)
+            raise UnreachableError("the cable was pulled")
+        return real()
+
+    monkeypatch.setattr(driver, "read_new", flaky)
+    qtbot.waitUntil(lambda: bool(found), timeout=10_000)
+    assert lost == ["the cable was pulled"]
+    assert [m.word for m in live.yard.marks(live.run_id)] == ["Meter lost"]
+    before = len(live.samples)
+    qtbot.waitUntil(lambda: len(live.samples) > before, timeout=10_000)
+
+
+def test_a_disk_that_is_full_stops_the_recording_and_keeps_what_was(qtbot, live, monkeypatch):
+    failed = []
+    live.failed.connect(failed.append)
+
+    def full(*_):
+        raise OSError(28, "No space left on device")
+
+    kept = live.yard.trace(live.run_id).time_s.size
+    monkeypatch.setattr(live.yard, "append_samples", full)
+    qtbot.waitUntil(lambda: bool(failed), timeout=10_000)
+    assert "No space left" in failed[0]
+    assert live.yard.trace(live.run_id).time_s.size >= kept
+    assert live.yard.get(Run, live.run_id).state == "running"  # to be resumed or closed
+
+
+def test_left_and_resumed_twice_is_one_run_with_two_marks(qtbot, yard, live):
+    live.leave()
+    for _ in range(2):
+        time.sleep(0.3)
+        again = LiveRun(yard, yard.get(Run, live.run_id), speed=60.0)
+        before = yard.trace(live.run_id).time_s.size
+        again.resume()
+        qtbot.waitUntil(lambda a=again, b=before: len(a.samples) > b, timeout=10_000)
+        again.leave()
+    words = [m.word for m in yard.marks(live.run_id)]
+    assert len(words) == 2 and all(word.startswith("Resumed after a gap") for word in words)
+    assert not yard.trace(live.run_id).notices
+
+
+def test_the_same_records_play_the_same_bench(yard):
+    station, meter, load = yard.stations()[0], yard.meters()[0], yard.loads()[0]
+    model = bench_model_for(station, meter, load)
+    assert model == bench_model_for(station, meter, load)
+    assert abs(model.meter.gain_error) <= meter.reading_share
+    assert abs(model.meter.offset_w) <= meter.floor_w
