@@ -187,6 +187,7 @@ class TestWrongUsage:
             "a.csv --rated-wh 5 --duration 1:00:00",
             "a.csv --rated-wh 5 --tz Nowhere/Land",
             "a.csv --rated-wh 5 --map power",
+            "a.csv --rated-wh 5 --map colour=power",
             "--energy-wh 5 --rated-wh 5 --tz UTC",
         ],
     )

@@ -13,8 +13,10 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 import typer
 
 from yardtoll import __version__
+from yardtoll.core.quantities import Quantity
 
 EXIT_CANNOT = 1
+MAPPED_PURPOSES = ("time", "date", *(quantity.value for quantity in Quantity))
 SHELL_COMMANDS = ("compute", "import")
 
 shell = typer.Typer(
@@ -60,7 +62,12 @@ def _mapping(text: str) -> dict[str, str]:
     pairs = [part.replace("\\,", ",") for part in re.split(r"(?<!\\),", text)]
     if not all("=" in pair for pair in pairs):
         raise typer.BadParameter(f'"{text}" does not read like time=COLUMN,power=COLUMN')
-    return {k.strip(): v.strip() for k, v in (pair.split("=", 1) for pair in pairs)}
+    found = {k.strip(): v.strip() for k, v in (pair.split("=", 1) for pair in pairs)}
+    for purpose in found:
+        if purpose not in MAPPED_PURPOSES:
+            names = ", ".join(MAPPED_PURPOSES)
+            raise typer.BadParameter(f'"{purpose}" is nothing a column can hold; it may be {names}')
+    return found
 
 
 Logs = Annotated[list[Path] | None, typer.Argument(metavar="[LOG]...", help="Meter logs.")]

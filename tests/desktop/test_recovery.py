@@ -95,7 +95,7 @@ def test_closed_as_it_is(qtbot, window, killed):
     window.open_yard(killed)
     run = window.bench.interrupted()[0]
     card_button(window.stack.currentWidget(), "Close it as it is").click()
-    assert window.bench.interrupted() == []
+    qtbot.waitUntil(lambda: window.bench.interrupted() == [], timeout=10_000)
     kept = window.bench.session.yard.get(Run, run.id)
     assert kept.state == "finished" and "closed as it was" in kept.conditions["ended"]
     worked_out(qtbot, window)

@@ -2,6 +2,7 @@
 
 import json
 import logging
+import sys
 from pathlib import Path
 
 import pytest
@@ -13,7 +14,7 @@ from PySide6.QtWidgets import QApplication, QLabel, QMessageBox
 
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.dialogs.records import RunDialog, StationDialog, VoidDialog, YardstickDialog
-from yardtoll.desktop.log_file import start_logging
+from yardtoll.desktop.log_file import start_logging, tell_uncaught
 from yardtoll.desktop.settings import UserSettings
 from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, VERDICTS, YARD
 from yardtoll.desktop.theme.theme import theme
@@ -343,6 +344,20 @@ def test_every_control_has_a_name_for_those_who_cannot_see(demo):
     assert unnamed == []
 
 
+def test_what_nobody_caught_is_told_and_logged(window, monkeypatch, caplog, capsys):
+    monkeypatch.setattr(sys, "excepthook", sys.excepthook)
+    tell_uncaught(window.say)
+    try:
+        raise ValueError("the bench is upside down")
+    except ValueError as error:
+        sys.excepthook(type(error), error, error.__traceback__)
+    assert window.notice.text.startswith(
+        "Something went wrong that should not have: the bench is upside down. What is recorded"
+    )
+    assert caplog.records[-1].message == "uncaught"
+    assert "ValueError" in capsys.readouterr().err
+
+
 def test_the_log_is_one_json_object_a_line(tmp_path):
     root = logging.getLogger()
     before = list(root.handlers)
@@ -353,3 +368,12 @@ def test_the_log_is_one_json_object_a_line(tmp_path):
         root.removeHandler(handler)
     told = json.loads(path.read_text().splitlines()[-1])
     assert (told["message"], told["levelname"], told["reason"]) == ("lost", "WARNING", "cable")
+
+
+def test_the_menu_holds_what_people_look_for(demo):
+    texts = [action.text() for action in demo.header.menu.actions() if action.text()]
+    assert "Import a meter's log…" in texts and "Undo" in texts and "Quit" in texts
+    night = next(a for a in demo.header.menu.actions() if a.text() == "Night colours")
+    night.trigger()
+    assert theme.tokens.name == "night"
+    demo.choose_theme("day")

@@ -2,7 +2,6 @@
 
 import time
 from collections.abc import Callable
-from types import TracebackType
 from typing import Any, Self, TypeVar
 
 import numpy as np
@@ -103,12 +102,7 @@ class ScpiMeter:
         self.open()
         return self
 
-    def __exit__(
-        self,
-        kind: type[BaseException] | None,
-        error: BaseException | None,
-        tb: TracebackType | None,
-    ) -> None:
+    def __exit__(self, *_: object) -> None:
         self.close()
 
     def _parse_buffer(self, answer: str, buffer: BufferProfile) -> SampleBlock:

@@ -8,7 +8,7 @@ from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
 from yardtoll import __version__
-from yardtoll.desktop.log_file import start_logging
+from yardtoll.desktop.log_file import start_logging, tell_uncaught
 from yardtoll.desktop.main_window import MainWindow
 from yardtoll.desktop.settings import UserSettings
 from yardtoll.desktop.theme.fonts import load_fonts
@@ -49,6 +49,7 @@ def run_window(arguments: list[str]) -> int:
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     app = make_app()
     window = make_window()
+    tell_uncaught(window.say)
     window.show()
     if DEMO in arguments:
         window.open_demo()

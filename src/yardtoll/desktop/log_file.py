@@ -3,6 +3,7 @@
 import logging
 import logging.handlers
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 
@@ -32,13 +33,19 @@ def start_logging(folder: Path | None = None) -> Path:
     root.setLevel(logging.INFO)
     # The VISA library tells of every byte; only what goes wrong is of use.
     logging.getLogger("pyvisa").setLevel(logging.WARNING)
-    sys.excepthook = _log_uncaught
     return path
 
 
-def _log_uncaught(
-    kind: type[BaseException], error: BaseException, trace: TracebackType | None
-) -> None:
-    """An error nobody caught is logged and printed, and the program goes on."""
-    logging.getLogger("yardtoll").critical("uncaught", exc_info=(kind, error, trace))
-    sys.__excepthook__(kind, error, trace)
+def tell_uncaught(tell: Callable[[str], object]) -> None:
+    """An error nobody caught is logged, printed and told to the user; the program goes on."""
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        logging.getLogger("yardtoll").critical("uncaught", exc_info=(kind, error, trace))
+        sys.__excepthook__(kind, error, trace)
+        if isinstance(error, Exception):
+            tell(
+                f"Something went wrong that should not have: {error}. What is recorded is kept; "
+                "the details are in the log."
+            )
+
+    sys.excepthook = hook

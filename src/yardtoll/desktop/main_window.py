@@ -32,7 +32,7 @@ from yardtoll.desktop.settings import UserSettings
 from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, YARD
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.run.model import figures_of
-from yardtoll.desktop.window_actions import NEEDS_YARD, make_actions
+from yardtoll.desktop.window_actions import MENU, NEEDS_YARD, make_actions
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Run, RunState
@@ -72,6 +72,7 @@ class MainWindow(QMainWindow):
         self.stack.addWidget(self._welcome)
         self._build_frame()
         self.actions_by_name = make_actions(self)
+        self.header.fill_menu([self.actions_by_name[text] for text in group] for group in MENU)
         self.finder = CommandFinder(self)
         self._ticker = QTimer(self)
         self._ticker.setInterval(_STRIP_TICK_MS)

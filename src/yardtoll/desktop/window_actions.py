@@ -14,6 +14,15 @@ if TYPE_CHECKING:
 NEEDS_YARD = "needs_yard"
 """Property of actions that are there only while a yard is open."""
 
+# What the header's menu shows, in groups; everything else is found by typing.
+MENU = (
+    ("New yard…", "Open a yard…", "Look at the demo yard", "Rename the yard…", "Close the yard"),
+    ("Import a meter's log…", "Add a station…", "Edit the station…", "Add a load…", "Add a meter…"),
+    ("Undo", "Redo", "Find an action"),
+    ("Day colours", "Night colours", "Colours as the system has them"),
+    ("About Yard Toll", "Quit"),
+)
+
 Do = Callable[[], object]
 
 

@@ -57,9 +57,17 @@ class Workbench(QObject):
         self._go_live(run).resume()
 
     def close_as_it_is(self, run: Run) -> None:
-        """Finish a run that was left, with what it has."""
-        assert run.id is not None
-        self.session.yard.merge_samples(run.id)
+        """Finish a run that was left, with what it has; its samples are joined on a worker."""
+        run_id = run.id
+        assert run_id is not None
+        self.jobs.start(
+            f"Closing run {run.number}",
+            lambda _: self.session.yard.merge_samples(run_id),
+            lambda _: self._closed_as_it_was(run),
+            lambda error: self.trouble.emit(f"Run {run.number} could not be closed: {error}."),
+        )
+
+    def _closed_as_it_was(self, run: Run) -> None:
         conditions = {**run.conditions, "ended": "the program was away; closed as it was"}
         kept_at = utc_now()
         self.session.put_unrecorded(

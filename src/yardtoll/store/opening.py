@@ -14,7 +14,8 @@ from yardtoll.store.errors import DamagedYardError, NewerYardError, NotAYardErro
 from yardtoll.store.schema import APPLICATION_ID, SCHEMA_VERSION
 
 _SQLITE_MAGIC = b"SQLite format 3\x00"
-_CHECKED_BELOW_BYTES = 64 * 1024 * 1024
+_CHECKED_BELOW_BYTES = 16 * 1024 * 1024
+"""Larger yards would keep the window waiting; their damage shows when it is met."""
 
 
 def refuse_foreign(path: Path) -> None:

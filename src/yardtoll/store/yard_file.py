@@ -6,7 +6,6 @@ import time
 from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
-from types import TracebackType
 from typing import Any, Self, TypeVar
 
 import sqlalchemy as sa
@@ -112,12 +111,7 @@ class YardFile:
     def __enter__(self) -> Self:
         return self
 
-    def __exit__(
-        self,
-        kind: type[BaseException] | None,
-        error: BaseException | None,
-        tb: TracebackType | None,
-    ) -> None:
+    def __exit__(self, *_: object) -> None:
         self.close()
 
     # records
@@ -277,14 +271,9 @@ class _Transaction:
             self._writing.release()
             raise
 
-    def __exit__(
-        self,
-        kind: type[BaseException] | None,
-        error: BaseException | None,
-        tb: TracebackType | None,
-    ) -> None:
+    def __exit__(self, kind: Any, error: Any, trace: Any) -> None:
         try:
-            self._context.__exit__(kind, error, tb)
+            self._context.__exit__(kind, error, trace)
         finally:
             self._writing.release()
 

@@ -3,7 +3,6 @@
 import socketserver
 import threading
 from collections.abc import Callable
-from types import TracebackType
 from typing import Self
 
 import numpy as np
@@ -71,12 +70,7 @@ class SimulatedBench:
     def __enter__(self) -> Self:
         return self
 
-    def __exit__(
-        self,
-        kind: type[BaseException] | None,
-        error: BaseException | None,
-        tb: TracebackType | None,
-    ) -> None:
+    def __exit__(self, *_: object) -> None:
         self.close()
 
     def answer(self, line: str) -> str | None:

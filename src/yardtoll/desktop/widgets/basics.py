@@ -10,6 +10,8 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QLabel,
     QPushButton,
+    QScrollArea,
+    QVBoxLayout,
     QWidget,
 )
 
@@ -90,6 +92,20 @@ def refill(box: QComboBox, items: list[tuple[str, object]]) -> None:
     position = next((i for i in range(box.count()) if box.itemData(i) == chosen), -1)
     box.setCurrentIndex(max(position, 0) if items else -1)
     box.blockSignals(False)
+
+
+def scrolled(widget: QWidget) -> QScrollArea:
+    """A widget of its own height at the top of an area that scrolls downwards."""
+    holder = QWidget()
+    inner = QVBoxLayout(holder)
+    inner.setContentsMargins(0, 0, 0, 0)
+    inner.addWidget(widget)
+    inner.addStretch(1)
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setWidget(holder)
+    return area
 
 
 def hanging_list(items: list[tuple[str, str]], role: str = "quiet") -> QWidget:

@@ -11,7 +11,7 @@ from yardtoll.desktop.session import as_yardstick
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.verdicts.model import RULE_WORDS, VerdictPage, verdict_page
-from yardtoll.desktop.widgets.basics import button, choice, label, refill, set_role
+from yardtoll.desktop.widgets.basics import button, choice, label, refill, scrolled, set_role
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
 from yardtoll.desktop.workbench import Workbench
 
@@ -72,17 +72,8 @@ class VerdictsView(StopView):
         self._rails = VerdictRails()
         self._rails.row_chosen.connect(lambda _: self._show_reasons())
         self._rails.row_opened.connect(self._open)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        holder = QWidget()
-        inner = QVBoxLayout(holder)
-        inner.setContentsMargins(0, 0, 0, 0)
-        inner.addWidget(self._rails)
-        inner.addStretch(1)
-        scroll.setWidget(holder)
-        self._scroll = scroll
-        return scroll
+        self._scroll = scrolled(self._rails)
+        return self._scroll
 
     def _make_foot(self) -> QVBoxLayout:
         layout = QVBoxLayout()

@@ -2,14 +2,14 @@
 
 from datetime import datetime
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.yard.model import yard_page
-from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.basics import button, label, scrolled
 from yardtoll.desktop.widgets.lanes import LaneChart
 from yardtoll.desktop.widgets.record_list import RecordList
 from yardtoll.desktop.workbench import Workbench
@@ -46,17 +46,8 @@ class YardView(StopView):
         self._lanes = LaneChart()
         self._lanes.run_chosen.connect(self.run_opened)
         self._lanes.station_chosen.connect(self._choose_station)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        holder = QWidget()
-        inner = QVBoxLayout(holder)
-        inner.setContentsMargins(0, 0, 0, 0)
-        inner.addWidget(self._lanes)
-        inner.addStretch(1)
-        scroll.setWidget(holder)
-        self._scroll = scroll
-        layout.addWidget(scroll, 5)
+        self._scroll = scrolled(self._lanes)
+        layout.addWidget(self._scroll, 5)
         columns = QHBoxLayout()
         columns.setSpacing(24)
         self._lists: dict[str, RecordList] = {}
