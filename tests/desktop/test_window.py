@@ -347,10 +347,8 @@ def test_every_control_has_a_name_for_those_who_cannot_see(demo):
 def test_what_nobody_caught_is_told_and_logged(window, monkeypatch, caplog, capsys):
     monkeypatch.setattr(sys, "excepthook", sys.excepthook)
     tell_uncaught(window.say)
-    try:
-        raise ValueError("the bench is upside down")
-    except ValueError as error:
-        sys.excepthook(type(error), error, error.__traceback__)
+    error = ValueError("the bench is upside down")
+    sys.excepthook(ValueError, error, None)
     assert window.notice.text.startswith(
         "Something went wrong that should not have: the bench is upside down. What is recorded"
     )

@@ -11,6 +11,7 @@ from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.store.records import Station
 
 _NAME_CHARS = 34
+_BUTTON_H = 32
 
 
 class Header(QWidget):
@@ -41,8 +42,10 @@ class Header(QWidget):
         menu_button.setAccessibleName("Menu")
         menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu_button.setMenu(self.menu)
+        menu_button.setFixedHeight(_BUTTON_H)
         self._waiting = label("", "muted")
         self._next = button("", self.next_step_asked.emit)
+        self._next.setFixedHeight(_BUTTON_H)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(MARGIN - 9, 0, MARGIN, 0)
         layout.setSpacing(14)

@@ -84,8 +84,17 @@ class Gates(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         left, right = 60, self.width() - 10
-        base = min(self.height() * 0.66, 470.0)
-        flow = [(Kind.WALL, 250), (Kind.STORED, 226), (Kind.STORED, 212), (Kind.DELIVERED, 190)]
+        base = self.height() * 0.74
+        full = base - 80
+        flow = [
+            (kind, int(share * full))
+            for kind, share in (
+                (Kind.WALL, 1.0),
+                (Kind.STORED, 0.90),
+                (Kind.STORED, 0.84),
+                (Kind.DELIVERED, 0.76),
+            )
+        ]
         tolls = [Kind.CONVERSION, Kind.OVERHEAD, Kind.CONVERSION]
         step = (right - left) / len(flow)
         for i, (kind, height) in enumerate(flow):
@@ -95,8 +104,8 @@ class Gates(QWidget):
         painter.drawLine(int(left) - 10, int(base), int(right), int(base))
         for i, kind in enumerate(tolls):
             x, lost = left + (i + 1) * step, flow[i][1] - flow[i + 1][1]
-            painter.fillRect(int(x) - 3, int(base - 290), 6, 290, theme.colour("ink"))
-            painter.fillRect(int(x) - 9, int(base - 296), 18, 8, theme.colour("ink"))
+            painter.fillRect(int(x) - 3, 40, 6, int(base) - 40, theme.colour("ink"))
+            painter.fillRect(int(x) - 9, 34, 18, 8, theme.colour("ink"))
             painter.fillRect(int(x) - 34, int(base) + 8, 68, lost, _energy(kind))
         painter.setPen(theme.colour("muted"))
         painter.setFont(font(15))

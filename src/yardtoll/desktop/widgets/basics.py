@@ -15,6 +15,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+KEYBOARD_REASONS = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
+"""Drawn widgets show their focus ring to who came by keyboard, as others need none."""
+
 
 def label(text: str = "", role: str = "", *, wrap: bool = False) -> QLabel:
     """A text; never rich text, since names come from users and files."""

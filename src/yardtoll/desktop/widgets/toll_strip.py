@@ -1,13 +1,23 @@
 """The toll strip: energy flows left to right, its height in Wh; at each gate a toll falls away."""
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.core.figures import format_with_uncertainty
 from yardtoll.core.ledger import Kind, Ledger, Toll
 from yardtoll.desktop.theme.fonts import MEDIUM, REGULAR, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
 
 _POST_W = 6
 _CAP = (18, 8)
@@ -33,6 +43,7 @@ class TollStrip(QWidget):
         self._gates: list[QRectF] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(220)
+        self._ring = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Toll strip")
         theme.changed.connect(self.update)
@@ -121,7 +132,7 @@ class TollStrip(QWidget):
         painter.drawText(words.translated(0, 20), centre, toll.title)
         reach = QRectF(x - 70, 0, 140, self.height())
         self._gates.append(reach)
-        if self.hasFocus() and index == self._chosen:
+        if self._ring and self.hasFocus() and index == self._chosen:
             painter.setPen(QPen(theme.colour("accent"), 2))
             painter.drawRect(QRectF(x - 14, 0.5, 28, base))
 
@@ -151,13 +162,19 @@ class TollStrip(QWidget):
             painter.drawText(QRectF(left, top + 82, room, 22), own)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._ring = False
         for index, reach in enumerate(self._gates):
             if reach.contains(event.position()):
                 self._choose(index)
                 return
         self._choose(-1)
 
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self._ring = event.reason() in KEYBOARD_REASONS
+        super().focusInEvent(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        self._ring = True
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
         if step is None or self._ledger is None:
             super().keyPressEvent(event)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
+    QFocusEvent,
     QFontMetrics,
     QKeyEvent,
     QMouseEvent,
@@ -17,6 +18,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
 
 ROW_H = 60
 TALLEST_ROW = 84
@@ -61,6 +63,7 @@ class VerdictRails(QWidget):
         self._chosen = 0
         self._row_h = ROW_H
         self._room = 0
+        self._ring = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Verdicts")
@@ -109,7 +112,7 @@ class VerdictRails(QWidget):
         middle = top + self._row_h / 2
         if index == self._chosen:
             painter.fillRect(QRectF(0, top, width, self._row_h), theme.colour("sunk"))
-            if self.hasFocus():
+            if self._ring and self.hasFocus():
                 painter.setPen(QPen(theme.colour("accent"), 2))
                 painter.drawRect(QRectF(1, top + 1, width - 2, self._row_h - 2))
         painter.setPen(QPen(theme.colour("line"), 1))
@@ -192,6 +195,7 @@ class VerdictRails(QWidget):
         return left + share * (right - left)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._ring = False
         self.choose(int(event.position().y() // self._row_h))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
@@ -199,7 +203,12 @@ class VerdictRails(QWidget):
         if index < len(self._rows):
             self.row_opened.emit(index)
 
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self._ring = event.reason() in KEYBOARD_REASONS
+        super().focusInEvent(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        self._ring = True
         key = Qt.Key(event.key())
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.choose(self._chosen + (1 if key is Qt.Key.Key_Down else -1))
