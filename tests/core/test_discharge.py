@@ -97,6 +97,11 @@ class TestCutoff:
         result = analyse_discharge([make(t, power=p)], RATED)
         assert result.has(Code.STARTS_LOADED) and not result.has(Code.NO_CUTOFF)
 
+    def test_a_meter_turned_round_is_named(self):
+        t, p = block()
+        with pytest.raises(UnusableDataError, match="is the meter turned round"):
+            analyse_discharge([make(t, power=-p)], RATED)
+
     def test_no_load_at_all_is_refused_in_one_sentence(self):
         with pytest.raises(UnusableDataError, match=r"^a\.csv: the power never rises above 2 W"):
             analyse_discharge([make([0, 1, 2], power=[0, 1, 2])], RATED)

@@ -56,8 +56,10 @@ def span_of_power(
     limit = load_limit_w(power_w)
     loaded = np.flatnonzero(power_w > limit)
     if loaded.size == 0:
+        turned = " (it is negative: is the meter turned round?)" if power_w.min() < -limit else ""
         raise UnusableDataError(
-            f"{name}: the power never rises above {IDLE_LIMIT_W:g} W, so there is no run in it"
+            f"{name}: the power never rises above {IDLE_LIMIT_W:g} W{turned}, "
+            "so there is no run in it"
         )
     return LoadSpan(
         start_s=float(time_s[loaded[0]]),

@@ -140,6 +140,8 @@ def bears_energy(header: str) -> bool:
 def _by_header(name: str) -> tuple[str | None, str | None, float]:
     """Purpose, unit and score of a header such as "Power (W)", "kWh", "t [s]", "delivered_wh"."""
     found = _UNIT_IN_HEADER.search(name)
+    if found and found[2] and _purpose_of_unit(found[2]) is None:
+        found = None  # "Date/Time" and "power_out" end in words, not in units
     unit = (found[1] or found[2]) if found else None
     words = re.sub(r"[^a-z°%]+", " ", (name[: found.start()] if found else name).lower()).strip()
     plain = re.sub(r"[^a-z°%]+", " ", name.lower()).strip()
@@ -151,13 +153,22 @@ def _by_header(name: str) -> tuple[str | None, str | None, float]:
     by_unit = _purpose_of_unit(unit) if unit else None
     for purpose, names in _WORDS.items():
         if any(re.search(rf"\b{re.escape(word)}\b", words) for word in names):
+            if purpose == TIME and unit is None:
+                unit = next((w for w in words.split() if w in _TIME_UNITS), None)
             return _agreed(purpose, by_unit, unit, 2.0 + 0.1 * likely)
     if by_unit is not None:
         return by_unit, unit, 1.5 + 0.1 * likely
+    return _by_symbol(name, words)
+
+
+def _by_symbol(name: str, words: str) -> tuple[str | None, str | None, float]:
+    """Purpose, unit and score of a header that is, or ends in, a symbol or a unit."""
     if words in _SYMBOLS:
         return _SYMBOLS[words], words if _purpose_of_unit(words) else None, 1.0
-    last = words.split()[-1] if words else ""
-    if last in _SYMBOLS and len(last) > 1:
+    last = words.rsplit(maxsplit=1)[-1] if words else ""
+    if last in _TIME_UNITS and len(last) > 1:
+        return TIME, last, 0.9
+    if last in _SYMBOLS and (len(last) > 1 or name.endswith((" W", " V", " A"))):
         return _SYMBOLS[last], last, 0.8
     return None, None, 0.0
 
@@ -206,7 +217,7 @@ def _holds(column: pl.Series, purpose: str, style: NumberStyle) -> bool:
 def _settle_dates(frame: pl.DataFrame, mapping: ColumnMapping) -> None:
     """A column called "Date" that holds times is the time; date and time may stand apart."""
     date = mapping.get(DATE)
-    if date is not None and TIME not in mapping and looks_like_time(frame[date.column]):
+    if date is not None and TIME not in mapping:
         mapping[TIME] = mapping.pop(DATE)
     time = mapping.get(TIME)
     if time is not None and DATE in mapping:

@@ -29,13 +29,21 @@ _SECONDS_PER = {
 _HAS_OFFSET = r"(?:Z|[+-]\d{2}:?\d{2})$"
 _CLOCK = r"^([+-]?\d+):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?\s*([AaPp][Mm])?$"
 
+_MONTH = "[A-Za-z]{3,9}"
+_DATED = (
+    r"^(?:\d{1,4}[-/.]\d{1,2}[-/.]\d{1,4}|\d{8}"
+    rf"|\d{{1,2}}[- ]{_MONTH}[- ]\d{{4}}|{_MONTH} \d{{1,2}},? \d{{4}})[T ]\d"
+)
+
 # Day before month first: where no day is above 12 the file's neighbours decide nothing, and most
 # of the world writes it so. A month-first log shows itself by a day above 12.
 _DATE_FORMATS = (
     "%Y-%m-%d", "%Y/%m/%d", "%d.%m.%Y", "%d/%m/%Y", "%m/%d/%Y", "%d-%m-%Y", "%d.%m.%y",
-    "%d/%m/%y", "%m/%d/%y", "%Y%m%d",
+    "%d/%m/%y", "%m/%d/%y", "%Y%m%d", "%d-%b-%Y", "%d %b %Y", "%b %d %Y", "%b %d, %Y",
 )  # fmt: skip
-_CLOCK_FORMATS = ("%H:%M:%S%.f", "%H:%M:%S", "%H:%M", "%I:%M:%S %p", "%I:%M %p")
+_CLOCK_FORMATS = (
+    "%H:%M:%S%.f", "%H:%M:%S", "%H:%M", "%I:%M:%S %p", "%I:%M %p", "%H%M%S", "%H%M%SZ",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -60,9 +68,7 @@ def looks_like_time(column: pl.Series) -> bool:
     cells = column.head(_SAMPLE).drop_nulls().str.strip_chars()
     if cells.len() == 0:
         return False
-    written = cells.str.contains(_CLOCK) | cells.str.contains(
-        r"^\d{1,4}[-/.]\d{1,2}[-/.]\d{1,4}[T ]"
-    )
+    written = cells.str.contains(_CLOCK) | cells.str.contains(_DATED)
     return int(written.sum()) > cells.len() / 2
 
 
@@ -92,7 +98,7 @@ def to_seconds(
     if column.dtype.is_temporal():
         return _from_datetimes(column.cast(pl.Datetime("us")), column, zone)
     if looks_like_time(column):
-        cells = column.str.strip_chars().str.replace(",", ".", literal=True)
+        cells = column.str.strip_chars().str.replace(r"(\d),(\d+)$", "$1.$2")
         if cells.head(_SAMPLE).drop_nulls().str.contains(_CLOCK).all():
             return _from_clock(cells)
         return _from_text(cells, column.name, zone)
@@ -146,7 +152,7 @@ def _from_text(cells: pl.Series, name: str, zone: ZoneInfo | None) -> RawTimes:
     if format_ is None:
         raise LogError(f'the time column "{name}" holds no times in a form that is known')
     naive = cells.str.to_datetime(format_, strict=False, time_unit="us")
-    return _from_datetimes(naive, cells, zone)
+    return _from_datetimes(naive, cells, ZoneInfo("UTC") if format_.endswith("Z") else zone)
 
 
 def _best_format(sample: pl.Series, cells: pl.Series) -> str | None:
