@@ -89,6 +89,18 @@ def test_a_polled_meter_is_asked_for_each_quantity(bench, clock):
     assert block.columns[Quantity.ENERGY][0] == pytest.approx(99 / 60, abs=0.1)
 
 
+def test_a_polled_meter_found_again_goes_on_in_its_own_time(bench, clock):
+    meter = ScpiMeter(bench.resource, PROFILES["polled_meter"], now_s=lambda: clock.real_s)
+    meter.open()
+    clock.real_s = 100
+    meter.close()
+    with pytest.raises(UnreachableError, match="not connected"):
+        meter.read_new()
+    meter.open(prepare=False)
+    assert meter.read_new().time_s.tolist() == [100]
+    meter.close()
+
+
 def test_unknown_commands_go_to_the_error_queue(bench):
     assert bench.answer("NO:SUCH") is None
     assert bench.answer("SYST:ERR?") == '-113,"Undefined header"'

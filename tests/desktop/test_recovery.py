@@ -103,6 +103,16 @@ def test_closed_as_it_is(qtbot, window, killed):
     assert "closed as it was" in window.stack.currentWidget()._idle.text.text()
 
 
+def test_a_fresh_demo_points_to_the_run_left_in_the_one_before(qtbot, window, killed):
+    window.settings.remember_yard(killed)
+    window.open_demo()
+    qtbot.waitUntil(lambda: "left going in the demo" in window.notice.text, timeout=60_000)
+    assert window.bench.session.path != killed
+    window.notice._action.click()
+    assert window.bench.session.path == killed
+    assert window.stack.currentWidget().title == "Run"
+
+
 @pytest.mark.xvfb
 @pytest.mark.skipif(shutil.which("xvfb-run") is None, reason="Xvfb is not installed")
 def test_the_demo_plays_in_a_real_window(tmp_path):

@@ -124,6 +124,23 @@ class TestVerdictPage:
         assert "No meter is stated" in page.rows[4].reasons[0]
         assert page.low < 0.79 and page.high > 0.91
 
+    def test_a_run_stopped_early_is_a_lower_bound_and_falls_short_of_nothing(self):
+        def stopped(hours):
+            whole = analysis(hours=hours)
+            keep = whole.trace.time_s <= hours * 3600
+            trace = Trace(
+                name="t",
+                time_s=whole.trace.time_s[keep],
+                columns={q: v[keep] for q, v in whole.trace.columns.items()},
+            )
+            result = analyse_discharge([trace], Rating(rated_wh=1000))
+            return replace(whole, trace=trace, result=result)
+
+        page = verdict_page([stopped(2), stopped(4.6)], self.PASS, Rule.GUARDED)
+        assert [row.row.word for row in page.rows] == ["cannot be judged", "meets"]
+        assert page.rows[0].row.figure == "at least 39.7 %"
+        assert page.rows[0].reasons[0].startswith("The run ends under load")
+
     def test_the_simple_rule_needs_no_meter(self):
         page = verdict_page([analysis(meter=None)], self.PASS, Rule.SIMPLE)
         assert page.rows[0].row.outcome == "meets" and page.rows[0].row.whisker is None

@@ -29,7 +29,7 @@ class ScpiMeter:
         self._resource = resource
         self._profile = profile
         self._now_s = now_s
-        self._opened_s = 0.0
+        self._opened_s: float | None = None
         self._wire: Any = None
 
     def open(self, *, prepare: bool = True) -> str:
@@ -52,7 +52,8 @@ class ScpiMeter:
                 # pyvisa-py reads in blocks of this size: large answers stay quick.
                 chunk_size=1024 * 1024,
             )
-            self._opened_s = self._now_s()
+            if self._opened_s is None:  # a wire found again goes on in the same time
+                self._opened_s = self._now_s()
             if prepare:
                 for command in self._profile.setup:
                     self._tell(command)
@@ -85,7 +86,7 @@ class ScpiMeter:
         buffer = self._profile.buffer
         if buffer is not None:
             return self._parse_buffer(self._ask(buffer.query), buffer)
-        at_s = self._now_s() - self._opened_s
+        at_s = self._now_s() - (self._opened_s or 0.0)
         columns = {
             quantity: np.array([direct.scale * self._number(direct.query)])
             for quantity, direct in self._profile.direct.items()

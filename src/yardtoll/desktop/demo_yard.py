@@ -9,7 +9,7 @@ import shutil
 import sqlite3
 import tempfile
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import asdict, dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from pathlib import Path
@@ -24,11 +24,13 @@ from yardtoll.bench.simulated.models import BenchModel, LoadModel, MeterModel, S
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.discharge import analyse_log
 from yardtoll.desktop.live_run import CUTOFF_WORD, new_run
+from yardtoll.store.errors import YardError
 from yardtoll.store.records import SIMULATED, Load, Mark, Meter, Reading, RunState, Station
 from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.yard_file import YardFile
 
 DEMO_NAME = "Heron Lane yard"
+COPY_NAME = "Demo.yard"
 RECIPE = 3
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
@@ -129,10 +131,23 @@ def fresh_demo(folder: Path | None = None, progress: Progress = lambda *_: None)
     """
     template = _template(progress)
     folder = folder or Path(tempfile.mkdtemp(prefix="yardtoll-demo-"))
-    copy = folder / "Demo.yard"
+    copy = folder / COPY_NAME
     shutil.copy2(template, copy)
     _move_to_today(copy)
     return copy
+
+
+def demo_left_running(recent: Iterable[Path]) -> Path | None:
+    """The latest demo copy among the yards opened lately in which a run was left going."""
+    for path in recent:
+        if path.name == COPY_NAME:
+            try:
+                with YardFile.open(path) as yard:
+                    if not yard.read_only and yard.unfinished_runs():
+                        return path
+            except YardError:
+                continue
+    return None
 
 
 def build_demo(path: Path, today: date, progress: Progress = lambda *_: None) -> None:

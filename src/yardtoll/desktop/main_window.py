@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.desktop.demo_yard import fresh_demo
+from yardtoll.desktop.demo_yard import demo_left_running, fresh_demo
 from yardtoll.desktop.frame.bars import JobBar, NoticeBar
 from yardtoll.desktop.frame.command_finder import CommandFinder
 from yardtoll.desktop.frame.header import Header
@@ -150,12 +150,22 @@ class MainWindow(QMainWindow):
 
     def open_demo(self) -> None:
         """Open a fresh copy of the demo yard; the first one takes a few seconds to play."""
+        recent = tuple(self.settings.recent_yards)
         self.jobs.start(
             "Making the demo yard",
-            lambda handle: fresh_demo(progress=handle.progress),
-            self.open_yard,
+            lambda handle: (fresh_demo(progress=handle.progress), demo_left_running(recent)),
+            lambda made: self._open_fresh_demo(*made),
             lambda error: self.say(f"The demo yard could not be made: {error}"),
         )
+
+    def _open_fresh_demo(self, path: Path, left: Path | None) -> None:
+        self.open_yard(path)
+        if left is not None:
+            self.say(
+                "A run was left going in the demo that was open before.",
+                "Open that one",
+                lambda: self.open_yard(left),
+            )
 
     def close_yard(self) -> None:
         """Back to the first page; a run that is going asks first."""
@@ -322,10 +332,14 @@ class MainWindow(QMainWindow):
 
     def add_record(self, kind: str) -> None:
         """Ask for a new station, load, meter or yardstick and keep it."""
-        if self.bench is not None:
-            from yardtoll.desktop.record_editing import add_record
+        if self.bench is None:
+            return
+        if self.bench.session.yard.read_only:
+            self.say("This yard is open in another window: it can only be looked at here.")
+            return
+        from yardtoll.desktop.record_editing import add_record
 
-            add_record(self, self.bench.session, kind)
+        add_record(self, self.bench.session, kind)
 
     def edit_station(self) -> None:
         """Ask for changes to the chosen station."""

@@ -1,5 +1,6 @@
 """What the frame says of a yard: what the chosen station waits for, and what ran last."""
 
+from yardtoll.desktop.when import local_date
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import RunState, Station
 
@@ -25,4 +26,4 @@ def last_run_said(bench: Workbench) -> str:
         return "no run yet"
     last = ended[-1]
     name = yard.get(Station, last.station_id).name
-    return f"last: run {last.number} of {name}, {last.started_at[:10]}"
+    return f"last: run {last.number} of {name}, {local_date(last.started_at)}"

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from yardtoll.core.figures import decimals_for, format_clock, format_with_uncertainty
 from yardtoll.core.ledger import Ledger, discharge_ledger
 from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.when import local_date
 from yardtoll.store.records import RunState
 
 
@@ -39,7 +40,7 @@ def ledger_page(analysis: RunAnalysis) -> LedgerPage:
         f"{analysis.meter.name} {analysis.meter.accuracy}" if analysis.meter else "no meter stated"
     )
     source = run.conditions.get("file") or run.conditions.get("load") or ""
-    parts = [f"Run {run.number}", run.started_at[:10], str(source), window, meter]
+    parts = [f"Run {run.number}", local_date(run.started_at), str(source), window, meter]
     subtitle = " · ".join(part for part in parts if part)
     if run.state == RunState.VOID.value:
         subtitle += f" · void: {run.void_reason}"

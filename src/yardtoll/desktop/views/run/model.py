@@ -7,6 +7,7 @@ from yardtoll.core.figures import format_clock, format_power, format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.live_run import LiveRun
+from yardtoll.desktop.when import local
 from yardtoll.store.records import Reading, ReadingKind
 
 TARGET_TOLERANCE = 0.05
@@ -65,7 +66,7 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
         energy=f"{delivered:.1f}" if delivered < 1000 else f"{delivered:.0f}",
         energy_note=_against_rated(live, delivered),
         elapsed=format_clock(live.elapsed_s()),
-        elapsed_note=f"on since {_local(live.run.started_at):%H:%M}"
+        elapsed_note=f"on since {local(live.run.started_at):%H:%M}"
         + (f" · bench clock ×{live.speed:g}" if live.speed != 1 else ""),
         volts=f"{volts:.1f}" if volts is not None else "–",
         hertz=f"{hertz:.2f}" if hertz is not None else "–",
@@ -182,7 +183,3 @@ def _watch(live: LiveRun, watts: float | None) -> tuple[str, bool]:
     )
     quiet = ("All quiet: power on target, meter and station within their ratings.", False)
     return next(((text, bad) for applies, text, bad in found if applies), quiet)
-
-
-def _local(iso: str) -> datetime:
-    return datetime.fromisoformat(iso).astimezone()

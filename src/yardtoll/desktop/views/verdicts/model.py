@@ -2,10 +2,13 @@
 
 from dataclasses import dataclass
 
+from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.figures import format_with_uncertainty
+from yardtoll.core.trace import Code
 from yardtoll.core.verdict import Outcome, Rule
 from yardtoll.core.yardsticks import Basis, JudgedRun, Yardstick, judge_discharge
 from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.when import local_date
 from yardtoll.desktop.widgets.verdict_rails import RailRow
 from yardtoll.store.records import RunState
 
@@ -72,7 +75,7 @@ def _judged(analysis: RunAnalysis, yardstick: Yardstick, rule: Rule) -> JudgedRo
     load = f" at {result.mean_w:.0f} W" if result and result.mean_w else ""
     c_rate = f" · {result.c_rate:.2f} C" if result and result.c_rate else ""
     title = f"Run {run.number}{load}"
-    subtitle = f"{run.soc_from:g} → {run.soc_to:g} %{c_rate} · {run.started_at[:10]}"
+    subtitle = f"{run.soc_from:g} → {run.soc_to:g} %{c_rate} · {local_date(run.started_at)}"
     not_judged = _why_not(analysis, rule)
     if not_judged or result is None:
         word, reason = not_judged or ("nothing to tell", analysis.problem)
@@ -86,6 +89,12 @@ def _judged(analysis: RunAnalysis, yardstick: Yardstick, rule: Rule) -> JudgedRo
     expanded = analysis.budget.expanded_wh if analysis.budget else 0.0
     judged = judge_discharge(result, expanded, yardstick, rule)
     verdict = judged.verdict
+    if verdict.outcome is not Outcome.MEETS and (incomplete := _incomplete(result)):
+        figure = f"at least {100 * verdict.value:.1f} %"
+        row = RailRow(
+            title, subtitle, verdict.value, None, verdict.limit, "", "cannot be judged", figure
+        )
+        return JudgedRow(analysis=analysis, judged=None, row=row, reasons=(incomplete,))
     row = RailRow(
         title=title,
         subtitle=subtitle,
@@ -113,6 +122,18 @@ def _why_not(analysis: RunAnalysis, rule: Rule) -> tuple[str, str] | None:
             "run; or judge by the simple rule.",
         )
     return None
+
+
+def _incomplete(result: DischargeResult) -> str:
+    """Why the delivered energy is only a lower bound, "" if it is all there was.
+
+    A lower bound that meets a limit meets it; one that does not says nothing.
+    """
+    if result.has(Code.NO_CUTOFF):
+        return "The run ends under load: the station may have had more to give. Run it to empty."
+    if result.has(Code.STARTS_LOADED):
+        return "The log begins under load: what was delivered before is not in it."
+    return ""
 
 
 def _ratio(analysis: RunAnalysis, yardstick: Yardstick) -> float:

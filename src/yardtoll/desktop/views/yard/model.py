@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from yardtoll.core.figures import format_span
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.live_run import LiveRun
+from yardtoll.desktop.when import local
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun
 from yardtoll.store.records import Run, RunState, Station
 
@@ -62,7 +63,7 @@ def _count(runs: int) -> str:
 
 
 def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
-    start = datetime.fromisoformat(run.started_at).astimezone()
+    start = local(run.started_at)
     result = analysis.result if analysis else None
     if run.state == RunState.RUNNING.value:
         end = max(now, start)
@@ -70,7 +71,7 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
         # A simulated run takes less of the clock than of its own time; its own time counts.
         end = start + timedelta(seconds=result.duration_s)
     else:
-        end = datetime.fromisoformat(run.ended_at).astimezone() if run.ended_at else start
+        end = local(run.ended_at) if run.ended_at else start
     energy = f"{result.delivered_wh:.0f} Wh" if result else run.state
     if run.state == RunState.VOID.value:
         energy = "void"
