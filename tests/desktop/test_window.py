@@ -375,3 +375,24 @@ def test_the_menu_holds_what_people_look_for(demo):
     night.trigger()
     assert theme.tokens.name == "night"
     demo.choose_theme("day")
+
+
+def test_new_open_and_import_ask_for_files(qtbot, window, tmp_path, monkeypatch):
+    """The system's own file dialogs cannot be driven; what they answer is given here."""
+    answers = {
+        "getSaveFileName": (str(tmp_path / "Fresh"), ""),
+        "getOpenFileName": (str(tmp_path / "Fresh.yard"), ""),
+        "getOpenFileNames": ([str(tmp_path / "none.csv")], ""),
+    }
+    for name, answer in answers.items():
+        monkeypatch.setattr(f"PySide6.QtWidgets.QFileDialog.{name}", lambda *_, a=answer: a)
+    window.actions_by_name["New yard…"].trigger()
+    assert window.bench.session.path == tmp_path / "Fresh.yard"
+    assert window.settings.last_folder == tmp_path
+    window.close_yard()
+    window.actions_by_name["Open a yard…"].trigger()
+    assert window.bench.session.yard.info().name == "Fresh"
+    window.actions_by_name["Import a meter's log…"].trigger()
+    qtbot.waitUntil(lambda: "none.csv does not exist" in window.notice.text, timeout=10_000)
+    window.actions_by_name["New yard…"].trigger()
+    assert window.notice.text == "Fresh.yard is already there; choose another name"

@@ -4,12 +4,12 @@ import logging
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
-    QFileDialog,
     QHBoxLayout,
     QMainWindow,
     QMessageBox,
@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from yardtoll.desktop.asking_files import ask_import, ask_new_yard, ask_open_yard
 from yardtoll.desktop.demo_yard import demo_left_running, fresh_demo
 from yardtoll.desktop.frame.bars import JobBar, NoticeBar
 from yardtoll.desktop.frame.command_finder import CommandFinder
@@ -40,8 +41,6 @@ from yardtoll.store.yard_file import YardFile
 
 log = logging.getLogger(__name__)
 
-LOG_FILTER = "Meter logs (*.csv *.tsv *.txt *.log *.xlsx *.ods *.parquet);;All files (*)"
-YARD_FILTER = "Yards (*.yard)"
 _STRIP_TICK_MS = 500
 _SMALLEST = (1024, 700)
 _FIRST_SIZE = (1280, 800)
@@ -363,32 +362,6 @@ class MainWindow(QMainWindow):
 
     # files
 
-    def ask_new_yard(self) -> None:
-        """Ask where the new yard is to lie."""
-        start = str(self.settings.last_folder / "My bench.yard")
-        chosen, _ = QFileDialog.getSaveFileName(self, "New yard", start, YARD_FILTER)
-        if chosen:
-            self.settings.last_folder = Path(chosen).parent
-            self.new_yard(Path(chosen))
-
-    def ask_open_yard(self) -> None:
-        """Ask which yard to open."""
-        chosen, _ = QFileDialog.getOpenFileName(
-            self, "Open a yard", str(self.settings.last_folder), YARD_FILTER
-        )
-        if chosen:
-            self.settings.last_folder = Path(chosen).parent
-            self.open_yard(Path(chosen))
-
-    def ask_import(self) -> None:
-        """Ask which logs to import."""
-        chosen, _ = QFileDialog.getOpenFileNames(
-            self, "Import meter logs", str(self.settings.last_folder), LOG_FILTER
-        )
-        if chosen:
-            self.settings.last_folder = Path(chosen[0]).parent
-            self.import_logs([Path(c) for c in chosen])
-
     def import_logs(self, paths: list[Path]) -> None:
         """Read logs and ask, one after another, what they are."""
         from yardtoll.desktop.log_import import import_logs
@@ -411,12 +384,13 @@ class MainWindow(QMainWindow):
     # the window itself
 
     def _welcome_chosen(self, what: str) -> None:
-        {
+        choices: dict[str, Callable[[], object]] = {
             "demo": self.open_demo,
-            "new": self.ask_new_yard,
-            "open": self.ask_open_yard,
-            "import": self.ask_import,
-        }[what]()
+            "new": partial(ask_new_yard, self),
+            "open": partial(ask_open_yard, self),
+            "import": partial(ask_import, self),
+        }
+        choices[what]()
 
     def about(self) -> None:
         """Say what this program is, and the cautions that hold everywhere."""

@@ -2,6 +2,7 @@
 
 from typing import TYPE_CHECKING
 
+from yardtoll.desktop.asking_files import ask_import
 from yardtoll.desktop.record_editing import add_record, edit_record, void_run
 from yardtoll.desktop.stops import PLAN, RUN
 from yardtoll.desktop.views.stop_view import StopView
@@ -64,7 +65,7 @@ def _ledger(window: "MainWindow", bench: Workbench) -> StopView:
     view = LedgerView(bench)
     view.edit_run_asked.connect(lambda run: edit_record(window, bench.session, run))
     view.void_run_asked.connect(lambda run: void_run(window, bench.session, run))
-    view.import_asked.connect(window.ask_import)
+    view.import_asked.connect(lambda: ask_import(window))
     view.plan_asked.connect(lambda: window.go_to(PLAN))
     return view
 

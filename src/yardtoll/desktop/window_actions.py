@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QKeySequence
 
+from yardtoll.desktop.asking_files import ask_import, ask_new_yard, ask_open_yard
 from yardtoll.desktop.stops import RUN, STOPS
 
 if TYPE_CHECKING:
@@ -63,10 +64,10 @@ def _in_a_yard(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
 def _always(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
     return [
         ("Find an action", "Ctrl+K", window.open_finder, False),
-        ("New yard…", "Ctrl+N", window.ask_new_yard, False),
-        ("Open a yard…", "Ctrl+O", window.ask_open_yard, False),
+        ("New yard…", "Ctrl+N", partial(ask_new_yard, window), False),
+        ("Open a yard…", "Ctrl+O", partial(ask_open_yard, window), False),
         ("Look at the demo yard", "", window.open_demo, False),
-        ("Import a meter's log…", "Ctrl+I", window.ask_import, False),
+        ("Import a meter's log…", "Ctrl+I", partial(ask_import, window), False),
         ("Day colours", "", partial(window.choose_theme, "day"), False),
         ("Night colours", "", partial(window.choose_theme, "night"), False),
         ("Colours as the system has them", "", partial(window.choose_theme, "system"), False),
