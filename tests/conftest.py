@@ -7,3 +7,9 @@ _HOME = tempfile.mkdtemp(prefix="yardtoll-tests-")
 for _name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME"):
     os.environ[_name] = os.path.join(_HOME, _name.lower())
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from hypothesis import settings  # noqa: E402
+
+# A busy machine is no failure: nothing here is timed.
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")

@@ -265,7 +265,7 @@ def test_analysis_finds_what_the_model_delivered(seed):
     assert discharge_budget(result, [accuracy]).expanded_wh > 0
 
 
-def wait_for(condition, timeout_s=20.0):
+def wait_for(condition, timeout_s=60.0):
     deadline = time.monotonic() + timeout_s
     while not condition():
         assert time.monotonic() < deadline, "waited too long"

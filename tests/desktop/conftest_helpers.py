@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QApplication, QDialog
 def worked_out(qtbot, window) -> None:
     bench = window.bench
     ended = [r for r in bench.session.yard.runs() if r.state != "running"]
-    qtbot.waitUntil(lambda: len(bench.analyses.all_of(ended)) == len(ended), timeout=20_000)
+    qtbot.waitUntil(lambda: len(bench.analyses.all_of(ended)) == len(ended), timeout=60_000)
 
 
 def leave_run(window) -> None:

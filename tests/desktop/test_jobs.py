@@ -16,7 +16,7 @@ def test_result_progress_and_idle(qtbot):
         return threading.current_thread() is threading.main_thread()
 
     jobs.start("work", work, got.append, got.append)
-    qtbot.waitUntil(lambda: bool(idle))
+    qtbot.waitUntil(lambda: bool(idle), timeout=60_000)
     assert got == [False]
     assert told == [("half", 0.5), ("unknown", -1.0)]
 
@@ -28,7 +28,7 @@ def test_failure_is_handed_on(qtbot):
         raise ValueError("no good")
 
     jobs.start("work", work, failed.append, lambda error: failed.append(str(error)))
-    qtbot.waitUntil(lambda: failed == ["no good"])
+    qtbot.waitUntil(lambda: failed == ["no good"], timeout=60_000)
 
 
 def test_a_cancelled_job_is_dropped_even_when_it_arrives_late_and_others_go_on(qtbot):
@@ -44,9 +44,9 @@ def test_a_cancelled_job_is_dropped_even_when_it_arrives_late_and_others_go_on(q
     jobs.cancel(number)
     assert not jobs.busy
     jobs.start("next", lambda _: "next", got.append, got.append)
-    qtbot.waitUntil(lambda: got == ["next"])
+    qtbot.waitUntil(lambda: got == ["next"], timeout=60_000)
     go.set()
-    qtbot.waitUntil(gone.is_set)
+    qtbot.waitUntil(gone.is_set, timeout=60_000)
     qtbot.wait(100)
     assert got == ["next"]
 

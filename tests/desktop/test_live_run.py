@@ -28,7 +28,7 @@ def live(qtbot, yard):
     run = new_run(yard, yard.stations()[0], yard.meters()[0], yard.loads()[0], (100.0, 0.0))
     made = LiveRun(yard, run, speed=60.0)
     made.start()
-    qtbot.waitUntil(lambda: len(made.samples) > 0, timeout=10_000)
+    qtbot.waitUntil(lambda: len(made.samples) > 0, timeout=60_000)
     yield made
     made.leave()
 
@@ -40,13 +40,13 @@ def now():
 
 
 def test_what_is_shown_is_on_disk_first(qtbot, live):
-    qtbot.wait(600)
+    qtbot.waitUntil(lambda: len(live.samples) > 60, timeout=60_000)
     shown = len(live.samples)
     assert live.yard.trace(live.run_id).time_s.size >= shown
 
 
 def test_the_beginning_is_not_missed_however_fast_the_clock(qtbot, live):
-    qtbot.waitUntil(lambda: live.delivered_wh > 1, timeout=10_000)
+    qtbot.waitUntil(lambda: live.delivered_wh > 1, timeout=60_000)
     power = live.samples.column(Quantity.POWER)
     assert power[0] == 0 and power.max() > 400  # no load first, then a cold heater
 
@@ -54,13 +54,13 @@ def test_the_beginning_is_not_missed_however_fast_the_clock(qtbot, live):
 def test_the_pace_changes_while_it_runs(qtbot, live):
     live.set_speed(3600)
     before = live.elapsed_s()
-    qtbot.wait(1200)
-    assert live.elapsed_s() - before > 1800
+    # At the old pace this would take two minutes more than is waited for.
+    qtbot.waitUntil(lambda: live.elapsed_s() - before > 3 * 3600, timeout=60_000)
     assert live.speed == 3600
 
 
 def test_figures_of_a_run(qtbot, live):
-    qtbot.waitUntil(lambda: live.elapsed_s() > 200, timeout=15_000)
+    qtbot.waitUntil(lambda: live.elapsed_s() > 200, timeout=60_000)
     figures = figures_of(live, now())
     assert figures.station == "Clover"
     assert figures.headline.startswith("Discharge to empty, run 1 – be back at ")
@@ -73,13 +73,13 @@ def test_figures_of_a_run(qtbot, live):
 
 def test_typed_readings_sharpen_the_forecast(qtbot, live):
     live.set_speed(600)
-    qtbot.waitUntil(lambda: live.elapsed_s() > 600, timeout=15_000)
+    qtbot.waitUntil(lambda: live.elapsed_s() > 600, timeout=60_000)
     assert live.forecast().basis.startswith("typically")
     live.read(ReadingKind.SOC, live.simulated_display()[0])
-    qtbot.waitUntil(lambda: live.elapsed_s() > 2400, timeout=15_000)
+    qtbot.waitUntil(lambda: live.elapsed_s() > 2400, timeout=60_000)
     live.read(ReadingKind.SOC, live.simulated_display()[0])
     assert live.forecast().basis == "the display's SOC over this run"
-    assert figures_of(live, now()).display.endswith(" %")
+    assert "Hz · display last said " in figures_of(live, now()).volts_note
 
 
 def test_a_wire_that_breaks_is_marked_and_taken_up_again(qtbot, live, monkeypatch):
@@ -96,11 +96,11 @@ def test_a_wire_that_breaks_is_marked_and_taken_up_again(qtbot, live, monkeypatc
         return real()
 
     monkeypatch.setattr(driver, "read_new", flaky)
-    qtbot.waitUntil(lambda: bool(found), timeout=10_000)
+    qtbot.waitUntil(lambda: bool(found), timeout=60_000)
     assert lost == ["the cable was pulled"]
     assert [m.word for m in live.yard.marks(live.run_id)] == ["Meter lost"]
     before = len(live.samples)
-    qtbot.waitUntil(lambda: len(live.samples) > before, timeout=10_000)
+    qtbot.waitUntil(lambda: len(live.samples) > before, timeout=60_000)
 
 
 def test_a_disk_that_is_full_stops_the_recording_and_keeps_what_was(qtbot, live, monkeypatch):
@@ -112,7 +112,7 @@ def test_a_disk_that_is_full_stops_the_recording_and_keeps_what_was(qtbot, live,
 
     kept = live.yard.trace(live.run_id).time_s.size
     monkeypatch.setattr(live.yard, "append_samples", full)
-    qtbot.waitUntil(lambda: bool(failed), timeout=10_000)
+    qtbot.waitUntil(lambda: bool(failed), timeout=60_000)
     assert "No space left" in failed[0]
     assert live.yard.trace(live.run_id).time_s.size >= kept
     assert live.yard.get(Run, live.run_id).state == "running"  # to be resumed or closed
@@ -125,7 +125,7 @@ def test_left_and_resumed_twice_is_one_run_with_two_marks(qtbot, yard, live):
         again = LiveRun(yard, yard.get(Run, live.run_id), speed=60.0)
         before = yard.trace(live.run_id).time_s.size
         again.resume()
-        qtbot.waitUntil(lambda a=again, b=before: len(a.samples) > b, timeout=10_000)
+        qtbot.waitUntil(lambda a=again, b=before: len(a.samples) > b, timeout=60_000)
         again.leave()
     words = [m.word for m in yard.marks(live.run_id)]
     assert len(words) == 2 and all(word.startswith("Resumed after a gap") for word in words)

@@ -1,6 +1,7 @@
 """A program killed in mid-run; the run is there, and is resumed or closed as it is."""
 
 import os
+import re
 import shutil
 import signal
 import subprocess
@@ -18,6 +19,7 @@ from yardtoll.desktop.stops import RUN
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
 
+RESUMED = re.compile(r"Resumed after a gap of (\d+) s")
 VICTIM = """
 import sys
 from pathlib import Path
@@ -45,7 +47,7 @@ def killed(tmp_path) -> Path:
     )
     path = Path(process.stdout.readline().strip())
     seen = 0.0
-    until = time.monotonic() + 30
+    until = time.monotonic() + 120
     while seen < 120 and time.monotonic() < until:
         seen = float(process.stdout.readline())
     process.send_signal(signal.SIGKILL)
@@ -75,11 +77,12 @@ def test_resumed_with_the_gap_recorded(qtbot, window, killed):
     time.sleep(11)
     card_button(view, "Resume it").click()
     live = window.bench.live
-    qtbot.waitUntil(lambda: len(live.samples) > before.size + 60, timeout=15_000)
+    qtbot.waitUntil(lambda: len(live.samples) > before.size + 60, timeout=60_000)
     marks = [m.word for m in live.yard.marks(live.run_id)]
-    assert any(word.startswith("Resumed after a gap of 1") for word in marks)
+    gaps = [int(found[1]) for word in marks if (found := RESUMED.fullmatch(word))]
+    assert len(gaps) == 1 and gaps[0] >= 11
     window.bench.live.stop()
-    qtbot.waitUntil(lambda: window.bench.live is None, timeout=10_000)
+    qtbot.waitUntil(lambda: window.bench.live is None, timeout=60_000)
     worked_out(qtbot, window)
     run = window.bench.session.yard.get(Run, live.run_id)
     analysis = analyse_run(window.bench.session.yard, run)
@@ -95,7 +98,7 @@ def test_closed_as_it_is(qtbot, window, killed):
     window.open_yard(killed)
     run = window.bench.interrupted()[0]
     card_button(window.stack.currentWidget(), "Close it as it is").click()
-    qtbot.waitUntil(lambda: window.bench.interrupted() == [], timeout=10_000)
+    qtbot.waitUntil(lambda: window.bench.interrupted() == [], timeout=60_000)
     kept = window.bench.session.yard.get(Run, run.id)
     assert kept.state == "finished" and "closed as it was" in kept.conditions["ended"]
     worked_out(qtbot, window)
@@ -122,7 +125,7 @@ def test_the_demo_plays_in_a_real_window(tmp_path):
     done = subprocess.run(
         ["xvfb-run", "-a", "-s", "-screen 0 1280x800x24", sys.executable,
          str(Path(__file__).parents[2] / "tools" / "play_demo.py"), str(picture)],
-        env={**env, "QT_QPA_PLATFORM": "xcb"}, capture_output=True, text=True, timeout=120,
+        env={**env, "QT_QPA_PLATFORM": "xcb"}, capture_output=True, text=True, timeout=300,
         check=False,
     )  # fmt: skip
     assert done.returncode == 0, done.stderr

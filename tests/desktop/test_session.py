@@ -76,7 +76,7 @@ def test_undo_of_a_mark_leaves_the_samples(session, run):
 class TestAnalyses:
     def wait_for(self, qtbot, analyses, session, run_id):
         qtbot.waitUntil(
-            lambda: analyses.of(session.yard.get(Run, run_id)) is not None, timeout=10_000
+            lambda: analyses.of(session.yard.get(Run, run_id)) is not None, timeout=60_000
         )
         return analyses.of(session.yard.get(Run, run_id))
 

@@ -45,10 +45,10 @@ def start(qtbot, window, load, speed):
     plan.choose_load(load)
     QTest.mouseClick(plan.start_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(
-        lambda: window.bench.live is not None and len(window.bench.live.samples) > 0, timeout=10_000
+        lambda: window.bench.live is not None and len(window.bench.live.samples) > 0, timeout=60_000
     )
     window.activateWindow()
-    qtbot.waitUntil(window.isActiveWindow)
+    qtbot.waitUntil(window.isActiveWindow, timeout=60_000)
     window.stack.currentWidget().setFocus()
     return window.bench.live
 
@@ -74,7 +74,7 @@ def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
     ended = []
     bench.run_ended.connect(lambda *told: ended.append(told))
     live.set_speed(3600)
-    qtbot.waitUntil(lambda: bool(ended), timeout=30_000)
+    qtbot.waitUntil(lambda: bool(ended), timeout=60_000)
     assert ended[0][1] == "the outlet went dark"
     assert window.notice.text == "The run has ended: the outlet went dark. It is kept."
 
@@ -132,21 +132,22 @@ def test_a_reading_is_stamped_at_its_first_digit(qtbot, window, bench):
     view = window.stack.currentWidget()
     QTest.keyClick(view, Qt.Key.Key_Space)
     field = QApplication.focusWidget()
+    before = live.elapsed_s()
     QTest.keyClicks(field, "9")
-    at = live.now_s()
-    qtbot.wait(1500)
+    after = live.now_s()
+    qtbot.waitUntil(lambda: live.elapsed_s() > after + 300, timeout=60_000)
     QTest.keyClicks(field, "3")
     QTest.keyClick(field, Qt.Key.Key_Return)
     (reading,) = bench.session.yard.readings(live.run_id)
     assert reading.value == 93
-    assert reading.time_s == pytest.approx(at, abs=20)
+    assert before <= reading.time_s <= after + 60
 
 
 def test_stopping_by_hand_keeps_the_run(qtbot, window, bench):
     live = start(qtbot, window, bench.session.yard.loads()[-1], 60)
-    qtbot.wait(800)
+    qtbot.waitUntil(lambda: live.elapsed_s() > 30, timeout=60_000)
     window.actions_by_name["Stop the run"].trigger()
-    qtbot.waitUntil(lambda: bench.live is None, timeout=10_000)
+    qtbot.waitUntil(lambda: bench.live is None, timeout=60_000)
     run = bench.session.yard.runs()[0]
     assert (run.id, run.state, run.conditions["ended"]) == (
         live.run_id, "finished", "stopped by hand",
@@ -182,9 +183,9 @@ def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, wi
     wired = bench.session.yard.meters()[-1]
     assert (wired.reading_share, wired.floor_w) == (0.005, 0.1)
     bench.start_run(bench.session.station, wired, bench.session.yard.loads()[1], (100, 0))
-    qtbot.waitUntil(lambda: "No meter answers" in window.notice.text, timeout=10_000)
+    qtbot.waitUntil(lambda: "No meter answers" in window.notice.text, timeout=60_000)
     window.go_to(RUN)
     assert "does not answer" in window.stack.currentWidget()._watch.text()
     bench.live.stop()
-    qtbot.waitUntil(lambda: bench.live is None, timeout=10_000)
+    qtbot.waitUntil(lambda: bench.live is None, timeout=60_000)
     assert bench.session.yard.runs()[0].state == "finished"

@@ -114,12 +114,32 @@ def test_a_whole_trace_keeps_clock_and_notices(yard, run):
         clock_basis=ClockBasis.UTC,
         notices=(Notice(code=Code.MISSING_VALUES, message="one"),),
     )
-    yard.keep_trace(run.id, trace)
-    again = yard.trace(run.id)
+    kept = yard.keep_run(replace(run, id=None, number=2, state="finished"), trace)
+    again = yard.trace(kept.id)
     assert (again.name, again.clock_s, again.clock_basis, again.notices) == (
         trace.name, trace.clock_s, trace.clock_basis, trace.notices,
     )  # fmt: skip
     np.testing.assert_array_equal(again.columns[POWER], trace.columns[POWER])
+
+
+def test_a_run_is_kept_with_its_trace_or_not_at_all(yard, run, monkeypatch):
+    def full(*_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("yardtoll.store.traces.append_block", full)
+    trace = Trace(name="x", time_s=np.arange(3.0), columns={POWER: np.ones(3)})
+    with pytest.raises(OSError, match="No space"):
+        yard.keep_run(replace(run, id=None, number=2), trace)
+    assert yard.runs() == [run]
+    yard.put(Load(name="still writable", watts=1))
+
+
+def test_a_long_trace_is_cut_into_blocks(yard, run, monkeypatch):
+    monkeypatch.setattr("yardtoll.store.traces.ROWS_A_BLOCK", 300)
+    trace = Trace(name="x", time_s=np.arange(700.0), columns={POWER: np.arange(700.0)})
+    kept = yard.keep_run(replace(run, id=None, number=2), trace)
+    np.testing.assert_array_equal(yard.trace(kept.id).columns[POWER], np.arange(700.0))
+    assert yard.first_and_last_sample_s(kept.id) == (0, 699)
 
 
 def test_a_meter_that_restarted_its_clock_is_put_in_order_and_told(yard, run):

@@ -1,13 +1,16 @@
 """Importing logs in the window: read off the GUI thread, asked about, kept as runs."""
 
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from yardtoll.core.trace import Trace
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.jobs import JobHandle
 from yardtoll.store.importing import keep_imported_run
 from yardtoll.store.logs.read import OpenLog, open_log
-from yardtoll.store.records import Meter
+from yardtoll.store.records import Meter, Run, Station
+from yardtoll.store.yard_file import YardFile
 
 if TYPE_CHECKING:
     from yardtoll.desktop.main_window import MainWindow
@@ -53,20 +56,54 @@ def _ask(window: "MainWindow", log: OpenLog) -> None:
     if station.id is None:
         station = session.add(station, f"Add the station {station.name}")
     meter = dialog.meter.currentData()
-    run = keep_imported_run(
+    work = _Keep(
         yard,
         station,
         dialog.preview.trace,
         log.table.path,
         dialog.chosen_columns(),
-        meter_id=meter.id if isinstance(meter, Meter) else None,
-        soc=(dialog.soc_from.value(), dialog.soc_to.value()),
-        own_draw_w=meter.own_draw_w if isinstance(meter, Meter) else 0.0,
+        meter if isinstance(meter, Meter) else None,
+        (dialog.soc_from.value(), dialog.soc_to.value()),
     )
-    session.changed.emit()
-    assert run.id is not None
-    window.open_run(run.id)
-    window.say(f"{log.name} is kept as run {run.number} of {station.name}.")
+
+    def kept(run: Run) -> None:
+        session.changed.emit()
+        assert run.id is not None
+        window.open_run(run.id)
+        window.say(f"{log.name} is kept as run {run.number} of {station.name}.")
+
+    window.jobs.start(
+        f"Keeping {log.name}",
+        work,
+        kept,
+        lambda error: window.say(f"{log.name} could not be kept: {_sentence(error)}"),
+    )
+
+
+@dataclass(frozen=True)
+class _Keep:
+    """A job's frozen input: a long log takes a while to write."""
+
+    yard: YardFile
+    station: Station
+    trace: Trace
+    path: Path
+    columns: dict[str, str]
+    meter: Meter | None
+    soc: tuple[float, float]
+
+    def __call__(self, handle: JobHandle) -> Run:
+        handle.progress("Writing the samples")
+        return keep_imported_run(
+            self.yard,
+            self.station,
+            self.trace,
+            self.path,
+            self.columns,
+            meter_id=self.meter.id if self.meter else None,
+            soc=self.soc,
+            own_draw_w=self.meter.own_draw_w if self.meter else 0.0,
+        )
 
 
 def _free_yard_path(log: Path) -> Path:

@@ -54,6 +54,8 @@ class UserSettings:
         """Put a yard first among the recent ones."""
         recent = [path.resolve(), *(p for p in self.recent_yards if p != path.resolve())]
         self._kept.setValue("recent_yards", [str(p) for p in recent[:RECENT_KEPT]])
+        # At once: a program that is killed must find its yard again.
+        self._kept.sync()
 
     @property
     def last_folder(self) -> Path:

@@ -71,7 +71,7 @@ def keep_imported_run(
     """Keep one trace as a finished run of a station."""
     assert station.id is not None
     started, ended = _times(trace, path)
-    run = yard.put(
+    return yard.keep_run(
         Run(
             station_id=station.id,
             number=yard.next_number(station.id),
@@ -85,11 +85,9 @@ def keep_imported_run(
             soc_to=soc[1],
             own_draw_w=own_draw_w,
             conditions={"file": path.name, "mapping": json.dumps(dict(mapping))},
-        )
+        ),
+        trace,
     )
-    assert run.id is not None
-    yard.keep_trace(run.id, trace)
-    return run
 
 
 def _station(yard: YardFile, name: str, rated_wh: float | None, rated_w: float | None) -> Station:

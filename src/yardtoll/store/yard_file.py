@@ -122,20 +122,8 @@ class YardFile:
         Raises:
             ReadOnlyYardError: the yard is open elsewhere.
         """
-        table = TABLE_OF[type(record)]
-        values = _as_row(record)
         with self._changing() as connection:
-            if record.id is None:
-                del values["id"]
-                key = connection.execute(sa.insert(table).values(values)).inserted_primary_key
-                assert key is not None
-                return dataclasses.replace(record, id=key[0])
-            known = connection.execute(
-                sa.update(table).where(table.c.id == record.id).values(values)
-            ).rowcount
-            if not known:
-                connection.execute(sa.insert(table).values(values))
-            return record
+            return _put(connection, record)
 
     def get(self, kind: type[R], id_: int) -> R:
         """The record of a kind with an id.
@@ -208,11 +196,18 @@ class YardFile:
         with self._changing() as connection:
             traces.merge_blocks(connection, run_id)
 
-    def keep_trace(self, run_id: int, trace: Trace) -> None:
-        """Keep a whole trace at once."""
-        self.start_trace(run_id, list(trace.columns), trace)
-        self.append_samples(run_id, trace.time_s, trace.columns)
-        self.merge_samples(run_id)
+    def keep_run(self, run: Run, trace: Trace) -> Run:
+        """Keep a new run and its whole trace, both or neither; returned with its id."""
+        with self._changing() as connection:
+            kept = _put(connection, run)
+            assert kept.id is not None
+            traces.insert_header(connection, kept.id, list(trace.columns), trace)
+            now_s = time.time()
+            for start in range(0, trace.time_s.size, traces.ROWS_A_BLOCK):
+                rows = slice(start, start + traces.ROWS_A_BLOCK)
+                columns = {q: values[rows] for q, values in trace.columns.items()}
+                traces.append_block(connection, kept.id, trace.time_s[rows], columns, now_s)
+            return kept
 
     def trace(self, run_id: int) -> Trace | None:
         """A run's samples from 0 s on; None when it has none."""
@@ -276,6 +271,23 @@ class _Transaction:
             self._context.__exit__(kind, error, trace)
         finally:
             self._writing.release()
+
+
+def _put(connection: sa.Connection, record: R) -> R:
+    """Insert or replace one record."""
+    table = TABLE_OF[type(record)]
+    values = _as_row(record)
+    if record.id is None:
+        del values["id"]
+        key = connection.execute(sa.insert(table).values(values)).inserted_primary_key
+        assert key is not None
+        return dataclasses.replace(record, id=key[0])
+    known = connection.execute(
+        sa.update(table).where(table.c.id == record.id).values(values)
+    ).rowcount
+    if not known:
+        connection.execute(sa.insert(table).values(values))
+    return record
 
 
 def _as_row(record: Record) -> dict[str, Any]:

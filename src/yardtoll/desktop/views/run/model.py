@@ -41,8 +41,7 @@ class RunFigures:
     elapsed: str
     elapsed_note: str
     volts: str
-    hertz: str
-    display: str
+    volts_note: str
     share_done: float | None
     back_at: str
     watch: str
@@ -69,8 +68,7 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
         elapsed_note=f"on since {local(live.run.started_at):%H:%M}"
         + (f" · bench clock ×{live.speed:g}" if live.speed != 1 else ""),
         volts=f"{volts:.1f}" if volts is not None else "–",
-        hertz=f"{hertz:.2f}" if hertz is not None else "–",
-        display=_display(live.yard.readings(live.run_id)),
+        volts_note=_beside_volts(hertz, live.yard.readings(live.run_id)),
         share_done=share,
         back_at=back,
         watch=watch,
@@ -151,9 +149,11 @@ def _against_rated(live: LiveRun, delivered_wh: float) -> str:
     return f"{share} · ± {limit:.0f}" if limit >= 1 else share
 
 
-def _display(readings: list[Reading]) -> str:
+def _beside_volts(hertz: float | None, readings: list[Reading]) -> str:
+    """Frequency, and what the display last said."""
     typed = [r for r in readings if r.kind == ReadingKind.SOC.value]
-    return f"{typed[-1].value:g} %" if typed else "–"
+    display = f"display last said {typed[-1].value:g} %" if typed else "display not read yet"
+    return f"{hertz:.2f} Hz · {display}" if hertz is not None else display
 
 
 def _watch(live: LiveRun, watts: float | None) -> tuple[str, bool]:

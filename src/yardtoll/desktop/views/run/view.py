@@ -1,4 +1,4 @@
-"""The Run view: three figures readable across the yard, the live chart, marks and readings."""
+"""The Run view: four figures readable across the yard, the live chart, marks and readings."""
 
 from datetime import datetime, timedelta
 
@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
     QHBoxLayout,
-    QLabel,
     QStackedLayout,
     QVBoxLayout,
     QWidget,
@@ -38,6 +37,10 @@ from yardtoll.store.records import Reading, ReadingKind
 _LEFT_W = 300
 _NARROW = 1000
 _TICK_MS = 500
+_FIGURE_PX = (46, 96)
+_UNDER_FIGURE = 40
+_BESIDE_FIGURES = 230
+"""Height of what stands below the figures: the watch, the simulated bench, the button."""
 _NOTES_SHOWN = 7
 
 
@@ -127,23 +130,12 @@ class RunView(StopView):
         self._watts = BigFigure("W", "Power")
         self._energy = BigFigure("Wh", "Delivered")
         self._elapsed = BigFigure("", "Elapsed")
-        self._big = (self._watts, self._energy, self._elapsed)
+        self._volts = BigFigure("V", "Voltage")
+        self._big = (self._watts, self._energy, self._elapsed, self._volts)
         for figure in self._big:
             figure.setFixedWidth(_LEFT_W)
             column.addWidget(figure)
             column.addWidget(rule())
-        small = QHBoxLayout()
-        self._small: dict[str, QLabel] = {}
-        for name in ("Volts", "Hertz", "Display says"):
-            cell = QVBoxLayout()
-            cell.setSpacing(0)
-            cell.addWidget(label(name, "muted"))
-            value = label("–")
-            value.setStyleSheet("font-size: 24px; font-weight: 600;")
-            cell.addWidget(value)
-            self._small[name] = value
-            small.addLayout(cell)
-        column.addLayout(small)
         self._watch = label("", "note", wrap=True)
         self._watch.setFixedWidth(_LEFT_W)
         column.addWidget(self._watch)
@@ -255,12 +247,7 @@ class RunView(StopView):
         self._watts.show_value(figures.watts, figures.watts_note)
         self._energy.show_value(figures.energy, figures.energy_note)
         self._elapsed.show_value(figures.elapsed, figures.elapsed_note)
-        for name, value in (
-            ("Volts", figures.volts),
-            ("Hertz", figures.hertz),
-            ("Display says", figures.display),
-        ):
-            self._small[name].setText(value)
+        self._volts.show_value(figures.volts, figures.volts_note)
         self._show_watch(figures)
         self._show_forecast(live, now)
         shown = live.simulated_display()
@@ -290,12 +277,14 @@ class RunView(StopView):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        # Readable from three metres needs size; a small window must still hold all three.
+        # Readable from three metres needs size; a small window must still hold all four.
         narrow = self.width() < _NARROW
         width = _LEFT_W - 44 if narrow else _LEFT_W
+        room = (self.height() - _BESIDE_FIGURES) // len(self._big) - _UNDER_FIGURE
+        pixels = max(_FIGURE_PX[0], min(_FIGURE_PX[1], int(room / 1.08), width // 4))
         for figure in self._big:
             figure.setFixedWidth(width)
-            figure.set_size(max(54, min(96, self.height() // 9, width // 4)))
+            figure.set_size(pixels)
         self._watch.setFixedWidth(width)
 
     # doing
