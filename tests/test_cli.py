@@ -202,6 +202,15 @@ class TestWrongUsage:
         assert run("one.yard", "two.yard")[0] == 2
 
 
+def test_without_a_display_the_window_is_refused_in_one_sentence(run, monkeypatch):
+    for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
+        monkeypatch.delenv(name, raising=False)
+    for arguments in ((), ("--demo",), ("bench.yard",)):
+        code, out, err = run(*arguments)
+        assert (code, out) == (1, "")
+        assert err.startswith("yardtoll: there is no display to open a window on;")
+
+
 def test_version_and_help(run):
     assert run("--version") == (0, f"yardtoll {__version__}\n", "")
     code, out, _ = run("--help")

@@ -1,5 +1,6 @@
 """Starting the window."""
 
+import os
 import signal
 import sys
 from pathlib import Path
@@ -15,7 +16,7 @@ from yardtoll.desktop.theme.fonts import load_fonts
 from yardtoll.desktop.theme.theme import theme
 
 DEMO = "--demo"
-EXIT_USAGE = 2
+EXIT_CANNOT, EXIT_USAGE = 1, 2
 
 
 def make_app() -> QApplication:
@@ -38,12 +39,24 @@ def make_window(settings: UserSettings | None = None) -> MainWindow:
     return MainWindow(settings)
 
 
+def _has_display() -> bool:
+    """Whether Qt has somewhere to open a window; without, it would end the program itself."""
+    return any(os.environ.get(n) for n in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
+
+
 def run_window(arguments: list[str]) -> int:
     """`yardtoll [FILE.yard]` or `yardtoll --demo`: open the window and stay until it closes."""
     files = [a for a in arguments if a != DEMO]
     if len(files) > 1 or (files and DEMO in arguments):
         print("usage: yardtoll [FILE.yard] | yardtoll --demo", file=sys.stderr)
         return EXIT_USAGE
+    if not _has_display():
+        print(
+            "yardtoll: there is no display to open a window on; "
+            "`yardtoll compute --help` lists what a shell can do",
+            file=sys.stderr,
+        )
+        return EXIT_CANNOT
     start_logging()
     # Ctrl+C in the shell that started the window ends it; the run's samples are on disk.
     signal.signal(signal.SIGINT, signal.SIG_DFL)
