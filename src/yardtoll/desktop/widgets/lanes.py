@@ -110,13 +110,15 @@ class LaneChart(QWidget):
         bottom = self.height()
         painter.setFont(font(13))
         last_right = -1.0
+        now_word = self._now_word()[1]
         for at in self._ticks():
             x = self._x(at)
             painter.setPen(QPen(theme.colour("line"), 1))
             painter.drawLine(QPointF(x, 4), QPointF(x, bottom))
             text = at.strftime("%a %-d %b") if at.hour == 0 else at.strftime("%H:%M")
             width = QFontMetrics(painter.font()).horizontalAdvance(text)
-            if x + 4 > last_right and x + width + 4 < self.width():
+            clear_of_now = x + width + 4 < now_word.left() - 8 or x > now_word.right()
+            if x + 4 > last_right and x + width + 4 < self.width() and clear_of_now:
                 painter.setPen(theme.colour("muted"))
                 painter.drawText(QPointF(x + 5, 18), text)
                 last_right = x + width + 14
@@ -180,14 +182,18 @@ class LaneChart(QWidget):
 
     def _paint_now(self, painter: QPainter) -> None:
         x, bottom = self._x(self._now), self.height()
+        word, at = self._now_word()
         painter.setPen(QPen(theme.colour("accent"), 2))
         painter.drawLine(QPointF(x, 24), QPointF(x, bottom))
         painter.setFont(font(13, SEMIBOLD))
+        painter.drawText(at, int(Qt.AlignmentFlag.AlignVCenter), word)
+
+    def _now_word(self) -> tuple[str, QRectF]:
+        """The word at the now-line and where it stands, inside the chart."""
         word = f"now {self._now:%H:%M}"
-        width = QFontMetrics(painter.font()).horizontalAdvance(word)
-        at = min(x - width / 2, self.width() - width - 4)
-        painter.fillRect(QRectF(at - 5, 2, width + 10, 22), theme.colour("paper"))
-        painter.drawText(QPointF(at, 18), word)
+        width = QFontMetrics(font(13, SEMIBOLD)).horizontalAdvance(word)
+        left = min(self._x(self._now) - width / 2, self.width() - width - 4)
+        return word, QRectF(left, 3, width + 2, 20)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         run = self._run_at(event.position())
