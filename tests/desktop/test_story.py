@@ -10,6 +10,7 @@ from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import analyse_run
 from yardtoll.desktop.dialogs.records import LoadDialog, MeterDialog, StationDialog
 from yardtoll.desktop.live_run import model_from_conditions
+from yardtoll.desktop.profiles import profile_named, user_profile_folder
 from yardtoll.desktop.stops import LEDGER, PLAN, RUN, VERDICTS, YARD
 
 
@@ -163,6 +164,36 @@ def test_a_load_above_the_rating_stops_the_start(window, bench):
     assert [c.text for c in plan.planned().checks if c.stops] == [
         "400 W is above the station's rated 200 W: it would trip, and this is no capacity test."
     ]
+
+
+def test_a_profile_of_ones_own_is_offered_used_and_missed_when_gone(qtbot, window, bench):
+    folder = user_profile_folder()
+    folder.mkdir(parents=True, exist_ok=True)
+    mine, spoilt = folder / "my_meter.toml", folder / "spoilt.toml"
+    mine.write_text('name = "My own meter"\n[direct.power]\nquery = "MEAS:POW?"\n')
+    spoilt.write_text("name = ")
+    seen = {}
+
+    def meter(dialog):
+        dialog.name.setText("Own")
+        dialog.link.setCurrentIndex(dialog.link.findData("scpi"))
+        dialog.profile.setCurrentIndex(dialog.profile.findText("My own meter"))
+        seen["not offered"] = dialog.not_offered.text()
+        dialog.address.setText("TCPIP::127.0.0.1::1::SOCKET")
+        dialog.accept_button.click()
+
+    try:
+        in_dialog(meter, MeterDialog)
+        window.actions_by_name["Add a meter…"].trigger()
+    finally:
+        spoilt.unlink()
+    assert seen["not offered"].startswith("Not offered: spoilt.toml is no TOML")
+    own = bench.session.yard.meters()[-1]
+    assert own.profile == "my_meter" and profile_named("my_meter").name == "My own meter"
+    mine.unlink()
+    bench.start_run(bench.session.station, own, bench.session.yard.loads()[-1], (100, 0))
+    assert window.notice.text.startswith("Own cannot be read: there is no profile my_meter in")
+    assert bench.live is None and bench.session.yard.runs() == []
 
 
 def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, window, bench):

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from yardtoll.core.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
+from yardtoll.core.cautions import COOL_FIRST, CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -31,7 +31,7 @@ METHODS: dict[str, Method] = {
                 "Zero the meter, then plug it between the outlet and the load.",
                 "Switch the outlet on, then the load.",
             ),
-            cautions=(UNATTENDED, VENTS_AND_ALARM, CORDS, NEVER_OPEN),
+            cautions=(UNATTENDED, VENTS_AND_ALARM, CORDS, COOL_FIRST, NEVER_OPEN),
             ends_when="the station shuts its outlet off",
         ),
     )

@@ -25,18 +25,17 @@ class QuantityInfo:
     """How a quantity is named and shown."""
 
     label: str
-    symbol: str
     unit: str
     decimals: int
 
 
 QUANTITIES: dict[Quantity, QuantityInfo] = {
-    Quantity.POWER: QuantityInfo(label="Power", symbol="P", unit="W", decimals=1),
-    Quantity.ENERGY: QuantityInfo(label="Energy counter", symbol="E", unit="Wh", decimals=1),
-    Quantity.VOLTS: QuantityInfo(label="Voltage", symbol="V", unit="V", decimals=1),
-    Quantity.AMPS: QuantityInfo(label="Current", symbol="I", unit="A", decimals=2),
-    Quantity.HERTZ: QuantityInfo(label="Frequency", symbol="f", unit="Hz", decimals=2),
-    Quantity.POWER_FACTOR: QuantityInfo(label="Power factor", symbol="PF", unit="", decimals=3),
-    Quantity.TEMPERATURE: QuantityInfo(label="Temperature", symbol="T", unit="°C", decimals=1),
-    Quantity.SOC: QuantityInfo(label="State of charge", symbol="SOC", unit="%", decimals=0),
+    Quantity.POWER: QuantityInfo(label="Power", unit="W", decimals=1),
+    Quantity.ENERGY: QuantityInfo(label="Energy counter", unit="Wh", decimals=1),
+    Quantity.VOLTS: QuantityInfo(label="Voltage", unit="V", decimals=1),
+    Quantity.AMPS: QuantityInfo(label="Current", unit="A", decimals=2),
+    Quantity.HERTZ: QuantityInfo(label="Frequency", unit="Hz", decimals=2),
+    Quantity.POWER_FACTOR: QuantityInfo(label="Power factor", unit="", decimals=3),
+    Quantity.TEMPERATURE: QuantityInfo(label="Temperature", unit="°C", decimals=1),
+    Quantity.SOC: QuantityInfo(label="State of charge", unit="%", decimals=0),
 }

@@ -10,7 +10,6 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QObject, Signal
 
-from yardtoll.bench.profile import Profile, shipped_profiles
 from yardtoll.bench.recorder import Recorder
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.bench.scpi_meter import ScpiMeter
@@ -28,6 +27,7 @@ from yardtoll.core.figures import format_span
 from yardtoll.core.forecast import Forecast, expected_delivery_wh, forecast_end
 from yardtoll.core.methods import DISCHARGE_TO_EMPTY
 from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.profiles import profile_named
 from yardtoll.desktop.sample_buffer import SampleBuffer
 from yardtoll.store.records import (
     SIMULATED,
@@ -155,6 +155,7 @@ class LiveRun(QObject):
         self.expected = expected_delivery_wh(
             self.station.rated_wh, (run.soc_from - run.soc_to) / 100, earlier_wh
         )
+        self._profile = profile_named(self.meter.profile)
         self._bench: SimulatedBench | None = None
         # The bench keeps real pace until the meter answers: what happens while the wire is being
         # set up would not be recorded.
@@ -285,7 +286,7 @@ class LiveRun(QObject):
             model = model_from_conditions(self.run.conditions["bench"])
             self._bench = SimulatedBench(model, self._clock, start_s)
             resource = self._bench.resource
-        driver = ScpiMeter(resource, self._profile())
+        driver = ScpiMeter(resource, self._profile)
         self._recorder = Recorder(
             driver,
             self._keep,
@@ -298,7 +299,7 @@ class LiveRun(QObject):
 
     def _keep(self, block: SampleBlock) -> None:
         """On the recorder's thread: on disk first, then shown."""
-        if self._shift_s and not self._profile().buffer:
+        if self._shift_s and not self._profile.buffer:
             block = replace(block, time_s=block.time_s + self._shift_s)
         self.yard.append_samples(self.run_id, block.time_s, block.columns)
         self._incoming.emit(block)
@@ -359,9 +360,6 @@ class LiveRun(QObject):
         self.is_over = True
         self._close_bench()
         log.error("recording failed", extra={"reason": reason})
-
-    def _profile(self) -> Profile:
-        return shipped_profiles()[self.meter.profile]
 
     def _station_model(self) -> StationModel:
         return model_from_conditions(self.run.conditions["bench"]).station

@@ -4,10 +4,12 @@ from dataclasses import replace
 
 from PySide6.QtCore import QObject, Signal
 
+from yardtoll.bench.errors import ProfileError
 from yardtoll.core.trace import Code
 from yardtoll.desktop.analyses import Analyses
 from yardtoll.desktop.jobs import Jobs
 from yardtoll.desktop.live_run import LiveRun, new_run
+from yardtoll.desktop.profiles import profile_named
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.settings import UserSettings
 from yardtoll.store.records import Load, Meter, Run, RunState, Station
@@ -48,13 +50,15 @@ class Workbench(QObject):
         self, station: Station, meter: Meter, load: Load, soc: tuple[float, float]
     ) -> None:
         """Begin a discharge now."""
-        run = new_run(self.session.yard, station, meter, load, soc)
-        self._go_live(run).start()
-        self.session.changed.emit()
+        if self._can_be_read(meter):
+            run = new_run(self.session.yard, station, meter, load, soc)
+            self._go_live(run).start()
+            self.session.changed.emit()
 
     def resume(self, run: Run) -> None:
         """Go on with a run that was left."""
-        self._go_live(run).resume()
+        if self._can_be_read(self.session.yard.get(Meter, run.meter_id or 0)):
+            self._go_live(run).resume()
 
     def close_as_it_is(self, run: Run) -> None:
         """Finish a run that was left, with what it has; its samples are joined on a worker."""
@@ -101,6 +105,15 @@ class Workbench(QObject):
             self.live = None
         self.jobs.wait()
         self.session.close()
+
+    def _can_be_read(self, meter: Meter) -> bool:
+        """Whether the meter's profile is there; else the user is told and nothing begins."""
+        try:
+            profile_named(meter.profile)
+        except ProfileError as error:
+            self.trouble.emit(f"{meter.name} cannot be read: {error}.")
+            return False
+        return True
 
     def _go_live(self, run: Run) -> LiveRun:
         station = self.session.yard.get(Station, run.station_id)

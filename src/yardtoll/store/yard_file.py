@@ -179,12 +179,10 @@ class YardFile:
 
     # samples
 
-    def start_trace(
-        self, run_id: int, quantities: Sequence[Quantity], trace: Trace | None = None
-    ) -> None:
-        """Say which columns a run's samples will have; ``trace`` lends its clock and notices."""
+    def start_trace(self, run_id: int, quantities: Sequence[Quantity]) -> None:
+        """Say which columns a live run's samples will have."""
         with self._changing() as connection:
-            traces.insert_header(connection, run_id, quantities, trace)
+            traces.insert_header(connection, run_id, quantities, None)
 
     def append_samples(self, run_id: int, time_s: Any, columns: Columns) -> None:
         """Keep a block of samples; on disk when this returns."""

@@ -143,7 +143,10 @@ class ImportDialog(QDialog):
             box.currentIndexChanged.connect(self._read)
             self._columns[purpose] = box
             row, column = divmod(i, 5)
-            self._grid.addWidget(label(_purpose_words(purpose), "muted"), 2 * row, column)
+            mapped = self._log.guess.get(purpose)
+            doubt = " – a guess" if mapped is not None and not mapped.sure else ""
+            words = label(_purpose_words(purpose) + doubt, "accent" if doubt else "muted")
+            self._grid.addWidget(words, 2 * row, column)
             self._grid.addWidget(box, 2 * row + 1, column)
         for column in range(5):
             self._grid.setColumnStretch(column, 1)

@@ -4,11 +4,11 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.bench.profile import shipped_profiles
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.uncertainty import parse_accuracy
 from yardtoll.core.yardsticks import Basis
 from yardtoll.desktop.dialogs.form import FormDialog
+from yardtoll.desktop.profiles import known_profiles, user_profile_folder
 from yardtoll.desktop.widgets.basics import choice, label, number_box
 from yardtoll.store.records import (
     SIMULATED,
@@ -128,10 +128,14 @@ class MeterDialog(FormDialog):
                 ("By its log, imported", "log"),
             ],
         )
-        self.profile = choice("Profile", [(p.name, key) for key, p in shipped_profiles().items()])
+        profiles, problems = known_profiles()
+        self.profile = choice("Profile", [(p.name, key) for key, p in profiles.items()])
+        self.profile.setToolTip(f"Your own profiles go into {user_profile_folder()}")
+        self.not_offered = label("\n".join(f"Not offered: {p}" for p in problems), "bad", wrap=True)
         self.address = self.line("Address", "", "TCPIP::192.0.2.7::5025::SOCKET")
         self.rows.insertRow(1, "Read", self.link)
         self.rows.insertRow(2, "Profile", self.profile)
+        self.rows.insertRow(3, self.not_offered)
         accuracy = (
             f"{meter.reading_share * 100:g} % + {meter.floor_w:g} W" if meter else "1 % + 0.5 W"
         )
@@ -186,6 +190,7 @@ class MeterDialog(FormDialog):
         wired = self.link.currentData() == "scpi"
         self.rows.setRowVisible(self.profile, wired)
         self.rows.setRowVisible(self.address, wired)
+        self.rows.setRowVisible(self.not_offered, wired and bool(self.not_offered.text()))
 
 
 class YardstickDialog(FormDialog):

@@ -7,11 +7,10 @@ from PySide6.QtGui import QFont, QFontDatabase
 from yardtoll.desktop.theme.tokens import TEXT_PX
 
 FAMILY = "Barlow"
-REGULAR, MEDIUM, SEMIBOLD, BOLD = (
+REGULAR, MEDIUM, SEMIBOLD = (
     QFont.Weight.Normal,
     QFont.Weight.Medium,
     QFont.Weight.DemiBold,
-    QFont.Weight.Bold,
 )
 
 

@@ -227,4 +227,5 @@ class PlanView(StopView):
             self._load.currentData(),
             (self._soc_from.value(), self._soc_to.value()),
         )
-        self.started.emit()
+        if self.bench.live is not None:
+            self.started.emit()
