@@ -43,7 +43,7 @@ def discharge(run):
     return go
 
 
-# Handbook check values: facts of the trade, common practice, no source.
+# Check values: facts of the trade, common practice, no source.
 @pytest.mark.parametrize(
     ("arguments", "expected"),
     [

@@ -234,7 +234,7 @@ class TestVolts:
         assert analyse_discharge([make(t, power=p, volts=p * 0 + 230)], RATED).sag_ratio is None
 
 
-# Handbook check values: facts of the trade, common practice, no source.
+# Check values: facts of the trade, common practice, no source.
 @pytest.mark.parametrize(
     ("energies", "rated", "window", "ratio", "ratio_window"),
     [

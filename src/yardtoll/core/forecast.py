@@ -7,7 +7,7 @@ import numpy as np
 
 from yardtoll.core.energy import SECONDS_PER_HOUR
 
-# Typical AC usable share of rated (handbook § 3, common practice, no source).
+# Typical AC usable share of rated (common practice, no source).
 TYPICAL_SHARE = 0.87
 TYPICAL_SHARE_SPREAD = 0.05
 EARLIER_RUN_SPREAD = 0.02

@@ -9,7 +9,7 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.trace import FloatArray
 
 IDLE_LIMIT_W = 2.0
-"""Below this nothing counts as load (handbook § 2, common practice, no source)."""
+"""Below this nothing counts as load (common practice, no source)."""
 LOAD_SHARE = 0.05
 """Share of the load's median above which a sample belongs to the run."""
 _SILENT_TICKS = 3.0

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from yardtoll.core.trace import FloatArray
 
 GAP_INTERVALS = 5.0
-"""A gap is longer than this many median intervals … (handbook § 2, common practice, no source)."""
+"""A gap is longer than this many median intervals … (common practice, no source)."""
 GAP_FLOOR_S = 10.0
 """… and longer than this many seconds."""
 HALF_A_DAY_S = 43_200.0

@@ -30,7 +30,7 @@ class Yardstick:
     basis: Basis = Basis.OF_RATED
 
 
-# The schools of handbook § 3: common practice, no source.
+# The schools in common use: common practice, no source.
 SHIPPED_YARDSTICKS = (
     Yardstick(name="Pass", limit=0.85),
     Yardstick(name="Good", limit=0.80),

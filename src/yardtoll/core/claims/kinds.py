@@ -1,0 +1,398 @@
+"""The kinds of claims a maker can make, in one table, and a claim itself.
+
+Adding a kind is one entry in :data:`CLAIM_KINDS`; how text is read into it stands in
+``reading/phrases.py``.
+"""
+
+import math
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from yardtoll.core.errors import UnusableDataError
+
+
+class Sense(StrEnum):
+    """Which side of a claimed figure is the good one."""
+
+    AT_LEAST = "at_least"
+    AT_MOST = "at_most"
+    NOMINAL = "nominal"
+    YES_NO = "yes_no"
+    STATED = "stated"
+    """Said by the maker; nothing at this bench judges it."""
+
+    @property
+    def words(self) -> str:
+        """As shown in front of a figure."""
+        return {
+            "at_least": "at least",
+            "at_most": "at most",
+            "nominal": "nominally",
+            "yes_no": "",
+            "stated": "stated",
+        }[self.value]
+
+
+class Group(StrEnum):
+    """How claims are put together on the screen."""
+
+    ENERGY = "Energy and cells"
+    OUTPUT = "AC output"
+    PORTS = "Ports"
+    INPUT = "Charging"
+    SUN = "Solar input"
+    BODY = "The box"
+
+
+@dataclass(frozen=True)
+class ClaimKind:
+    """One row of the table.
+
+    Attributes:
+        key: the quantity's name in files and on the command line.
+        unit: the one unit its values are kept in; "" for counts, yes/no and words.
+        sense: which side is the good one.
+        method: key of the method that tests it; "" where none here does.
+        tolerance: of a nominal figure, as a share of it; 0 where exact or not nominal.
+        limits_connection: the figure bounds what may be connected: between sources that
+            disagree the safer one, ``safer``, holds.
+        safer: min or max of disagreeing values is the safe one.
+        highest: the largest value that can be meant, in ``unit``.
+    """
+
+    key: str
+    title: str
+    unit: str
+    sense: Sense
+    group: Group
+    method: str = ""
+    tolerance: float = 0.0
+    limits_connection: bool = False
+    safer: str = "min"
+    highest: float = 1e7
+    in_words: bool = False
+
+    @property
+    def is_number(self) -> bool:
+        """Whether its value is a figure rather than yes/no or words."""
+        return self.sense is not Sense.YES_NO and not self.in_words
+
+
+PORTS = {"usb_a": "USB-A", "usb_c": "USB-C", "car_out": "12 V socket", "dc": "DC"}
+"""Output ports other than AC outlets; each has a count, W, V, A and a limit shared by all."""
+
+
+LEAST, MOST, NOMINAL = Sense.AT_LEAST, Sense.AT_MOST, Sense.NOMINAL
+YES_NO, STATED = Sense.YES_NO, Sense.STATED
+
+
+def _energy() -> Iterable[ClaimKind]:
+    yield ClaimKind("rated_wh", "Rated energy", "Wh", LEAST, Group.ENERGY, "capacity_ac")
+    yield ClaimKind("usable_wh", "Usable energy", "Wh", LEAST, Group.ENERGY, "capacity_ac")
+    yield ClaimKind("pack_ah", "Pack charge", "Ah", LEAST, Group.ENERGY, highest=1e5)
+    yield ClaimKind("pack_v", "Pack volts", "V", NOMINAL, Group.ENERGY, highest=2000)
+    yield ClaimKind("cell_v", "Cell volts", "V", NOMINAL, Group.ENERGY, highest=10)
+    yield ClaimKind("cells_series", "Cells in series", "", NOMINAL, Group.ENERGY, highest=1000)
+    yield ClaimKind("cell_count", "Cells", "", STATED, Group.ENERGY, highest=1e5)
+    yield ClaimKind("chemistry", "Chemistry", "", STATED, Group.ENERGY, in_words=True)
+    yield ClaimKind("cycle_life", "Cycle life", "cycles", STATED, Group.ENERGY, highest=1e5)
+
+
+def _output() -> Iterable[ClaimKind]:
+    yield ClaimKind(
+        "continuous_w", "Continuous power", "W", LEAST, Group.OUTPUT, "hold", highest=1e5
+    )
+    yield ClaimKind("surge_w", "Surge power", "W", LEAST, Group.OUTPUT, "overload", highest=2e5)
+    yield ClaimKind("surge_s", "Surge duration", "s", LEAST, Group.OUTPUT, "overload", highest=3600)
+    yield ClaimKind(
+        "lifted_w",
+        "Power in voltage-lowering mode",
+        "W",
+        LEAST,
+        Group.OUTPUT,
+        "overload",
+        highest=1e5,
+    )
+    yield ClaimKind("ac_outlets", "AC outlets", "", NOMINAL, Group.OUTPUT, highest=50)
+    # EN 50160 and ANSI C84.1 both allow about ±10 % at most (from memory).
+    yield ClaimKind(
+        "ac_v", "AC volts", "V", NOMINAL, Group.OUTPUT, "hold", tolerance=0.1, highest=500
+    )
+    # Inverters hold within ±0.5 Hz (common practice, no source).
+    yield ClaimKind(
+        "ac_hz", "AC frequency", "Hz", NOMINAL, Group.OUTPUT, "hold", tolerance=0.01, highest=100
+    )
+    yield ClaimKind("ac_a", "AC current", "A", LEAST, Group.OUTPUT, "hold", highest=500)
+    yield ClaimKind("pure_sine", "Pure sine", "", YES_NO, Group.OUTPUT)
+    yield ClaimKind("transfer_ms", "Transfer time", "ms", MOST, Group.OUTPUT, highest=10_000)
+    yield ClaimKind("ups", "UPS function", "", YES_NO, Group.OUTPUT)
+    yield ClaimKind("pass_through", "Pass-through", "", YES_NO, Group.OUTPUT)
+
+
+def _ports() -> Iterable[ClaimKind]:
+    for port, title in PORTS.items():
+        yield ClaimKind(f"{port}_ports", f"{title} ports", "", NOMINAL, Group.PORTS, highest=50)
+        yield ClaimKind(
+            f"{port}_w", f"{title} power", "W", LEAST, Group.PORTS, "capacity_dc", highest=5000
+        )
+        # Regulated means within ±5 % from full to empty (common practice, no source).
+        yield ClaimKind(
+            f"{port}_v",
+            f"{title} volts",
+            "V",
+            NOMINAL,
+            Group.PORTS,
+            "capacity_dc",
+            tolerance=0.05,
+            highest=100,
+        )
+        yield ClaimKind(
+            f"{port}_a", f"{title} current", "A", LEAST, Group.PORTS, "capacity_dc", highest=200
+        )
+        yield ClaimKind(
+            f"{port}_shared_w", f"{title} power, shared", "W", STATED, Group.PORTS, highest=5000
+        )
+
+    yield ClaimKind("usb_shared_w", "USB power, shared", "W", STATED, Group.PORTS, highest=5000)
+
+
+def _input() -> Iterable[ClaimKind]:
+    yield ClaimKind(
+        "recharge_w",
+        "Wall charging power",
+        "W",
+        LEAST,
+        Group.INPUT,
+        "recharge_wall",
+        highest=20_000,
+    )
+    yield ClaimKind(
+        "recharge_min", "Wall charging time", "min", MOST, Group.INPUT, "recharge_wall", highest=1e5
+    )
+    yield ClaimKind(
+        "wall_a",
+        "Wall input current",
+        "A",
+        MOST,
+        Group.INPUT,
+        "recharge_wall",
+        limits_connection=True,
+        highest=200,
+    )
+    yield ClaimKind(
+        "car_in_w", "Car charging power", "W", LEAST, Group.INPUT, "recharge_car", highest=5000
+    )
+    yield ClaimKind(
+        "car_in_v",
+        "Car input volts",
+        "V",
+        STATED,
+        Group.INPUT,
+        "recharge_car",
+        limits_connection=True,
+        highest=100,
+    )
+    yield ClaimKind(
+        "car_in_a", "Car input current", "A", MOST, Group.INPUT, "recharge_car", highest=200
+    )
+    yield ClaimKind(
+        "car_in_h", "Car charging time", "h", MOST, Group.INPUT, "recharge_car", highest=500
+    )
+    yield ClaimKind(
+        "usb_in_w", "USB-C charging power", "W", LEAST, Group.INPUT, "recharge_usb_c", highest=500
+    )
+    yield ClaimKind(
+        "combined_in_w",
+        "Charging power together",
+        "W",
+        LEAST,
+        Group.INPUT,
+        "recharge_wall_sun",
+        highest=20_000,
+    )
+    yield ClaimKind(
+        "combined_min",
+        "Charging time together",
+        "min",
+        MOST,
+        Group.INPUT,
+        "recharge_wall_sun",
+        highest=1e5,
+    )
+
+
+def _sun() -> Iterable[ClaimKind]:
+    yield ClaimKind(
+        "solar_w", "Solar input power", "W", LEAST, Group.SUN, "recharge_sun", highest=20_000
+    )
+    yield ClaimKind(
+        "solar_v_min",
+        "Solar input volts, lowest",
+        "V",
+        STATED,
+        Group.SUN,
+        "recharge_sun",
+        limits_connection=True,
+        safer="max",
+        highest=1500,
+    )
+    yield ClaimKind(
+        "solar_v_max",
+        "Solar input volts, highest",
+        "V",
+        STATED,
+        Group.SUN,
+        "recharge_sun",
+        limits_connection=True,
+        highest=1500,
+    )
+    yield ClaimKind(
+        "solar_a",
+        "Solar input current",
+        "A",
+        MOST,
+        Group.SUN,
+        "recharge_sun",
+        limits_connection=True,
+        highest=500,
+    )
+    yield ClaimKind(
+        "solar_h", "Solar charging time", "h", MOST, Group.SUN, "recharge_sun", highest=500
+    )
+
+
+def _body() -> Iterable[ClaimKind]:
+    yield ClaimKind("idle_w", "Idle draw, AC on", "W", MOST, Group.BODY, "idle_ac", highest=1000)
+    yield ClaimKind("weight_kg", "Weight", "kg", NOMINAL, Group.BODY, tolerance=0.05, highest=2000)
+    yield ClaimKind("noise_db", "Noise", "dB(A)", MOST, Group.BODY, highest=150)
+    yield ClaimKind("use_c_min", "Coldest use", "°C", STATED, Group.BODY, highest=100)
+    yield ClaimKind("use_c_max", "Hottest use", "°C", STATED, Group.BODY, highest=150)
+    yield ClaimKind("charge_c_min", "Coldest charging", "°C", STATED, Group.BODY, highest=100)
+    yield ClaimKind("charge_c_max", "Hottest charging", "°C", STATED, Group.BODY, highest=150)
+    yield ClaimKind("warranty_years", "Warranty", "years", STATED, Group.BODY, highest=100)
+
+
+CLAIM_KINDS: dict[str, ClaimKind] = {
+    kind.key: kind
+    for rows in (_energy(), _output(), _ports(), _input(), _sun(), _body())
+    for kind in rows
+}
+
+_SOC_WINDOW = re.compile(r"(\d{1,3})\s*(?:%\s*)?(?:–|-|→|to)\s*(\d{1,3})\s*%")
+_PORTS_MEANT = re.compile(r"^(\d+) ports?$")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Claim:
+    """One rated figure from one source.
+
+    Attributes:
+        kind: key into :data:`CLAIM_KINDS`.
+        value: in the kind's unit; 1 or 0 for yes or no; None where it is in words.
+        words: the value of a kind in words, such as "LFP".
+        condition: like "at 25 °C", "UPS mode", "0–80 %", "2 ports".
+        source: like "label", "manual", "listing".
+        text: where it came from, to the letter.
+
+    Raises:
+        UnusableDataError: the kind is not known, or the value cannot be meant.
+    """
+
+    kind: str
+    value: float | None
+    words: str = ""
+    condition: str = ""
+    source: str = ""
+    note: str = ""
+    text: str = ""
+    id: int | None = None
+
+    def __post_init__(self) -> None:
+        wrong = value_is_wrong(self.kind, self.value, self.words)
+        if wrong:
+            raise UnusableDataError(wrong)
+
+    @property
+    def about(self) -> ClaimKind:
+        """Its row of the table."""
+        return CLAIM_KINDS[self.kind]
+
+    @property
+    def soc_window(self) -> tuple[float, float] | None:
+        """(from, to) in % where the condition names one, such as "0–80 %"."""
+        found = _SOC_WINDOW.search(self.condition)
+        return (float(found[1]), float(found[2])) if found else None
+
+    @property
+    def ports_meant(self) -> int | None:
+        """How many ports share the figure, where the condition says "2 ports"."""
+        found = _PORTS_MEANT.match(self.condition)
+        return int(found[1]) if found else None
+
+    @property
+    def shown(self) -> str:
+        """The value with its unit, like "2048 Wh", "yes", "LFP"."""
+        if self.about.in_words:
+            return self.words
+        if self.about.sense is Sense.YES_NO:
+            return "yes" if self.value else "no"
+        return f"{self.value:g} {self.about.unit}".strip() if self.value is not None else "–"
+
+
+def value_is_wrong(kind: str, value: float | None, words: str = "") -> str:
+    """Why a value cannot be meant, in one sentence; "" when it can."""
+    about = CLAIM_KINDS.get(kind)
+    if about is None:
+        return f'"{kind}" is no kind of claim that is known here'
+    if about.in_words:
+        return "" if words.strip() else f"{about.title} needs its words"
+    if value is None or not math.isfinite(value):
+        return f"{about.title} needs a figure"
+    return _figure_is_wrong(about, value)
+
+
+def _figure_is_wrong(about: ClaimKind, value: float) -> str:
+    shown = f"{about.title} is {value:g} {about.unit}".rstrip()
+    if about.sense is Sense.YES_NO:
+        return "" if value in (0, 1) else f"{about.title} is yes or no"
+    if about.unit == "°C":
+        return "" if -100 <= value <= about.highest else f"{shown}; that cannot be meant"
+    if value <= 0:
+        return f"{shown}; it must be above 0"
+    if value > about.highest:
+        return f"{shown}; more than {about.highest:g} cannot be meant"
+    return ""
+
+
+IMPOSSIBLE_PAIRS: tuple[tuple[str, str, str], ...] = (
+    ("continuous_w", "surge_w", "the surge power lies below the continuous power"),
+    ("solar_v_min", "solar_v_max", "the solar volts run the wrong way round"),
+    ("use_c_min", "use_c_max", "the temperatures of use run the wrong way round"),
+    ("charge_c_min", "charge_c_max", "the temperatures of charging run the wrong way round"),
+)
+"""(lower kind, higher kind, what is wrong when the lower one is not below)."""
+
+
+def impossible_together(claims: Iterable[Claim]) -> list[str]:
+    """Sentences on figures of one source that cannot both be so.
+
+    Equal figures of surge and continuous power are possible; an empty list when all fit.
+    """
+    found = []
+    by_source: dict[str, dict[str, list[float]]] = {}
+    for claim in claims:
+        if claim.value is not None:
+            kinds = by_source.setdefault(claim.source.strip().casefold(), {})
+            kinds.setdefault(claim.kind, []).append(claim.value)
+    for source, kinds in by_source.items():
+        for low, high, words in IMPOSSIBLE_PAIRS:
+            if low in kinds and high in kinds and min(kinds[low]) > max(kinds[high]):
+                unit = CLAIM_KINDS[low].unit
+                of = f" ({source})" if source else ""
+                found.append(
+                    f"{words[0].upper()}{words[1:]}{of}: "
+                    f"{min(kinds[low]):g} {unit} against {max(kinds[high]):g} {unit}"
+                )
+    return found
