@@ -135,6 +135,58 @@ def compute_discharge(
     _print_result(discharge_json(result) if as_json else discharge_table(result))
 
 
+@compute.command("mix")
+def compute_mix(
+    target_w: Annotated[float, typer.Option("--target-w", help="W that the loads should draw.")],
+    loads: Annotated[Path, typer.Option("--loads", help="JSON file of the loads at hand.")],
+    inverter_w: Annotated[
+        float | None, typer.Option("--inverter-w", help="Continuous W of the station's outlet.")
+    ] = None,
+    circuit: Annotated[
+        str | None, typer.Option("--circuit", metavar='"15 A 120 V"', help="Breaker and volts.")
+    ] = None,
+    hours: Annotated[
+        float, typer.Option("--hours", help="How long; from 3 h on 80 % of the breaker.")
+    ] = 0.0,
+    as_json: AsJson = False,
+) -> None:
+    """Which loads, at which settings, come nearest to a target."""
+    from yardtoll.core.errors import UnusableDataError
+    from yardtoll.core.planning.mixing import MixLimits, mix_loads
+    from yardtoll.core.planning.wiring import parse_circuit
+    from yardtoll.report.mix import mix_json, mix_table
+    from yardtoll.store.load_file import read_loads
+
+    try:
+        breaker = parse_circuit(circuit) if circuit is not None else None
+    except UnusableDataError as error:
+        raise typer.BadParameter(str(error)) from None
+    limits = MixLimits(inverter_w=inverter_w, circuit=breaker, hours=hours)
+    result = mix_loads(target_w, read_loads(loads), limits)
+    _print_result(mix_json(result) if as_json else mix_table(result))
+
+
+@compute.command("claims")
+def compute_claims(
+    text_file: Annotated[Path, typer.Argument(metavar="TEXTFILE", help="A listing's text.")],
+    as_json: AsJson = False,
+) -> None:
+    """Which claims a listing or manual makes."""
+    from yardtoll.core.claims.reading.read import LONGEST_TEXT, read_claims
+    from yardtoll.core.errors import UnusableDataError
+    from yardtoll.report.claims import claims_json, claims_table
+
+    try:
+        if text_file.stat().st_size > 4 * LONGEST_TEXT:
+            _cannot(f"{text_file.name} is too long to be a listing")
+        read = read_claims(text_file.read_text("utf-8-sig"))
+    except UnicodeDecodeError:
+        _cannot(f"{text_file.name} is no text")
+    except UnusableDataError as error:
+        _cannot(f"{text_file.name}: {error}")
+    _print_result(claims_json(read) if as_json else claims_table(read))
+
+
 @shell.command("import")
 def import_log(
     logs: Annotated[list[Path], typer.Argument(metavar="LOG...", help="Meter logs, one run each.")],

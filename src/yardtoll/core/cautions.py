@@ -10,4 +10,8 @@ VENTS_AND_ALARM = (
 )
 CORDS = "Use cords and meters rated above the load for continuous use."
 COOL_FIRST = "Let a hot station cool before charging; do not charge below 0 °C."
+DC_VOLTS = (
+    "Never exceed a DC input's volts: one cold morning is enough. Cover panels while connecting; "
+    "their plugs are not switches."
+)
 LOCAL_FIRST = "Local codes and the maker's instructions come before anything said here."

@@ -9,6 +9,8 @@ from yardtoll.core.trace import FloatArray
 
 DARK_VOLTS = 20.0
 """Below this an AC outlet is off, whatever its nominal voltage."""
+DARK_PORT_VOLTS = 2.0
+"""Below this a DC port is off."""
 DARK_SECONDS = 15.0
 """An outlet dark for this long has been switched off by the station."""
 PAUSE_SECONDS = 1800.0
@@ -26,7 +28,11 @@ class CutoffState:
 
 
 def watch_cutoff(
-    time_s: FloatArray, power_w: FloatArray, volts_v: FloatArray | None
+    time_s: FloatArray,
+    power_w: FloatArray,
+    volts_v: FloatArray | None,
+    *,
+    dark_v: float = DARK_VOLTS,
 ) -> CutoffState:
     """Judge the samples so far.
 
@@ -36,6 +42,7 @@ def watch_cutoff(
     Args:
         time_s, power_w: (n,) s and W; NaN power counts as no load.
         volts_v: (n,) V, or None where the meter gives none.
+        dark_v: below this the output counts as off.
     """
     # NaN compares as not loaded, and a load limit of NaN must not arise from one lost sample.
     finite = power_w[np.isfinite(power_w)]
@@ -45,7 +52,7 @@ def watch_cutoff(
     last = float(time_s[loaded[-1]])
     silent_s = float(time_s[-1]) - last
     after = slice(int(loaded[-1]) + 1, None)
-    if volts_v is not None and np.all(volts_v[after] < DARK_VOLTS):
+    if volts_v is not None and np.all(volts_v[after] < dark_v):
         ended = silent_s >= DARK_SECONDS
         return CutoffState(ended=ended, since_s=last, reason="the outlet went dark")
     longest_s = float(np.max(np.diff(time_s[loaded]), initial=0.0))

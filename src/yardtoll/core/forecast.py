@@ -1,16 +1,11 @@
 """When a running discharge will end: from what is left, at the present load."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from yardtoll.core.energy import SECONDS_PER_HOUR
 
-# Typical AC usable share of rated (common practice, no source).
-TYPICAL_SHARE = 0.87
-TYPICAL_SHARE_SPREAD = 0.05
-EARLIER_RUN_SPREAD = 0.02
 SOC_STEP_HALF = 0.5
 """A display that steps by one point is right to half a point."""
 
@@ -25,29 +20,6 @@ class Forecast:
     basis: str
 
 
-def expected_delivery_wh(
-    rated_wh: float, window: float, earlier_wh: Sequence[float]
-) -> tuple[float, float, str]:
-    """Expected Wh to the end, its half-width, and what it rests on.
-
-    Args:
-        rated_wh: rated energy, > 0.
-        window: share of it to be discharged, 0–1.
-        earlier_wh: delivered Wh of this station's earlier whole discharges over this window.
-    """
-    if earlier_wh:
-        mean = float(np.mean(earlier_wh))
-        half = max(float(np.ptp(earlier_wh)) / 2, EARLIER_RUN_SPREAD * mean)
-        runs = "run" if len(earlier_wh) == 1 else "runs"
-        return mean, half, f"{len(earlier_wh)} earlier {runs} of this station"
-    capacity = rated_wh * window
-    return (
-        TYPICAL_SHARE * capacity,
-        TYPICAL_SHARE_SPREAD * capacity,
-        f"typically {TYPICAL_SHARE:.0%} of rated reaches the load",
-    )
-
-
 def forecast_end(
     *,
     expected_wh: float,
@@ -60,7 +32,7 @@ def forecast_end(
     """Remaining time of a discharge; None while there is no load to judge by.
 
     Args:
-        expected_wh, half_width_wh: as from :func:`expected_delivery_wh`.
+        expected_wh, half_width_wh: as from ``planning.expected.expected_delivery_wh``.
         delivered_wh: so far.
         mean_w: present load, mean of the last minutes.
         display_soc: (first SOC %, latest SOC %, Wh delivered between) from typed readings; it

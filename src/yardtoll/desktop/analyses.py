@@ -104,7 +104,7 @@ class Analyses(QObject):
 
     def all_of(self, runs: list[Run]) -> list[RunAnalysis]:
         """The analyses that are there; the others are asked for."""
-        ended = [run for run in runs if run.state != RunState.RUNNING.value]
+        ended = [run for run in runs if run.has_ended]
         return [found for run in ended if (found := self.of(run)) is not None]
 
     def _inputs(self, run: Run) -> tuple[object, ...]:

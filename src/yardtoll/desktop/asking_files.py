@@ -5,11 +5,15 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
+from yardtoll.store.errors import StoreError
+from yardtoll.store.station_library import export_stations, read_library
+
 if TYPE_CHECKING:
     from yardtoll.desktop.main_window import MainWindow
 
 LOG_FILTER = "Meter logs (*.csv *.tsv *.txt *.log *.xlsx *.ods *.parquet);;All files (*)"
 YARD_FILTER = "Yards (*.yard)"
+LIBRARY_FILTER = "Libraries of stations (*.json)"
 
 
 def ask_new_yard(window: "MainWindow") -> None:
@@ -28,6 +32,60 @@ def ask_open_yard(window: "MainWindow") -> None:
     if chosen:
         window.settings.last_folder = Path(chosen).parent
         window.open_yard(Path(chosen))
+
+
+def ask_export_stations(window: "MainWindow") -> None:
+    """Ask where the stations and their claims are to be written, and write them."""
+    if window.bench is None:
+        return
+    start = str(window.settings.last_folder / "stations.json")
+    chosen, _ = QFileDialog.getSaveFileName(window, "Export the stations", start, LIBRARY_FILTER)
+    if not chosen:
+        return
+    window.settings.last_folder = Path(chosen).parent
+    try:
+        count = export_stations(window.bench.session.yard, Path(chosen))
+    except StoreError as error:
+        window.say(f"{error}.")
+        return
+    window.say(f"{count} stations with their claims are in {Path(chosen).name}.")
+
+
+def ask_import_stations(window: "MainWindow") -> None:
+    """Ask for a library of stations, and add those that are not in the yard yet."""
+    if window.bench is None:
+        return
+    start = str(window.settings.last_folder)
+    chosen, _ = QFileDialog.getOpenFileName(window, "Import stations", start, LIBRARY_FILTER)
+    if chosen:
+        window.settings.last_folder = Path(chosen).parent
+        import_stations_into(window, Path(chosen))
+
+
+def import_stations_into(window: "MainWindow", path: Path) -> None:
+    """Add the stations of a library file; one that is there already is left as it is."""
+    session = window.bench.session if window.bench else None
+    if session is None:
+        return
+    if session.yard.read_only:
+        window.say("This yard is open in another window: nothing can be imported here.")
+        return
+    try:
+        library = read_library(path)
+    except StoreError as error:
+        window.say(f"{error}. Nothing was imported.")
+        return
+    known = {station.name.casefold() for station in session.yard.stations()}
+    fresh = [entry for entry in library if entry.station.name.casefold() not in known]
+    with session.together(f"Import {len(fresh)} stations"):
+        for entry in fresh:
+            made = session.add(entry.station, f"Import {entry.station.name}")
+            assert made.id is not None
+            for record in entry.belongings(made.id):
+                session.add(record, f"Import {entry.station.name}")
+    there = len(library) - len(fresh)
+    left = f"; {there} of those names were there already and stay as they are" if there else ""
+    window.say(f"{len(fresh)} stations came from {path.name}{left}.")
 
 
 def ask_import(window: "MainWindow") -> None:

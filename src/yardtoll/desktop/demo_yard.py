@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import asdict, dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from pathlib import Path
+from typing import Any
 
 import platformdirs
 
@@ -22,16 +23,32 @@ from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import BenchModel, LoadModel, MeterModel, StationModel
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
+from yardtoll.core.claims.reading.read import read_claims
 from yardtoll.core.discharge import analyse_log
 from yardtoll.desktop.live_run import CUTOFF_WORD, new_run
+from yardtoll.desktop.run_plan import plan_for_load
 from yardtoll.store.errors import YardError
-from yardtoll.store.records import SIMULATED, Load, Mark, Meter, Reading, RunState, Station
+from yardtoll.store.records import (
+    SIMULATED,
+    Load,
+    Mark,
+    Meter,
+    Reading,
+    Receiving,
+    RunState,
+    Site,
+    SolarArray,
+    Station,
+    StoredCircuit,
+    StoredClaim,
+    StoredCord,
+)
 from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.yard_file import YardFile
 
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
-RECIPE = 3
+RECIPE = 4
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
 _LONGEST_S = 40 * 3600.0
@@ -48,6 +65,8 @@ class DemoRun:
     days_ago: int
     hour: float
     load: str
+    setting: int = 0
+    count: int = 1
     stopped_at_s: float | None = None
     void_reason: str = ""
 
@@ -91,13 +110,20 @@ STATIONS: dict[str, tuple[Station, StationModel]] = {
     ),
 }
 
+
+def _load(name: str, *settings: tuple[str, float], **facts: Any) -> Load:
+    made = [{"name": words, "watts": watts, "measured": False} for words, watts in settings]
+    return Load(name=name, settings=made, **facts)
+
+
 LOADS = {
-    "lamps": Load(name="Work lamps, two", watts=60),
-    "lamps_four": Load(name="Work lamps, four", watts=120),
-    "heater_low": Load(name="Oil heater, low", watts=412),
-    "heater_mid": Load(name="Oil heater, middle", watts=805),
-    "heater_high": Load(name="Oil heater, high", watts=1210),
-    "kettle_plate": Load(name="Hot plate, dial at 3", watts=246),
+    "lamp": _load("Work lamp", ("on", 60.0), count=4, kind="electronic", power_factor=0.95),
+    "heater": _load(
+        "Oil heater", ("low", 412.0), ("middle", 805.0), ("high", 1210.0), cold_share=0.1
+    ),
+    "plate": _load("Hot plate", ("dial at 3", 246.0), ("dial at 6", 610.0), cold_share=0.05),
+    "gun": _load("Heat gun", ("low", 740.0), ("high", 1480.0), inrush=1.2),
+    "pump": _load("Pond pump", ("on", 180.0), kind="inductive", inrush=4.0, power_factor=0.8),
 }
 
 METER = Meter(
@@ -107,18 +133,125 @@ METER = Meter(
     reading_share=0.005,
     floor_w=0.2,
     max_w=1800,
+    max_a=15,
 )
+CIRCUIT = StoredCircuit(name="Shed, north wall", breaker_a=15, volts=120)
+CORDS = (
+    StoredCord(name="Orange, 15 m", length_m=15, gauge="14 AWG", rated_a=15),
+    StoredCord(name="Thin brown, 5 m", length_m=5, gauge="18 AWG"),
+)
+ARRAY = SolarArray(
+    name="Folding pair in series",
+    series=2,
+    parallel=1,
+    module_w=200,
+    voc_v=24.2,
+    vmp_v=20.1,
+    isc_a=10.6,
+    imp_a=9.95,
+)
+SITE = Site(
+    latitude=43.1,
+    longitude=-88.4,
+    altitude_m=260,
+    horizon_deg=8,
+    price_per_kwh=0.17,
+    currency="USD",
+    temperature_c=19,
+)
+RECEIVED = {
+    "fennel": Receiving(
+        station_id=0,
+        received_on="2026-10-02",
+        price=1149,
+        list_price=1399,
+        currency="USD",
+        firmware="2.1.7",
+        soc_percent=31,
+        weight_kg=23.4,
+        lift="two hands",
+        conditioned=True,
+        accessories=[
+            {"name": "AC charging cord", "present": True},
+            {"name": "Car charging cable", "present": True},
+            {"name": "Solar adapter", "present": False},
+        ],
+    ),
+    "tansy": Receiving(
+        station_id=0,
+        received_on="2026-10-20",
+        price=640,
+        currency="USD",
+        soc_percent=58,
+        weight_kg=14.1,
+        lift="one hand",
+        conditioned=True,
+        accessories=[{"name": "AC charging cord", "present": True}],
+    ),
+}
+CLAIM_TEXTS: tuple[tuple[str, str, str], ...] = (
+    (
+        "fennel",
+        "label",
+        "Rated capacity: 2048 Wh\nRated power: 2000 W\nAC output: 4 outlets, 120 V, 60 Hz, 16.7 A\n"
+        "Chemistry: LFP\nSolar input: 11–60 V, 15 A",
+    ),
+    (
+        "fennel",
+        "manual",
+        "Battery: 16S 3.2 V 40 Ah\nSurge power: 4000 W for 5 s\nUSB-C: 2 × 100 W\n"
+        "USB-A: 4 × 12 W\nCar port: 12.6 V, 10 A, 126 W\nDC5521: 2 × 12.6 V, 3 A\n"
+        "Total DC output: 160 W shared\nAC input: 1400 W, 15 A\n"
+        "Solar input: 11–150 V, 15 A, 600 W\n"
+        "UPS: switchover 20 ms\nCharge temperature: 0–45 °C\nWeight: 23.0 kg",
+    ),
+    (
+        "fennel",
+        "listing",
+        "0–80 % in 58 min\nWall + solar: 1800 W\nPure sine wave\nCycle life: 3500 cycles to 80 % "
+        "capacity\nIdle consumption: 15 W (AC on)\nCar charging: 12 V, 8 A",
+    ),
+    (
+        "tansy",
+        "manual",
+        "Capacity: 1229 Wh\nChemistry: LFP\nAC output: 3 outlets, 120 V, 60 Hz, 1200 W, surge "
+        "2400 W\nUSB-C: 1 × 100 W\nUSB-A: 2 × 18 W\nCar port: 13.6 V, 8 A\n"
+        "AC charging: 660 W, full in 2.1 h\nSolar input: 12–50 V, 10 A, 300 W\nWeight: 31 lb\n"
+        "Battery: 384 Ah, 3.2 V",
+    ),
+    (
+        "sorrel",
+        "box",
+        "Capacity: 288 Wh (80 Ah 3.6 V)\nChemistry: NMC\nAC output: 2 outlets, 120 V, 60 Hz, "
+        "300 W\nPeak: 600 W\nUSB-C: 1 × 60 W\nUSB-A: 2 × 12 W\nCar port: 12 V, 10 A\n"
+        "Solar input: 12–30 V, 100 W\nPure sine wave\nWeight: 3.4 kg",
+    ),
+)
+SET_LIKE = {
+    "floor": "0",
+    "charge_mode": "standard",
+    "voltage_lowering": "off",
+    "auto_off": "off",
+    "ups": "not there",
+}
 METER_TRUTH = MeterModel(gain_error=0.0017, offset_w=-0.05)
 
 RUNS = (
-    DemoRun("fennel", 4, 9.0, "heater_low", 4600, "stopped early: the wall charger was plugged in"),
-    DemoRun("fennel", 4, 13.5, "heater_low"),
-    DemoRun("fennel", 3, 9.25, "heater_mid"),
-    DemoRun("fennel", 2, 10.0, "heater_high"),
-    DemoRun("sorrel", 3, 14.0, "lamps"),
-    DemoRun("sorrel", 2, 15.0, "lamps_four"),
-    DemoRun("tansy", 2, 8.5, "kettle_plate"),
-    DemoRun("tansy", 1, 9.0, "heater_low"),
+    DemoRun(
+        "fennel",
+        4,
+        9.0,
+        "heater",
+        stopped_at_s=4600,
+        void_reason="stopped early: the wall charger was plugged in",
+    ),
+    DemoRun("fennel", 4, 13.5, "heater"),
+    DemoRun("fennel", 3, 9.25, "heater", setting=1),
+    DemoRun("fennel", 2, 10.0, "heater", setting=2),
+    DemoRun("sorrel", 3, 14.0, "lamp"),
+    DemoRun("sorrel", 2, 15.0, "lamp", count=2),
+    DemoRun("tansy", 2, 8.5, "plate"),
+    DemoRun("tansy", 1, 9.0, "heater"),
 )
 
 
@@ -156,6 +289,9 @@ def build_demo(path: Path, today: date, progress: Progress = lambda *_: None) ->
         stations = {key: yard.put(station) for key, (station, _) in STATIONS.items()}
         loads = {key: yard.put(load) for key, load in LOADS.items()}
         meter = yard.put(METER)
+        for record in (CIRCUIT, *CORDS, ARRAY, SITE):
+            yard.put(record)
+        _keep_claims(yard, {key: station.id or 0 for key, station in stations.items()})
         for number, run in enumerate(RUNS):
             progress(f"Playing run {number + 1} of {len(RUNS)}", number / len(RUNS))
             _play(
@@ -163,9 +299,28 @@ def build_demo(path: Path, today: date, progress: Progress = lambda *_: None) ->
             )
 
 
+def _keep_claims(yard: YardFile, station_ids: dict[str, int]) -> None:
+    """The makers' texts, read as a pasted listing is, and how the stations came."""
+    for key, source, text in CLAIM_TEXTS:
+        for read in read_claims(text).claims:
+            yard.put(
+                StoredClaim(
+                    station_id=station_ids[key],
+                    kind=read.quantity,
+                    value=read.value,
+                    words=read.words,
+                    condition=read.condition,
+                    source=source,
+                    text=read.text,
+                )
+            )
+    for key, received in RECEIVED.items():
+        yard.put(replace(received, station_id=station_ids[key]))
+
+
 def _play(
     yard: YardFile,
-    plan: DemoRun,
+    demo_run: DemoRun,
     station: Station,
     load: Load,
     meter: Meter,
@@ -173,18 +328,24 @@ def _play(
     seed: int,
 ) -> None:
     """One run from load-on to cut-off, over the wire."""
-    truth = STATIONS[plan.station][1]
-    model = BenchModel(
-        seed=seed, station=truth, load=LoadModel(watts=load.watts, on_s=70.0), meter=METER_TRUTH
+    truth = STATIONS[demo_run.station][1]
+    plan = plan_for_load(
+        station, meter, load, demo_run.setting, demo_run.count, conditions={"settings": SET_LIKE}
     )
-    run = new_run(yard, station, meter, load, (100.0, 0.0), model)
+    model = BenchModel(
+        seed=seed,
+        station=truth,
+        load=LoadModel(watts=plan.load_w, on_s=70.0),
+        meter=METER_TRUTH,
+    )
+    run = new_run(yard, plan, model)
     assert run.id is not None
     clock = _HandClock()
     with (
         SimulatedBench(model, clock) as bench,
         ScpiMeter(bench.resource, shipped_profiles()["buffered_meter"]) as wire,
     ):
-        last = plan.stopped_at_s or _LONGEST_S
+        last = demo_run.stopped_at_s or _LONGEST_S
         while clock.at_s < last:
             clock.at_s = min(clock.at_s + _CHUNK_S, last)
             block = wire.read_new()
@@ -199,15 +360,17 @@ def _play(
     trace = yard.trace(run.id)
     assert trace is not None
     span = analyse_log(trace).span
-    start = datetime.combine(today, time(), UTC) + timedelta(days=-plan.days_ago, hours=plan.hour)
+    start = datetime.combine(today, time(), UTC) + timedelta(
+        days=-demo_run.days_ago, hours=demo_run.hour
+    )
     yard.put(Mark(run_id=run.id, time_s=span.start_s + 540, word="Fan on"))
     if not span.no_cutoff:
         yard.put(Mark(run_id=run.id, time_s=span.cutoff_s, word=CUTOFF_WORD))
     yard.put(
         replace(
             run,
-            state=(RunState.VOID if plan.void_reason else RunState.FINISHED).value,
-            void_reason=plan.void_reason,
+            state=(RunState.VOID if demo_run.void_reason else RunState.FINISHED).value,
+            void_reason=demo_run.void_reason,
             origin="demo",
             started_at=start.isoformat(timespec="milliseconds"),
             ended_at=(start + timedelta(seconds=float(trace.time_s[-1]))).isoformat(),
@@ -227,7 +390,9 @@ def _template(progress: Progress) -> Path:
     """The demo yard in the user's cache, made when it is not there yet."""
     cache = Path(platformdirs.user_cache_dir("yardtoll"))
     cache.mkdir(parents=True, exist_ok=True)
-    recipe = json.dumps([RECIPE, SCHEMA_VERSION, __version__, [asdict(r) for r in RUNS]])
+    recipe = json.dumps(
+        [RECIPE, SCHEMA_VERSION, __version__, [asdict(r) for r in RUNS], CLAIM_TEXTS]
+    )
     template = cache / f"demo-{zlib.crc32(recipe.encode()):08x}.yard"
     if not template.exists():
         with tempfile.TemporaryDirectory(dir=cache) as folder:

@@ -19,19 +19,22 @@ from yardtoll.bench.simulated.models import (
     LoadModel,
     MeterModel,
     StationModel,
+    on_dc_port,
     station_model_for,
 )
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
-from yardtoll.core.cutoff_watch import watch_cutoff
+from yardtoll.core.cutoff_watch import DARK_PORT_VOLTS, DARK_VOLTS, watch_cutoff
 from yardtoll.core.figures import format_span
-from yardtoll.core.forecast import Forecast, expected_delivery_wh, forecast_end
-from yardtoll.core.methods import DISCHARGE_TO_EMPTY
+from yardtoll.core.forecast import Forecast, forecast_end
+from yardtoll.core.methods import METHODS, Ending
+from yardtoll.core.planning.expected import EarlierRun, expected_delivery_wh
 from yardtoll.core.quantities import Quantity
+from yardtoll.core.run_watch import LOAD_SEEN_W, Alarm, Seen, alarms, floor_suspected
 from yardtoll.desktop.profiles import profile_named
+from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.sample_buffer import SampleBuffer
 from yardtoll.store.records import (
     SIMULATED,
-    Load,
     Mark,
     Meter,
     Reading,
@@ -53,17 +56,25 @@ RECORDED = (
     Quantity.POWER_FACTOR,
 )
 CUTOFF_WORD = "Cut-off"
+HELD_WORD = "Held"
 RESUMED_WORD = "Resumed"
+TYPICAL_TARGET_C = 0.2
 
 
-def bench_model_for(station: Station, meter: Meter, load: Load) -> BenchModel:
+def bench_model_for(plan: RunPlan) -> BenchModel:
     """A simulated bench for a yard's own records; the same records play the same bench."""
+    station, meter = plan.station, plan.meter
     seed = zlib.crc32(f"{station.name}/{station.rated_wh:g}".encode())
     random = np.random.default_rng(seed)
+    truth = station_model_for(station.rated_wh, station.rated_w, seed)
+    if plan.method == "capacity_dc":
+        truth = on_dc_port(truth)
     return BenchModel(
         seed=seed,
-        station=station_model_for(station.rated_wh, station.rated_w, seed),
-        load=LoadModel(watts=load.watts),
+        station=truth,
+        load=LoadModel(
+            watts=plan.load_w, cold_share=plan.cold_share, warm_up_s=max(plan.warm_up_s, 1.0)
+        ),
         meter=MeterModel(
             gain_error=meter.reading_share * float(random.uniform(-0.6, 0.6)),
             offset_w=meter.floor_w * float(random.uniform(-0.6, 0.6)),
@@ -79,36 +90,13 @@ def model_from_conditions(stored: dict[str, Any]) -> BenchModel:
     return BenchModel(**plain, **built)
 
 
-def new_run(
-    yard: YardFile,
-    station: Station,
-    meter: Meter,
-    load: Load,
-    soc: tuple[float, float],
-    model: BenchModel | None = None,
-) -> Run:
+def new_run(yard: YardFile, plan: RunPlan, model: BenchModel | None = None) -> Run:
     """Keep a run that is about to start."""
-    assert station.id is not None
-    conditions: dict[str, Any] = {"load": load.name}
-    if meter.address == SIMULATED:
-        conditions["bench"] = asdict(model or bench_model_for(station, meter, load))
-    run = yard.put(
-        Run(
-            station_id=station.id,
-            number=yard.next_number(station.id),
-            method=DISCHARGE_TO_EMPTY.key,
-            state=RunState.RUNNING.value,
-            origin="live",
-            started_at=utc_now(),
-            meter_id=meter.id,
-            load_id=load.id,
-            target_w=load.watts,
-            own_draw_w=meter.own_draw_w,
-            soc_from=soc[0],
-            soc_to=soc[1],
-            conditions=conditions,
-        )
-    )
+    run = plan.as_run(yard, RunState.RUNNING, utc_now())
+    if plan.meter.address == SIMULATED:
+        bench = asdict(model or bench_model_for(plan))
+        run = replace(run, conditions={**run.conditions, "bench": bench})
+    run = yard.put(run)
     assert run.id is not None
     yard.start_trace(run.id, RECORDED)
     return run
@@ -139,7 +127,7 @@ class LiveRun(QObject):
         run: Run,
         *,
         speed: float = 1.0,
-        earlier_wh: tuple[float, ...] = (),
+        earlier: tuple[EarlierRun, ...] = (),
         parent: QObject | None = None,
     ) -> None:
         super().__init__(parent)
@@ -153,7 +141,15 @@ class LiveRun(QObject):
         self.answering = False
         self.is_over = False
         self.expected = expected_delivery_wh(
-            self.station.rated_wh, (run.soc_from - run.soc_to) / 100, earlier_wh
+            self.station.rated_wh,
+            (run.soc_from - run.soc_to) / 100,
+            run.target_w or TYPICAL_TARGET_C * self.station.rated_wh,
+            earlier,
+        )
+        self.method = METHODS[run.method]
+        self.hold_s = self.method.size(str(run.conditions.get("size", ""))).hold_s
+        self._nominal_v = next(
+            (c.value for c in yard.claims(run.station_id) if c.kind == "ac_v" and c.value), None
         )
         self._profile = profile_named(self.meter.profile)
         self._bench: SimulatedBench | None = None
@@ -253,6 +249,8 @@ class LiveRun(QObject):
 
     def forecast(self) -> Forecast | None:
         """When the run will end; None before there is a load."""
+        if self.method.ending is Ending.TIME and self.hold_s is not None:
+            return self._forecast_of_hold()
         expected, half, basis = self.expected
         return forecast_end(
             expected_wh=expected,
@@ -261,6 +259,46 @@ class LiveRun(QObject):
             mean_w=self.samples.recent_mean_w(),
             basis=basis,
             display_soc=self._display_soc(),
+        )
+
+    def _forecast_of_hold(self) -> Forecast | None:
+        """A set time from load-on; None before there is a load."""
+        on_s = self._load_on_s()
+        if on_s is None or self.hold_s is None:
+            return None
+        left_s = max(on_s + self.hold_s - self.elapsed_s(), 0.0)
+        return Forecast(
+            remaining_s=left_s,
+            earliest_s=left_s,
+            latest_s=left_s,
+            basis=f"held for {self.hold_s / 60:g} min",
+        )
+
+    def _load_on_s(self) -> float | None:
+        """The first sample under load."""
+        power = self.samples.column(Quantity.POWER)
+        loaded = np.flatnonzero(power > LOAD_SEEN_W)
+        return float(self.samples.time_s[loaded[0]]) if loaded.size else None
+
+    def watch(self) -> list[Alarm]:
+        """What is not as it should be now, the most urgent first."""
+        readings = self.yard.readings(self.run_id)
+        inputs = [r.value for r in readings if r.kind == ReadingKind.INPUT_W.value]
+        overload = self.run.method == "overload"
+        return alarms(
+            Seen(
+                answering=self.answering,
+                power_w=self.samples.latest(Quantity.POWER),
+                volts=self.samples.latest(Quantity.VOLTS),
+                elapsed_s=self.now_s(),
+                delivered_wh=self.delivered_wh,
+                target_w=self.run.target_w,
+                rated_w=float("inf") if overload else self.station.rated_w,
+                nominal_v=None if self.run.method == "capacity_dc" else self._nominal_v,
+                meter_w=self.meter.max_w,
+                soc=[r.value for r in readings if r.kind == ReadingKind.SOC.value],
+                input_w=inputs[-1] if inputs else None,
+            )
         )
 
     @property
@@ -318,10 +356,30 @@ class LiveRun(QObject):
             self.samples.time_s,
             self.samples.column(Quantity.POWER),
             volts if np.isfinite(volts).any() else None,
+            dark_v=DARK_PORT_VOLTS if self.run.method == "capacity_dc" else DARK_VOLTS,
         )
         if state.ended and state.since_s is not None:
             self.yard.put(Mark(run_id=self.run_id, time_s=state.since_s, word=CUTOFF_WORD))
-            self.stop(state.reason)
+            suspicion = floor_suspected(self._soc_at_end(), self._noted_floor())
+            self.stop(f"{state.reason}; {suspicion}" if suspicion else state.reason)
+            return
+        on_s = self._load_on_s() if self.hold_s is not None else None
+        if on_s is not None and self.hold_s and self.samples.time_s[-1] >= on_s + self.hold_s:
+            self.mark(HELD_WORD)
+            self.stop(f"held for {self.hold_s / 60:g} min")
+
+    def _soc_at_end(self) -> float | None:
+        """What the display says at the end, by the readings typed so far."""
+        display = self._display_soc()
+        return display[1] if display is not None else None
+
+    def _noted_floor(self) -> float:
+        """The discharge floor that was noted, in %; the end of the window where none was."""
+        text = str(self.run.conditions.get("settings", {}).get("floor", "")).rstrip("% ")
+        try:
+            return max(float(text), self.run.soc_to)
+        except ValueError:
+            return self.run.soc_to
 
     def _finish(self, reason: str) -> None:
         """On the recorder's thread, after the last samples: keep the run as finished."""

@@ -28,6 +28,7 @@ from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.jobs import Jobs
+from yardtoll.desktop.photos import PICTURE_SUFFIXES, add_photos
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.settings import UserSettings
 from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, YARD
@@ -239,6 +240,10 @@ class MainWindow(QMainWindow):
         if run.state == RunState.RUNNING.value:
             self.go_to(RUN)
             return
+        if run.state == RunState.PLANNED.value:
+            self.go_to(PLAN)
+            self._view(PLAN).open_plan(run)  # type: ignore[attr-defined]
+            return
         ledger = self._view(LEDGER)
         ledger.show_run(run_id)  # type: ignore[attr-defined]
         self.go_to(LEDGER)
@@ -340,6 +345,24 @@ class MainWindow(QMainWindow):
 
         add_record(self, self.bench.session, kind)
 
+    def with_session(self, do: Callable[[QWidget, Session], object]) -> None:
+        """Do something with the open yard that asks in a dialog of its own."""
+        if self.bench is None:
+            return
+        if self.bench.session.yard.read_only:
+            self.say("This yard is open in another window: it can only be looked at here.")
+        elif self.bench.session.station is None:
+            self.say("Add a station first.", "Add a station…", partial(self.add_record, "station"))
+        else:
+            do(self, self.bench.session)
+
+    def edit_site(self) -> None:
+        """Ask where the bench stands."""
+        if self.bench is not None:
+            from yardtoll.desktop.record_editing import edit_record
+
+            edit_record(self, self.bench.session, self.bench.session.yard.site())
+
     def edit_station(self) -> None:
         """Ask for changes to the chosen station."""
         station = self.bench.session.station if self.bench else None
@@ -375,9 +398,12 @@ class MainWindow(QMainWindow):
     def dropEvent(self, event: QDropEvent) -> None:
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
         yards = [path for path in paths if path.suffix == ".yard"]
+        pictures = [path for path in paths if path.suffix.lower() in PICTURE_SUFFIXES]
         event.acceptProposedAction()
         if yards:
             self.open_yard(yards[0])
+        elif pictures:
+            add_photos(self, pictures)
         elif paths:
             self.import_logs(paths)
 

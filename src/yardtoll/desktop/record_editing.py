@@ -3,30 +3,58 @@
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QDialog, QWidget
 
-from yardtoll.desktop.dialogs.records import (
+from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
+from yardtoll.desktop.dialogs.gear import (
+    ArrayDialog,
+    CircuitDialog,
+    CordDialog,
     LoadDialog,
     MeterDialog,
+    SiteDialog,
+)
+from yardtoll.desktop.dialogs.receiving import ReceivingDialog
+from yardtoll.desktop.dialogs.records import (
     RunDialog,
     StationDialog,
     VoidDialog,
     YardstickDialog,
 )
 from yardtoll.desktop.session import Session
-from yardtoll.store.records import Load, Meter, Record, Run, RunState, Station, StoredYardstick
+from yardtoll.store.records import (
+    Gear,
+    Load,
+    Meter,
+    Record,
+    Run,
+    RunState,
+    Site,
+    SolarArray,
+    Station,
+    StoredCircuit,
+    StoredClaim,
+    StoredCord,
+    StoredYardstick,
+)
 
-Editable = Station | Load | Meter | StoredYardstick
-_DIALOGS = {
+Editable = Station | StoredYardstick | Gear
+_DIALOGS: dict[str, Callable[..., QDialog]] = {
     "station": StationDialog,
     "load": LoadDialog,
     "meter": MeterDialog,
+    "circuit": CircuitDialog,
+    "cord": CordDialog,
+    "array": ArrayDialog,
     "yardstick": YardstickDialog,
 }
 _KINDS: dict[type, str] = {
     Station: "station",
     Load: "load",
     Meter: "meter",
+    StoredCircuit: "circuit",
+    StoredCord: "cord",
+    SolarArray: "array",
     StoredYardstick: "yardstick",
 }
 
@@ -38,13 +66,19 @@ def add_record(parent: QWidget, session: Session, kind: str) -> Record | None:
     dialog = _DIALOGS[kind](None, _names(session, kind), parent)
     if not dialog.exec():
         return None
-    made = session.add(dialog.record(), f"Add the {kind} {dialog.record().name}")
-    if isinstance(made, Station):
+    record: Editable = dialog.record()  # type: ignore[attr-defined]
+    text = f"Add the {kind} {record.name}"
+    if isinstance(record, Station):
+        with session.together(text):
+            made = session.add(record, text)
+            for claim in rating_claims(made):
+                session.add(claim, text)
         session.choose_station(made.id)
-    return made
+        return made
+    return session.add(record, text)
 
 
-def edit_record(parent: QWidget, session: Session, record: Editable | Run) -> None:
+def edit_record(parent: QWidget, session: Session, record: Editable | Run | Site) -> None:
     """Ask for changes to a record and keep them."""
     if session.yard.read_only:
         return
@@ -53,14 +87,125 @@ def edit_record(parent: QWidget, session: Session, record: Editable | Run) -> No
         if conditions.exec():
             session.edit(conditions.record(), f"Edit run {record.number}")
         return
+    if isinstance(record, Site):
+        site = SiteDialog(record, parent)
+        if site.exec():
+            session.edit(site.record(), "Edit the site")
+        return
     kind = _KINDS[type(record)]
     dialog = _DIALOGS[kind](record, _names(session, kind) - {record.name}, parent)
     if not dialog.exec():
         return
-    if dialog.removed:
+    if dialog.removed:  # type: ignore[attr-defined]
         session.remove(record, f"Remove the {kind} {record.name}")
+        return
+    changed: Editable = dialog.record()  # type: ignore[attr-defined]
+    text = f"Edit the {kind} {record.name}"
+    if isinstance(record, Station) and isinstance(changed, Station):
+        _edit_station(session, record, changed, text)
     else:
-        session.edit(dialog.record(), f"Edit the {kind} {record.name}")
+        session.edit(changed, text)
+
+
+def rating_claims(station: Station) -> list[StoredClaim]:
+    """The rated figures of a station as claims from its source."""
+    assert station.id is not None
+    made = [
+        StoredClaim(station_id=station.id, kind=kind, value=value, source=station.source)
+        for kind, value in (("rated_wh", station.rated_wh), ("continuous_w", station.rated_w))
+    ]
+    if station.chemistry:
+        made.append(
+            StoredClaim(
+                station_id=station.id,
+                kind="chemistry",
+                value=None,
+                words=station.chemistry,
+                source=station.source,
+            )
+        )
+    return made
+
+
+def _edit_station(session: Session, before: Station, after: Station, text: str) -> None:
+    """Change a station, and the claims that its old ratings stood for."""
+    assert before.id is not None
+    pairs = zip(rating_claims(before), rating_claims(after), strict=False)
+    with session.together(text):
+        session.edit(after, text)
+        kept = session.yard.claims(before.id)
+        for old, new in pairs:
+            same = [c for c in kept if replace(c, id=None, note="", text="") == old]
+            if same and old != new and old.kind == new.kind:
+                claim = replace(same[0], value=new.value, words=new.words, source=new.source)
+                session.edit(claim, text)
+
+
+def work_with(session: Session, claim: StoredClaim) -> None:
+    """Hold runs against the figure of one claim: the station's rating becomes it."""
+    station = session.yard.get(Station, claim.station_id)
+    if claim.value is None:
+        return
+    if claim.kind == "rated_wh":
+        changed = replace(station, rated_wh=claim.value, source=claim.source)
+    else:
+        changed = replace(station, rated_w=claim.value, source=claim.source)
+    session.edit(changed, f"Work with {claim.claim.shown}")
+
+
+def add_claim(parent: QWidget, session: Session) -> None:
+    """Ask for one claim of the chosen station."""
+    _ask_claim(parent, session, None)
+
+
+def edit_claim(parent: QWidget, session: Session, claim: StoredClaim) -> None:
+    """Ask for changes to a claim."""
+    _ask_claim(parent, session, claim)
+
+
+def _ask_claim(parent: QWidget, session: Session, claim: StoredClaim | None) -> None:
+    station = session.station
+    if station is None or station.id is None or session.yard.read_only:
+        return
+    dialog = ClaimDialog(claim, station.id, session.yard.claims(station.id), parent)
+    if not dialog.exec():
+        return
+    if claim is None:
+        made = dialog.record()
+        session.add(made, f"Add the claim {made.claim.about.title}")
+    elif dialog.removed:
+        session.remove(claim, f"Remove the claim {claim.claim.about.title}")
+    else:
+        session.edit(dialog.record(), f"Edit the claim {claim.claim.about.title}")
+
+
+def paste_claims(parent: QWidget, session: Session) -> None:
+    """Read claims out of a text, and keep those that are confirmed."""
+    station = session.station
+    if station is None or station.id is None or session.yard.read_only:
+        return
+    dialog = PasteDialog(station.id, session.yard.claims(station.id), parent)
+    if not dialog.exec():
+        return
+    text = f"Read {len(dialog.records())} claims"
+    with session.together(text):
+        for claim in dialog.records():
+            session.add(claim, text)
+
+
+def edit_receiving(parent: QWidget, session: Session) -> None:
+    """Ask how the chosen station came."""
+    station = session.station
+    if station is None or station.id is None or session.yard.read_only:
+        return
+    kept = session.yard.receiving(station.id)
+    dialog = ReceivingDialog(kept, session.yard.site(), parent)
+    if dialog.exec():
+        text = f"Receiving of {station.name}"
+        if kept.id is None:
+            session.add(dialog.record(), text)
+        else:
+            session.edit(dialog.record(), text)
 
 
 def void_run(parent: QWidget, session: Session, run: Run) -> None:
@@ -83,6 +228,9 @@ def _names(session: Session, kind: str) -> set[str]:
         "station": yard.stations,
         "load": yard.loads,
         "meter": yard.meters,
+        "circuit": yard.circuits,
+        "cord": yard.cords,
+        "array": yard.arrays,
         "yardstick": yard.yardsticks,
     }
     return {record.name for record in listed[kind]()}

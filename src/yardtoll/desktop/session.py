@@ -1,5 +1,7 @@
 """The open yard as the window sees it: its records, the chosen station, and undo for every edit."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 from typing import TypeVar
@@ -9,12 +11,14 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from yardtoll.core.yardsticks import Basis, Yardstick
 from yardtoll.store.records import (
-    Load,
     Mark,
-    Meter,
+    Photo,
     Reading,
     Record,
+    Removable,
     Run,
+    RunState,
+    Site,
     Station,
     StoredYardstick,
     YardInfo,
@@ -75,8 +79,17 @@ class Session(QObject):
         self._push(_Put(self, _out_of_sight(kept), kept, text))
         return kept
 
-    def note_added(self, record: Mark | Reading, text: str) -> None:
-        """Make a mark or reading that is already kept one that undo takes back."""
+    @contextmanager
+    def together(self, text: str) -> Iterator[None]:
+        """Edits made inside are one step for undo."""
+        self.undo_stack.beginMacro(text)
+        try:
+            yield
+        finally:
+            self.undo_stack.endMacro()
+
+    def note_added(self, record: Mark | Reading | Photo, text: str) -> None:
+        """Make a mark, reading or photo that is already kept one that undo takes back."""
         self._push(_Put(self, _out_of_sight(record), record, text))
 
     def edit(self, record: Record, text: str) -> None:
@@ -86,9 +99,14 @@ class Session(QObject):
         if before != record:
             self._push(_Put(self, before, record, text))
 
-    def remove(self, record: Station | Meter | Load | StoredYardstick, text: str) -> None:
+    def remove(self, record: Removable, text: str) -> None:
         """Take a record out of sight; its runs and undo keep it."""
         self.edit(replace(record, removed=True), text)
+
+    def remove_plan(self, run: Run) -> None:
+        """Take a planned run off the timetable; undo puts it back."""
+        dropped = replace(run, state=RunState.DROPPED.value)
+        self.edit(dropped, f"Take the plan of run {run.number} back")
 
     def put_unrecorded(self, record: R) -> R:
         """Put what undo must not take back, such as a run's end."""
@@ -133,7 +151,9 @@ def _out_of_sight(record: Record) -> Record:
     """A record as it is when its adding is undone."""
     if isinstance(record, Mark | Reading):
         return replace(record, withdrawn=True)
-    assert not isinstance(record, Run | YardInfo), "runs are voided, a yard has one record"
+    if isinstance(record, Run):
+        return replace(record, state=RunState.DROPPED.value)
+    assert not isinstance(record, YardInfo | Site), "a yard has one of these"
     return replace(record, removed=True)
 
 

@@ -14,6 +14,16 @@ def add_starter_bench(yard: YardFile) -> None:
             reading_share=0.01,
             floor_w=0.5,
             max_w=1800,
+            max_a=15,
         )
     )
-    yard.put(Load(name="Heater, low", watts=400))
+    yard.put(
+        Load(
+            name="Heater",
+            settings=[
+                {"name": "low", "watts": 400.0, "measured": False},
+                {"name": "high", "watts": 800.0, "measured": False},
+            ],
+            cold_share=0.1,
+        )
+    )

@@ -3,11 +3,20 @@
 from typing import TYPE_CHECKING
 
 from yardtoll.desktop.asking_files import ask_import
-from yardtoll.desktop.record_editing import add_record, edit_record, void_run
-from yardtoll.desktop.stops import PLAN, RUN
+from yardtoll.desktop.photos import ask_photos, open_photo
+from yardtoll.desktop.record_editing import (
+    add_claim,
+    add_record,
+    edit_claim,
+    edit_receiving,
+    edit_record,
+    paste_claims,
+    void_run,
+    work_with,
+)
+from yardtoll.desktop.stops import PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.workbench import Workbench
-from yardtoll.store.records import Load, Meter
 
 if TYPE_CHECKING:
     from yardtoll.desktop.main_window import MainWindow
@@ -15,7 +24,7 @@ if TYPE_CHECKING:
 
 def build_view(window: "MainWindow", index: int, bench: Workbench) -> StopView:
     """The view of one stop, wired."""
-    return (_yard, _plan, _run, _ledger, _verdicts)[index](window, bench)
+    return (_yard, _claims, _plan, _run, _ledger, _verdicts)[index](window, bench)
 
 
 def _yard(window: "MainWindow", bench: Workbench) -> StopView:
@@ -28,25 +37,38 @@ def _yard(window: "MainWindow", bench: Workbench) -> StopView:
     return view
 
 
+def _claims(window: "MainWindow", bench: Workbench) -> StopView:
+    from yardtoll.desktop.views.claims.view import ClaimsView
+
+    view = ClaimsView(bench)
+    session = bench.session
+    view.add_asked.connect(lambda: add_claim(window, session))
+    view.paste_asked.connect(lambda: paste_claims(window, session))
+    view.receiving_asked.connect(lambda: edit_receiving(window, session))
+    view.photos_asked.connect(lambda: ask_photos(window))
+    view.edit_asked.connect(lambda claim: edit_claim(window, session, claim))
+    view.work_with_asked.connect(lambda claim: work_with(session, claim))
+    view.photo_opened.connect(lambda photo: open_photo(window, session, photo))
+    view.add_station_asked.connect(lambda: window.add_record("station"))
+    return view
+
+
 def _plan(window: "MainWindow", bench: Workbench) -> StopView:
     from yardtoll.desktop.views.plan.view import PlanView
 
     view = PlanView(bench)
 
-    def add_load() -> None:
-        made = add_record(window, bench.session, "load")
-        if isinstance(made, Load):
-            view.choose_load(made)
+    def add(kind: str) -> None:
+        made = add_record(window, bench.session, kind)
+        if made is not None:
+            view.choose_new(made)
 
-    def add_meter() -> None:
-        made = add_record(window, bench.session, "meter")
-        if isinstance(made, Meter):
-            view.choose_meter(made)
-
-    view.add_load_asked.connect(add_load)
-    view.add_meter_asked.connect(add_meter)
+    view.add_asked.connect(add)
     view.add_station_asked.connect(lambda: window.add_record("station"))
     view.started.connect(lambda: window.go_to(RUN))
+    view.kept.connect(
+        lambda _: window.say("The plan is kept.", "See it in the yard", lambda: window.go_to(YARD))
+    )
     return view
 
 

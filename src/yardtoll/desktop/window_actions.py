@@ -6,7 +6,15 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QKeySequence
 
-from yardtoll.desktop.asking_files import ask_import, ask_new_yard, ask_open_yard
+from yardtoll.desktop.asking_files import (
+    ask_export_stations,
+    ask_import,
+    ask_import_stations,
+    ask_new_yard,
+    ask_open_yard,
+)
+from yardtoll.desktop.photos import ask_photos
+from yardtoll.desktop.record_editing import add_claim, edit_receiving, paste_claims
 from yardtoll.desktop.stops import RUN, STOPS
 
 if TYPE_CHECKING:
@@ -18,7 +26,9 @@ NEEDS_YARD = "needs_yard"
 # What the header's menu shows, in groups; everything else is found by typing.
 MENU = (
     ("New yard…", "Open a yard…", "Look at the demo yard", "Rename the yard…", "Close the yard"),
-    ("Import a meter's log…", "Add a station…", "Edit the station…", "Add a load…", "Add a meter…"),
+    ("Import a meter's log…", "Add a station…", "Edit the station…", "Paste claims from a text…"),
+    ("Add a load…", "Add a meter…", "Add a circuit…", "Add a cord…", "Add an array…", "The site…"),
+    ("Export the stations…", "Import stations…"),
     ("Undo", "Redo", "Find an action"),
     ("Day colours", "Night colours", "Colours as the system has them"),
     ("About Yard Toll", "Quit"),
@@ -54,7 +64,22 @@ def _in_a_yard(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
         ("Add a station…", "", partial(window.add_record, "station"), True),
         ("Add a load…", "", partial(window.add_record, "load"), True),
         ("Add a meter…", "", partial(window.add_record, "meter"), True),
+        ("Add a circuit…", "", partial(window.add_record, "circuit"), True),
+        ("Add a cord…", "", partial(window.add_record, "cord"), True),
+        ("Add an array…", "", partial(window.add_record, "array"), True),
         ("Edit the station…", "", window.edit_station, True),
+        ("The site…", "", window.edit_site, True),
+        (
+            "Paste claims from a text…",
+            "Ctrl+Shift+V",
+            partial(window.with_session, paste_claims),
+            True,
+        ),
+        ("Add a claim…", "", partial(window.with_session, add_claim), True),
+        ("As received…", "", partial(window.with_session, edit_receiving), True),
+        ("Add photos…", "", partial(ask_photos, window), True),
+        ("Export the stations…", "", partial(ask_export_stations, window), True),
+        ("Import stations…", "", partial(ask_import_stations, window), True),
         ("Rename the yard…", "", window.rename_yard, True),
         ("Stop the run", "", window.stop_run, True),
         ("Close the yard", "Ctrl+W", window.close_yard, True),

@@ -5,15 +5,21 @@ from dataclasses import replace
 from PySide6.QtCore import QObject, Signal
 
 from yardtoll.bench.errors import ProfileError
+from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.core.trace import Code
 from yardtoll.desktop.analyses import Analyses
 from yardtoll.desktop.jobs import Jobs
 from yardtoll.desktop.live_run import LiveRun, new_run
 from yardtoll.desktop.profiles import profile_named
+from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.settings import UserSettings
-from yardtoll.store.records import Load, Meter, Run, RunState, Station
+from yardtoll.store.records import Meter, Run, RunState, Station
 from yardtoll.store.yard_file import utc_now
+
+WHOLE_DISCHARGES = ("capacity_ac", "conditioning")
+LEAST_WINDOW = 0.8
+"""A discharge over less of the charge says too little of the whole store."""
 
 
 class Workbench(QObject):
@@ -46,14 +52,19 @@ class Workbench(QObject):
         session.station_changed.connect(self.changed)
         self.analyses.ready.connect(self.changed)
 
-    def start_run(
-        self, station: Station, meter: Meter, load: Load, soc: tuple[float, float]
-    ) -> None:
-        """Begin a discharge now."""
-        if self._can_be_read(meter):
-            run = new_run(self.session.yard, station, meter, load, soc)
+    def start_run(self, plan: RunPlan, planned: Run | None = None) -> None:
+        """Begin a run now; a planned run that it carries out goes from the timetable."""
+        if self._can_be_read(plan.meter):
+            run = new_run(self.session.yard, plan)
             self._go_live(run).start()
+            if planned is not None:
+                self.session.put_unrecorded(replace(planned, state=RunState.DROPPED.value))
             self.session.changed.emit()
+
+    def keep_plan(self, plan: RunPlan, at: str) -> Run:
+        """Put a plan on the timetable, for a moment in ISO 8601 UTC."""
+        run = plan.as_run(self.session.yard, RunState.PLANNED, at)
+        return self.session.add(run, f"Plan {plan.about.title} of {plan.station.name}")
 
     def resume(self, run: Run) -> None:
         """Go on with a run that was left."""
@@ -86,17 +97,33 @@ class Workbench(QObject):
         live = self.live.run_id if self.live else None
         return [run for run in self.session.yard.unfinished_runs() if run.id != live]
 
-    def earlier_wh(self, station: Station) -> tuple[float, ...]:
-        """Delivered Wh of a station's whole discharges so far."""
+    def earlier_runs(self, station: Station) -> tuple[EarlierRun, ...]:
+        """A station's whole discharges through the AC outlet so far."""
         found = self.analyses.all_of(self.session.yard.runs(station.id))
         return tuple(
-            a.result.delivered_wh
+            EarlierRun(
+                delivered_wh=a.result.delivered_wh,
+                duration_s=a.result.duration_s,
+                window=a.result.rating.window,
+            )
             for a in found
             if a.counts
             and a.result
+            and a.result.duration_s
+            and a.run.method in WHOLE_DISCHARGES
             and not a.result.has(Code.NO_CUTOFF)
-            and a.result.rating.window == 1
+            and a.result.rating.window >= LEAST_WINDOW
         )
+
+    def tested_methods(self, station: Station) -> set[str]:
+        """Keys of the methods with a finished run of a station."""
+        runs = self.session.yard.runs(station.id)
+        return {run.method for run in runs if run.state == RunState.FINISHED.value}
+
+    def last_ended_at(self, station: Station) -> str | None:
+        """When a station's latest run ended, ISO 8601; None where it has none."""
+        runs = self.session.yard.runs(station.id)
+        return max((run.ended_at for run in runs if run.ended_at), default=None)
 
     def leave(self) -> None:
         """Let go of a run that is going, to be resumed later, and of the yard."""
@@ -121,7 +148,7 @@ class Workbench(QObject):
             self.session.yard,
             run,
             speed=self.settings.simulated_speed,
-            earlier_wh=self.earlier_wh(station),
+            earlier=self.earlier_runs(station),
             parent=self,
         )
         live.samples_added.connect(self.live_updated)

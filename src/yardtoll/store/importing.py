@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 
 from yardtoll.core.discharge import analyse_log
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.methods import DISCHARGE_TO_EMPTY
+from yardtoll.core.methods import CAPACITY_AC
 from yardtoll.core.trace import ClockBasis, Trace
 from yardtoll.store.errors import YardError
 from yardtoll.store.logs.read import read_log
@@ -75,7 +75,7 @@ def keep_imported_run(
         Run(
             station_id=station.id,
             number=yard.next_number(station.id),
-            method=DISCHARGE_TO_EMPTY.key,
+            method=CAPACITY_AC.key,
             state=RunState.FINISHED.value,
             origin="import",
             started_at=started,

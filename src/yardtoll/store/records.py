@@ -4,6 +4,9 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.planning.mixing import LoadSetting, LoadSpec
+from yardtoll.core.planning.wiring import Circuit, Cord, cord
 from yardtoll.core.uncertainty import MeterAccuracy
 
 SIMULATED = "simulated"
@@ -13,9 +16,12 @@ SIMULATED = "simulated"
 class RunState(StrEnum):
     """A run's life. A void run is kept, with the reason."""
 
+    PLANNED = "planned"
     RUNNING = "running"
     FINISHED = "finished"
     VOID = "void"
+    DROPPED = "dropped"
+    """A plan that was taken back; kept for undo, shown nowhere."""
 
 
 class ReadingKind(StrEnum):
@@ -24,11 +30,17 @@ class ReadingKind(StrEnum):
     SOC = "soc"
     DISPLAY_W = "display_w"
     TIME_LEFT = "time_left_s"
+    INPUT_W = "input_w"
 
     @property
     def label(self) -> str:
         """As shown."""
-        return {"soc": "SOC", "display_w": "display W", "time_left_s": "time left"}[self.value]
+        return {
+            "soc": "SOC",
+            "display_w": "display W",
+            "time_left_s": "time left",
+            "input_w": "input W",
+        }[self.value]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,8 +69,88 @@ class Station:
 
 
 @dataclass(frozen=True, kw_only=True)
+class StoredClaim:
+    """One rated figure of a station from one source; see ``core/claims/kinds.py``."""
+
+    id: int | None = None
+    station_id: int
+    kind: str
+    value: float | None
+    words: str = ""
+    condition: str = ""
+    source: str = ""
+    note: str = ""
+    text: str = ""
+    removed: bool = False
+
+    @property
+    def claim(self) -> Claim:
+        """As the core reasons about it."""
+        return Claim(
+            id=self.id,
+            kind=self.kind,
+            value=self.value,
+            words=self.words,
+            condition=self.condition,
+            source=self.source,
+            note=self.note,
+            text=self.text,
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Receiving:
+    """A station as it came: one record a station.
+
+    Attributes:
+        received_on: ISO date; "" where not noted.
+        accessories: [{"name": …, "present": …}] as listed by the maker.
+        lift: one word of the site's scale.
+    """
+
+    id: int | None = None
+    station_id: int
+    received_on: str = ""
+    price: float | None = None
+    list_price: float | None = None
+    currency: str = ""
+    firmware: str = ""
+    soc_percent: float | None = None
+    weight_kg: float | None = None
+    lift: str = ""
+    conditioned: bool = False
+    accessories: list[dict[str, Any]] = field(default_factory=list)
+    note: str = ""
+    removed: bool = False
+
+    @property
+    def missing(self) -> tuple[str, ...]:
+        """Accessories that are listed and not there."""
+        return tuple(str(a["name"]) for a in self.accessories if not a.get("present"))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Photo:
+    """A picture of a station; its bytes are fetched apart."""
+
+    id: int | None = None
+    station_id: int
+    name: str
+    media_type: str
+    caption: str = ""
+    added_at: str = ""
+    size_bytes: int = 0
+    removed: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
 class Meter:
-    """A meter of the bench. ``address`` is a VISA address or :data:`SIMULATED`."""
+    """A meter of the bench. ``address`` is a VISA address or :data:`SIMULATED`.
+
+    Attributes:
+        max_w, max_a: what it may carry, for ``max_minutes`` at a time where that is limited.
+        place: where it sits, such as "AC outlet", "wall", "DC port".
+    """
 
     id: int | None = None
     name: str
@@ -68,6 +160,9 @@ class Meter:
     floor_w: float
     own_draw_w: float = 0.0
     max_w: float | None = None
+    max_a: float | None = None
+    max_minutes: float | None = None
+    place: str = "AC outlet"
     removed: bool = False
 
     @property
@@ -78,12 +173,119 @@ class Meter:
 
 @dataclass(frozen=True, kw_only=True)
 class Load:
-    """A load of the bench at one setting."""
+    """A sort of load of the bench, with its settings.
+
+    Attributes:
+        settings: [{"name": …, "watts": …, "measured": …}]; measured ones were learned from a run.
+        range_low_w, range_high_w, range_step_w: of one that can be dialled; None else.
+        warm_up_s, cold_share: how long it takes to warm, and how much more it draws before.
+    """
 
     id: int | None = None
     name: str
-    watts: float
+    kind: str = "resistive"
+    count: int = 1
+    settings: list[dict[str, Any]] = field(default_factory=list)
+    range_low_w: float | None = None
+    range_high_w: float | None = None
+    range_step_w: float | None = None
+    inrush: float = 1.0
+    power_factor: float = 1.0
+    warm_up_s: float = 60.0
+    cold_share: float = 0.0
     removed: bool = False
+
+    @property
+    def spec(self) -> LoadSpec:
+        """As the mixer reasons about it."""
+        dialled = self.range_low_w is not None and self.range_high_w is not None
+        return LoadSpec(
+            name=self.name,
+            kind=self.kind,
+            count=self.count,
+            settings=tuple(
+                LoadSetting(name=str(s["name"]), watts=float(s["watts"])) for s in self.settings
+            ),
+            range_w=(self.range_low_w or 0.0, self.range_high_w or 0.0, self.range_step_w or 1.0)
+            if dialled
+            else None,
+            inrush=self.inrush,
+            power_factor=self.power_factor,
+        )
+
+
+def one_setting(name: str, watts: float, **facts: Any) -> Load:
+    """A load with a single setting, as most small ones have."""
+    return Load(name=name, settings=[{"name": "on", "watts": watts, "measured": False}], **facts)
+
+
+@dataclass(frozen=True, kw_only=True)
+class StoredCircuit:
+    """A house circuit of the bench."""
+
+    id: int | None = None
+    name: str
+    breaker_a: float
+    volts: float
+    removed: bool = False
+
+    @property
+    def circuit(self) -> Circuit:
+        """As the core reasons about it."""
+        return Circuit(breaker_a=self.breaker_a, volts=self.volts)
+
+
+@dataclass(frozen=True, kw_only=True)
+class StoredCord:
+    """A cord of the bench; ``gauge`` is like "14 AWG" or "1.5 mm²"."""
+
+    id: int | None = None
+    name: str
+    length_m: float
+    gauge: str
+    rated_a: float | None = None
+    removed: bool = False
+
+    @property
+    def cord(self) -> Cord:
+        """As the core reasons about it."""
+        return cord(self.length_m, self.gauge, self.rated_a)
+
+
+@dataclass(frozen=True, kw_only=True)
+class SolarArray:
+    """Panels of the bench; the figures are of one module, from its label."""
+
+    id: int | None = None
+    name: str
+    series: int = 1
+    parallel: int = 1
+    module_w: float
+    voc_v: float
+    vmp_v: float
+    isc_a: float
+    imp_a: float
+    removed: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Site:
+    """Where the bench stands; one record.
+
+    Attributes:
+        horizon_deg: height of what stands around, all round.
+        lift_scale: words for who can lift a station, parted by ";".
+    """
+
+    id: int | None = 1
+    latitude: float | None = None
+    longitude: float | None = None
+    altitude_m: float = 0.0
+    horizon_deg: float = 0.0
+    price_per_kwh: float | None = None
+    currency: str = ""
+    temperature_c: float | None = None
+    lift_scale: str = "one hand; two hands; two people; a trolley"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -122,6 +324,11 @@ class Run:
     void_reason: str = ""
     conditions: dict[str, Any] = field(default_factory=dict)
 
+    @property
+    def has_ended(self) -> bool:
+        """Whether it is finished or void."""
+        return self.state in (RunState.FINISHED.value, RunState.VOID.value)
+
 
 @dataclass(frozen=True, kw_only=True)
 class Mark:
@@ -146,4 +353,8 @@ class Reading:
     withdrawn: bool = False
 
 
-Record = YardInfo | Station | Meter | Load | StoredYardstick | Run | Mark | Reading
+Gear = Meter | Load | StoredCircuit | StoredCord | SolarArray
+"""What the bench owns."""
+Removable = Station | StoredClaim | Receiving | Photo | StoredYardstick | Gear
+"""What can be taken out of sight."""
+Record = YardInfo | Site | Run | Mark | Reading | Removable

@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
@@ -56,10 +56,75 @@ meter = _table(
     _real("reading_share"),
     _real("floor_w"),
     _real("own_draw_w"),
-    _real("max_w", null=True),
+    *(_real(name, null=True) for name in ("max_w", "max_a", "max_minutes")),
+    _text("place"),
     _flag("removed"),
 )
-load = _table("load", _text("name"), _real("watts"), _flag("removed"))
+load = _table(
+    "load",
+    _text("name"),
+    _text("kind"),
+    sa.Column("count", sa.Integer, nullable=False),
+    sa.Column("settings", sa.JSON, nullable=False),
+    *(_real(name, null=True) for name in ("range_low_w", "range_high_w", "range_step_w")),
+    *(_real(name) for name in ("inrush", "power_factor", "warm_up_s", "cold_share")),
+    _flag("removed"),
+)
+claim = _table(
+    "claim",
+    _link("station_id", "station"),
+    _text("kind"),
+    _real("value", null=True),
+    *(_text(name) for name in ("words", "condition", "source", "note", "text")),
+    _flag("removed"),
+)
+receiving = _table(
+    "receiving",
+    _link("station_id", "station"),
+    *(_text(name) for name in ("received_on", "currency", "firmware", "lift", "note")),
+    *(_real(name, null=True) for name in ("price", "list_price", "soc_percent", "weight_kg")),
+    _flag("conditioned"),
+    sa.Column("accessories", sa.JSON, nullable=False),
+    _flag("removed"),
+)
+photo = _table(
+    "photo",
+    _link("station_id", "station"),
+    *(_text(name) for name in ("name", "media_type", "caption", "added_at")),
+    sa.Column("size_bytes", sa.Integer, nullable=False),
+    _flag("removed"),
+)
+photo_data = sa.Table(
+    "photo_data",
+    metadata,
+    sa.Column("photo_id", sa.ForeignKey("photo.id"), primary_key=True),
+    sa.Column("data", sa.LargeBinary, nullable=False),
+)
+circuit = _table("circuit", _text("name"), _real("breaker_a"), _real("volts"), _flag("removed"))
+cord = _table(
+    "cord",
+    _text("name"),
+    _real("length_m"),
+    _text("gauge"),
+    _real("rated_a", null=True),
+    _flag("removed"),
+)
+solar_array = _table(
+    "solar_array",
+    _text("name"),
+    *(sa.Column(name, sa.Integer, nullable=False) for name in ("series", "parallel")),
+    *(_real(name) for name in ("module_w", "voc_v", "vmp_v", "isc_a", "imp_a")),
+    _flag("removed"),
+)
+site = _table(
+    "site",
+    *(
+        _real(name, null=True)
+        for name in ("latitude", "longitude", "price_per_kwh", "temperature_c")
+    ),
+    *(_real(name) for name in ("altitude_m", "horizon_deg")),
+    *(_text(name) for name in ("currency", "lift_scale")),
+)
 yardstick = _table(
     "yardstick", _text("name"), _real("limit_ratio"), _text("basis"), _flag("removed")
 )
@@ -115,6 +180,13 @@ TABLE_OF: dict[type, sa.Table] = {
     records.Station: station,
     records.Meter: meter,
     records.Load: load,
+    records.StoredClaim: claim,
+    records.Receiving: receiving,
+    records.Photo: photo,
+    records.StoredCircuit: circuit,
+    records.StoredCord: cord,
+    records.SolarArray: solar_array,
+    records.Site: site,
     records.StoredYardstick: yardstick,
     records.Run: run,
     records.Mark: mark,

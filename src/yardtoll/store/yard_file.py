@@ -20,15 +20,22 @@ from yardtoll.store.records import (
     Load,
     Mark,
     Meter,
+    Photo,
     Reading,
+    Receiving,
     Record,
     Run,
     RunState,
+    Site,
+    SolarArray,
     Station,
+    StoredCircuit,
+    StoredClaim,
+    StoredCord,
     StoredYardstick,
     YardInfo,
 )
-from yardtoll.store.schema import TABLE_OF
+from yardtoll.store.schema import TABLE_OF, photo_data
 from yardtoll.store.traces import Columns
 
 R = TypeVar("R", bound=Record)
@@ -152,13 +159,57 @@ class YardFile:
         """Loads that are not removed."""
         return self._present(Load)
 
+    def circuits(self) -> list[StoredCircuit]:
+        """House circuits that are not removed."""
+        return self._present(StoredCircuit)
+
+    def cords(self) -> list[StoredCord]:
+        """Cords that are not removed."""
+        return self._present(StoredCord)
+
+    def arrays(self) -> list[SolarArray]:
+        """Arrays that are not removed."""
+        return self._present(SolarArray)
+
+    def site(self) -> Site:
+        """Where the bench stands."""
+        return self.get(Site, 1)
+
+    def claims(self, station_id: int) -> list[StoredClaim]:
+        """A station's claims that are not removed, in the order they came."""
+        return self._of_station(StoredClaim, station_id)
+
+    def receiving(self, station_id: int) -> Receiving:
+        """How a station came; an empty record without id where nothing was noted."""
+        found = self._of_station(Receiving, station_id)
+        return found[0] if found else Receiving(station_id=station_id)
+
+    def photos(self, station_id: int) -> list[Photo]:
+        """A station's photos that are not removed, without their bytes."""
+        return self._of_station(Photo, station_id)
+
+    def photo_bytes(self, photo_id: int) -> bytes:
+        """The picture itself, as it was taken in; empty where there is none."""
+        query = sa.select(photo_data.c.data).where(photo_data.c.photo_id == photo_id)
+        with self._engine.connect() as connection:
+            return bytes(connection.execute(query).scalar() or b"")
+
+    def keep_photo(self, photo: Photo, data: bytes) -> Photo:
+        """Keep a new photo and its bytes, both or neither; returned with its id."""
+        with self._changing() as connection:
+            kept = _put(connection, photo)
+            connection.execute(sa.insert(photo_data).values(photo_id=kept.id, data=data))
+            return kept
+
     def yardsticks(self) -> list[StoredYardstick]:
         """Yardsticks that are not removed."""
         return self._present(StoredYardstick)
 
     def runs(self, station_id: int | None = None) -> list[Run]:
-        """Runs of one station or of all, oldest first."""
-        condition = None if station_id is None else TABLE_OF[Run].c.station_id == station_id
+        """Runs of one station or of all, planned ones too, by their start; no dropped plans."""
+        condition = TABLE_OF[Run].c.state != RunState.DROPPED.value
+        if station_id is not None:
+            condition &= TABLE_OF[Run].c.station_id == station_id
         return sorted(self._fetch(Run, condition), key=lambda run: (run.started_at, run.id or 0))
 
     def unfinished_runs(self) -> list[Run]:
@@ -226,6 +277,10 @@ class YardFile:
 
     def _present(self, kind: type[R]) -> list[R]:
         return self._fetch(kind, TABLE_OF[kind].c.removed.is_(False))
+
+    def _of_station(self, kind: type[R], station_id: int) -> list[R]:
+        table = TABLE_OF[kind]
+        return self._fetch(kind, (table.c.station_id == station_id) & table.c.removed.is_(False))
 
     def _of_run(self, kind: type[R], run_id: int) -> list[R]:
         table = TABLE_OF[kind]

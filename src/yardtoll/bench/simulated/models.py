@@ -4,7 +4,7 @@ Battery power = P + p0 + p1·P + p2·P² while the outlet is on; the outlet goes
 is empty, or after an overload. Everything random comes from one seed.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -224,4 +224,19 @@ def station_model_for(rated_wh: float, rated_w: float, seed: int) -> StationMode
         rated_w=rated_w,
         sag_ratio=float(random.uniform(0.005, 0.03)),
         display_bend=float(random.uniform(0.95, 1.12)),
+    )
+
+
+def on_dc_port(station: StationModel) -> StationModel:
+    """The same store behind a DC converter: 13.2 V, no frequency, less overhead.
+
+    Typical of a 12 V port (common practice, no source).
+    """
+    return replace(
+        station,
+        overhead_w=0.3 * station.overhead_w,
+        proportional=0.08,
+        nominal_v=13.2,
+        hertz=0.0,
+        sag_ratio=0.02,
     )

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
 
 KINDS = ("resistive", "inductive", "electronic")
 MIXES_SHOWN = 5
+REACH_SHARE = 0.05
+"""A mix further off its target than this does not give it."""
 MOST_LOADS = 500
 _MILLI = 1000
 _PROOF_S = 20.0
@@ -182,7 +184,7 @@ class Mix:
         """Like "2 × Heater, low + Lamp"."""
         return " + ".join(
             (f"{part.count} × " if part.count > 1 else "")
-            + (f"{part.name}, {part.setting}" if part.setting else part.name)
+            + (f"{part.name}, {part.setting}" if part.setting not in ("", "on") else part.name)
             for part in self.parts
         )
 
@@ -203,6 +205,19 @@ class MixResult:
     best: tuple[Mix, ...]
     optimal: bool
     ruled_out: tuple[RuledOut, ...] = field(default=())
+
+    @property
+    def out_of_reach(self) -> str:
+        """What is missing where even the best mix is more than 5 % off; else ""."""
+        if not self.best:
+            return f"no load fits the limits for {self.target_w:g} W"
+        off_w = self.best[0].off_w
+        if abs(off_w) <= REACH_SHARE * self.target_w:
+            return ""
+        nearest = f"the nearest to {self.target_w:g} W is {self.best[0].total_w:g} W"
+        if off_w < 0:
+            return f"{nearest}: {-off_w:g} W are missing"
+        return f"{nearest}: {off_w:g} W too much, a smaller load is missing"
 
 
 def mix_loads(

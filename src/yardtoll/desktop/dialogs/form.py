@@ -13,6 +13,18 @@ from PySide6.QtWidgets import (
 from yardtoll.desktop.widgets.basics import label
 
 _MIN_W = 430
+_LONGEST_NAME = 120
+
+
+def name_is_wrong(name: str, taken: set[str]) -> str:
+    """Why a name will not do, "" if it will."""
+    if not name:
+        return "Give it a name."
+    if len(name) > _LONGEST_NAME:
+        return f"The name is longer than {_LONGEST_NAME} characters."
+    if name.casefold() in {other.casefold() for other in taken}:
+        return f"There is already one called {name}."
+    return ""
 
 
 class FormDialog(QDialog):

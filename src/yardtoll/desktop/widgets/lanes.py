@@ -29,7 +29,7 @@ _RIGHT = 20
 
 @dataclass(frozen=True)
 class LaneRun:
-    """One run as drawn. ``state`` is "running", "finished" or "void"."""
+    """One run as drawn. ``state`` is "planned", "running", "finished" or "void"."""
 
     run_id: int
     start: datetime
@@ -165,6 +165,9 @@ class LaneChart(QWidget):
             painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
             painter.drawRect(block)
             painter.setBrush(Qt.BrushStyle.NoBrush)
+        elif run.state == "planned":
+            painter.setPen(QPen(theme.colour("accent"), 1.5, Qt.PenStyle.DashLine))
+            painter.drawRect(block)
         else:
             painter.fillRect(block, theme.colour("accent") if run.state == "running" else colour)
         self._paint_caption(painter, block, run)

@@ -4,10 +4,17 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from yardtoll.core.claims.kinds import CLAIM_KINDS, Sense, impossible_together, value_is_wrong
+from yardtoll.core.claims.kinds import (
+    CLAIM_KINDS,
+    IMPOSSIBLE_PAIRS,
+    Sense,
+    impossible_together,
+    value_is_wrong,
+)
 from yardtoll.core.claims.kinds import Claim as KeptClaim
 from yardtoll.core.claims.reading.figures import Figure, find_count, find_figures, plain_text
 from yardtoll.core.claims.reading.phrases import (
+    AS_INPUT,
     BY_NAME,
     BY_UNIT_ALONE,
     CHEMISTRY,
@@ -17,7 +24,6 @@ from yardtoll.core.claims.reading.phrases import (
     FULL,
     GENERIC_LABEL,
     NOT,
-    AS_INPUT,
     SERIES,
     SHARED,
     SOC_WINDOW,
@@ -151,7 +157,8 @@ def _read_line(line: str, heading: Topic | None) -> tuple[list[ReadClaim], bool]
         meant = own or (carried if topic is None or carried else None) or topic or heading
         if own is not None:
             carried = own
-        sure = SURE if topic is not None or own is not None else LIKELY if meant else GUESS
+        named = topic is not None or own is not None
+        sure = SURE if named else LIKELY if meant or SOC_WINDOW.search(part) else GUESS
         count = find_count(part) or (count if own is None else None) or find_count(label)
         if own is None and meant is carried and not _speaks_of(meant, part):
             meant, sure = topic or heading, GUESS if topic is None else SURE
@@ -363,7 +370,8 @@ def _told_once(claims: list[ReadClaim]) -> list[ReadClaim]:
 
 
 def _doubted(claims: list[ReadClaim]) -> Iterator[ReadClaim]:
-    """Claims with the confidence lowered where a value cannot be meant, or one kind has two."""
+    """Claims with the confidence lowered where a value cannot be meant, alone or with others."""
+    clashing = _clashing(claims)
     for claim in claims:
         wrong = value_is_wrong(claim.quantity, claim.value, claim.words)
         rivals = [
@@ -373,10 +381,19 @@ def _doubted(claims: list[ReadClaim]) -> Iterator[ReadClaim]:
             and c.condition == claim.condition
             and (c.value, c.words) != (claim.value, claim.words)
         ]
-        if wrong or (rivals and claim.condition != "selectable"):
+        doubtful = wrong or claim.quantity in clashing
+        if doubtful or (rivals and claim.condition != "selectable"):
             yield replace(claim, confidence=min(claim.confidence, GUESS))
         else:
             yield claim
+
+
+def _clashing(claims: list[ReadClaim]) -> set[str]:
+    """Kinds whose figures cannot be so together."""
+    good = [c.kept_as("") for c in claims if not value_is_wrong(c.quantity, c.value, c.words)]
+    if not impossible_together(good):
+        return set()
+    return {kind for low, high, _ in IMPOSSIBLE_PAIRS for kind in (low, high)}
 
 
 def _warnings(claims: list[ReadClaim]) -> Iterator[str]:

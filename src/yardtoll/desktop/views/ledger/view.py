@@ -116,7 +116,7 @@ class LedgerView(StopView):
         self._touch()
 
     def refresh(self) -> None:
-        runs = [r for r in self.bench.session.station_runs() if r.state != RunState.RUNNING.value]
+        runs = [r for r in self.bench.session.station_runs() if r.has_ended]
         found = {a.run.id: a for a in self.bench.analyses.all_of(runs)}
         self._show_empty(empty=not runs)
         if not runs:

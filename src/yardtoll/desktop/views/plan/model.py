@@ -1,141 +1,413 @@
-"""What a discharge planned with these choices will be, and what stands against it."""
+"""What a planned test will be, and what stands against it: from the choices and the yard."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
 
+from yardtoll.core.claims.contradictions import binding_limit
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.figures import format_span
-from yardtoll.core.forecast import Forecast, expected_delivery_wh, forecast_end
-from yardtoll.store.records import SIMULATED, Load, Meter, Station
+from yardtoll.core.methods import Ending, Flow, Method, Size
+from yardtoll.core.planning.expected import (
+    FULL_HOURS_OF_SUN,
+    TYPICAL_CHARGE_C,
+    EarlierRun,
+    ExpectedRun,
+    expected_discharge,
+    expected_idle,
+    expected_recharge,
+    money_for,
+)
+from yardtoll.core.planning.gates import Gate, Situation, gates
+from yardtoll.core.planning.mixing import LoadSpec, Mix, MixLimits
+from yardtoll.desktop.run_plan import RunPlan
+from yardtoll.store.records import (
+    SIMULATED,
+    Load,
+    Meter,
+    Receiving,
+    Site,
+    SolarArray,
+    Station,
+    StoredCircuit,
+    StoredCord,
+)
 
-HOT_METER_SHARE = 0.8
-
-
-@dataclass(frozen=True)
-class Check:
-    """One line before the start; ``stops`` says that it must not begin like this."""
-
-    text: str
-    stops: bool = False
-    good: bool = False
+_USUAL_AC_V, _USUAL_CAR_V, _USUAL_CAR_A, _USUAL_USB_W = 120.0, 12.0, 8.0, 60.0
+_SETTLE_S = 1800.0
 
 
 @dataclass(frozen=True, kw_only=True)
-class PlannedRun:
-    """The foreseen run; None where a choice is missing."""
+class Choices:
+    """What the reviewer has chosen so far.
 
-    forecast: Forecast | None
-    c_rate: float | None
-    expected_wh: float | None
-    checks: tuple[Check, ...]
+    Attributes:
+        asked_w: W given by hand, for sizes that ask for them.
+        mix: the loads; None while there are none.
+        confirmed: gates that are ticked.
+        reason: why gates that stop are overridden; "" where they are not.
+    """
+
+    station: Station | None
+    method: Method
+    size: Size
+    asked_w: float = 0.0
+    mix: Mix | None = None
+    meter: Meter | None = None
+    cord: StoredCord | None = None
+    circuit: StoredCircuit | None = None
+    soc: tuple[float, float] = (100.0, 0.0)
+    temperature_c: float | None = None
+    settings: Mapping[str, str] = field(default_factory=dict)
+    confirmed: frozenset[str] = frozenset()
+    meter_reads: tuple[float, float] | None = None
+    reason: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Surroundings:
+    """What the yard knows that bears on a plan."""
+
+    claims: tuple[Claim, ...] = ()
+    loads: tuple[Load, ...] = ()
+    arrays: tuple[SolarArray, ...] = ()
+    earlier: tuple[EarlierRun, ...] = ()
+    receiving: Receiving | None = None
+    site: Site = field(default_factory=Site)
+    rested_s: float | None = None
+    busy: bool = False
+    read_only: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanPage:
+    """What the view shows."""
+
+    headline: str
+    basis: str
+    expected: ExpectedRun | None
+    facts: tuple[str, ...]
+    gates: tuple[Gate, ...]
+    recorded_here: bool
+    reason: str = ""
+
+    @property
+    def stopped(self) -> bool:
+        """Whether some gate stops the start."""
+        return any(gate.stops for gate in self.gates)
+
+    @property
+    def can_override(self) -> bool:
+        """Whether a reason would be enough to start all the same."""
+        return self.stopped and not any(gate.stops and gate.hard for gate in self.gates)
 
     @property
     def can_start(self) -> bool:
-        """Whether nothing stops the start."""
-        return self.forecast is not None and not any(check.stops for check in self.checks)
-
-    @property
-    def sentence(self) -> str:
-        """The finding as a headline."""
-        if self.forecast is None:
-            return "What would you like to run?"
-        return f"About {format_span(self.forecast.remaining_s)} to empty"
+        """Whether the run may start."""
+        if self.expected is None or not self.recorded_here:
+            return False
+        return not self.stopped or (self.can_override and bool(self.reason.strip()))
 
 
-def plan_discharge(
-    station: Station | None,
-    load: Load | None,
-    meter: Meter | None,
-    soc: tuple[float, float],
-    earlier_wh: tuple[float, ...],
-    *,
-    busy: bool = False,
-    read_only: bool = False,
-) -> PlannedRun:
-    """Foresee a discharge to empty.
-
-    Args:
-        soc: % at start and end.
-        earlier_wh: delivered in this station's earlier whole discharges.
-        busy: another run is going.
-        read_only: the yard may not be changed here.
-    """
-    checks = list(_missing(station, load, meter, busy=busy, read_only=read_only))
-    if soc[0] <= soc[1]:
-        checks.append(Check("The state of charge must fall: from above to.", stops=True))
-    if station is None or load is None or soc[0] <= soc[1]:
-        return PlannedRun(forecast=None, c_rate=None, expected_wh=None, checks=tuple(checks))
-    expected, half, basis = expected_delivery_wh(
-        station.rated_wh, (soc[0] - soc[1]) / 100, earlier_wh
-    )
-    forecast = forecast_end(
-        expected_wh=expected,
-        half_width_wh=half,
-        delivered_wh=0.0,
-        mean_w=load.watts,
-        basis=basis,
-    )
-    checks += _ratings(station, load, meter)
-    return PlannedRun(
-        forecast=forecast,
-        c_rate=load.watts / station.rated_wh,
-        expected_wh=expected,
-        checks=tuple(checks),
-    )
+def target_w(choices: Choices) -> float | None:
+    """W to find loads for; None where the method takes none or nothing is chosen."""
+    station = choices.station
+    if station is None or choices.method.flow is not Flow.OUT:
+        return None
+    if choices.size.asks_w:
+        return choices.asked_w or None
+    return choices.size.target_w(station.rated_wh, station.rated_w)
 
 
-def _missing(
-    station: Station | None,
-    load: Load | None,
-    meter: Meter | None,
-    *,
-    busy: bool,
-    read_only: bool,
-) -> list[Check]:
-    checks = []
+def source_w(choices: Choices, around: Surroundings) -> float | None:
+    """W a recharge draws at full power: as asked, as claimed, or as is usual."""
+    station = choices.station
     if station is None:
-        checks.append(Check("Add the station that is to be tested.", stops=True))
-    if load is None:
-        checks.append(Check("Add a load: a heater setting, a lamp, anything with known W.", True))
-    if meter is None:
-        checks.append(Check("Add a meter: it sits between the outlet and the load.", stops=True))
-    elif not meter.address:
-        checks.append(Check(f"{meter.name} has no address: it cannot be read live.", stops=True))
-    if busy:
-        checks.append(Check("Another run is going; one at a time.", stops=True))
-    if read_only:
-        checks.append(Check("This yard is open in another window and only shown here.", True))
-    return checks
+        return None
+    if choices.size.asks_w:
+        return choices.asked_w or None
+    wall = _claimed(around.claims, "recharge_w") or TYPICAL_CHARGE_C * station.rated_wh
+    sun = _sun_w(around)
+    by_method = {
+        "recharge_wall": wall,
+        "recharge_car": _claimed(around.claims, "car_in_w") or _car_w(around.claims),
+        "recharge_usb_c": _claimed(around.claims, "usb_in_w") or _USUAL_USB_W,
+        "recharge_sun": sun,
+        "recharge_wall_sun": _claimed(around.claims, "combined_in_w") or wall + (sun or 0.0),
+    }
+    return by_method.get(choices.method.key)
 
 
-def _ratings(station: Station, load: Load, meter: Meter | None) -> list[Check]:
-    """Does the load fit the station and the meter?"""
-    checks = []
-    if load.watts > station.rated_w:
-        checks.append(
-            Check(
-                f"{load.watts:g} W is above the station's rated {station.rated_w:g} W: it would "
-                "trip, and this is no capacity test.",
-                stops=True,
-            )
+def volts_of(choices: Choices, claims: Sequence[Claim]) -> float:
+    """Volts at the outlet or port in question."""
+    if choices.method.key == "capacity_dc":
+        return _claimed(claims, "car_out_v") or _claimed(claims, "dc_v") or _USUAL_CAR_V
+    if choices.circuit is not None:
+        return choices.circuit.volts
+    return _claimed(claims, "ac_v") or _USUAL_AC_V
+
+
+def limits_for(choices: Choices, claims: Sequence[Claim]) -> MixLimits:
+    """What the outlet, wiring and meter allow the loads; an overload test may pass the rating."""
+    station, meter = choices.station, choices.meter
+    above = choices.method.key == "overload"
+    outlets = _claimed(claims, "ac_outlets")
+    return MixLimits(
+        inverter_w=station.rated_w if station is not None and not above else None,
+        surge_w=None if above else _claimed(claims, "surge_w"),
+        circuit=choices.circuit.circuit if choices.circuit else None,
+        cord=choices.cord.cord if choices.cord else None,
+        volts=volts_of(choices, claims),
+        meter_w=meter.max_w if meter else None,
+        meter_a=meter.max_a if meter else None,
+        outlets=int(outlets) if outlets and choices.method.key != "capacity_dc" else None,
+        hours=_hours(choices),
+        steady=choices.method.steady,
+    )
+
+
+def specs_of(loads: Sequence[Load]) -> list[LoadSpec]:
+    """The loads that can be mixed; one that cannot be meant is left out."""
+    found = []
+    for load in loads:
+        try:
+            found.append(load.spec)
+        except UnusableDataError:
+            continue
+    return found
+
+
+def plan_page(choices: Choices, around: Surroundings, now: datetime) -> PlanPage:
+    """Everything the Plan view says."""
+    expected = _expected(choices, around)
+    found = tuple(gates(_situation(choices, around, expected)))
+    return PlanPage(
+        headline=_headline(choices, expected, now),
+        basis=_basis(choices, expected),
+        expected=expected,
+        facts=tuple(_facts(choices, around, expected, now)),
+        gates=found,
+        recorded_here=choices.method.flow is Flow.OUT,
+        reason=choices.reason,
+    )
+
+
+def run_plan(choices: Choices, around: Surroundings, page: PlanPage) -> RunPlan:
+    """The plan as the run will keep it: settings, wiring, what was overridden and why."""
+    assert choices.station is not None
+    assert choices.meter is not None
+    assert page.expected is not None
+    conditions: dict[str, object] = {
+        "settings": dict(choices.settings),
+        "confirmed": sorted(choices.confirmed),
+        "expected_s": page.expected.duration_s,
+    }
+    if choices.cord:
+        conditions["cord"] = choices.cord.name
+    if choices.circuit:
+        conditions["circuit"] = choices.circuit.name
+    if choices.temperature_c is not None:
+        conditions["temperature_c"] = choices.temperature_c
+    if page.stopped:
+        conditions["overridden"] = {
+            "reason": choices.reason.strip(),
+            "gates": [gate.text for gate in page.gates if gate.stops],
+        }
+    warmth = _warmth(choices.mix, around.loads)
+    return RunPlan(
+        station=choices.station,
+        meter=choices.meter,
+        method=choices.method.key,
+        size=choices.size.key,
+        parts=choices.mix.parts if choices.mix else (),
+        target_w=page.expected.power_w,
+        soc=choices.soc,
+        cold_share=warmth[0],
+        warm_up_s=warmth[1],
+        conditions=conditions,
+    )
+
+
+def _expected(choices: Choices, around: Surroundings) -> ExpectedRun | None:
+    station = choices.station
+    if station is None or choices.soc[0] == choices.soc[1]:
+        return None
+    window = abs(choices.soc[0] - choices.soc[1]) / 100
+    if choices.method.flow is Flow.IDLE:
+        return expected_idle(station.rated_wh, choices.size.hold_s or 3600.0)
+    if choices.method.flow is Flow.IN:
+        power = source_w(choices, around)
+        if not power:
+            return None
+        return expected_recharge(station.rated_wh, window, power, tapers=choices.soc[1] >= 100)
+    if choices.mix is None:
+        return None
+    cold, warm_up = _warmth(choices.mix, around.loads)
+    dc = choices.method.key == "capacity_dc"
+    return expected_discharge(
+        station.rated_wh,
+        window,
+        choices.mix.total_w,
+        () if dc else around.earlier,
+        hold_s=choices.size.hold_s,
+        cold_share=cold,
+        warm_up_s=max(warm_up, 1.0),
+    )
+
+
+def _situation(choices: Choices, around: Surroundings, expected: ExpectedRun | None) -> Situation:
+    station, meter = choices.station, choices.meter
+    power = choices.mix.total_w if choices.mix else None
+    if choices.method.flow is Flow.IN:
+        power = source_w(choices, around)
+    if choices.method.flow is Flow.IDLE:
+        power = 0.0
+    return Situation(
+        method=choices.method,
+        rated_w=station.rated_w if station else 1.0,
+        soc=choices.soc,
+        power_w=power,
+        volt_amps=_volt_amps(choices.mix, around.loads) if choices.mix else power,
+        volts=volts_of(choices, around.claims),
+        hours=expected.duration_s / 3600 if expected else None,
+        meter_name=meter.name if meter else "",
+        meter_w=meter.max_w if meter else None,
+        meter_a=meter.max_a if meter else None,
+        meter_minutes=meter.max_minutes if meter else None,
+        meter_reads=choices.meter_reads,
+        cord=choices.cord.cord if choices.cord else None,
+        circuit=choices.circuit.circuit if choices.circuit else None,
+        temperature_c=choices.temperature_c,
+        rested_s=around.rested_s,
+        confirmed=choices.confirmed,
+        settings=choices.settings,
+        missing=around.receiving.missing if around.receiving else (),
+        simulated=meter is not None and meter.address == SIMULATED,
+        troubles=tuple(_troubles(choices, around)),
+    )
+
+
+def _troubles(choices: Choices, around: Surroundings) -> list[str]:
+    """What no reason can override."""
+    found = []
+    if choices.station is None:
+        found.append("Add the station that is to be tested.")
+    if choices.meter is None:
+        found.append("Add a meter: it sits between the outlet and the load.")
+    elif not choices.meter.address and choices.method.flow is Flow.OUT:
+        found.append(f"{choices.meter.name} has no address: import its log afterwards instead.")
+    if choices.method.flow is Flow.OUT and not around.loads and choices.size.key != "real":
+        found.append("Add a load: a heater's settings, a lamp, anything with known W.")
+    if around.busy:
+        found.append("Another run is going; one at a time.")
+    if around.read_only:
+        found.append("This yard is open in another window and only shown here.")
+    return found
+
+
+def _headline(choices: Choices, expected: ExpectedRun | None, now: datetime) -> str:
+    if expected is None:
+        return "What would you like to test?"
+    span = format_span(expected.duration_s)
+    back = now + timedelta(seconds=expected.earliest_s)
+    day = "" if back.date() == now.date() else f"{back:%a} "
+    until = {
+        Ending.CUT_OFF: f"About {span} to empty",
+        Ending.TIME: f"{span}",
+        Ending.CHARGED: f"About {span} to {choices.soc[1]:g} %",
+        Ending.BY_HAND: f"About {span}",
+    }[choices.method.ending]
+    if choices.method.key == "overload":
+        return "Seconds to a trip, or to empty – stay with it"
+    return f"{until} – be back at {day}{back:%H:%M}"
+
+
+def _basis(choices: Choices, expected: ExpectedRun | None) -> str:
+    if expected is None:
+        return "Choose a station, a method, loads and a meter."
+    what = "to be drawn" if choices.method.flow is Flow.IN else "expected"
+    return (
+        f"{expected.c_rate:.2f} C · {expected.energy_wh:.0f} ± {expected.half_width_wh:.0f} Wh "
+        f"{what}, going by {expected.basis} · ends when {choices.method.ends_when}"
+    )
+
+
+def _facts(
+    choices: Choices, around: Surroundings, expected: ExpectedRun | None, now: datetime
+) -> list[str]:
+    """The recharge after it, and money."""
+    station = choices.station
+    if station is None or expected is None:
+        return []
+    site, found = around.site, []
+    drawn = expected.energy_wh if choices.method.flow is Flow.IN else 0.0
+    if choices.method.flow is Flow.OUT:
+        wall = _claimed(around.claims, "recharge_w")
+        used = min(expected.energy_wh / station.rated_wh * 1.1, 1.0)
+        again = expected_recharge(
+            station.rated_wh, used, wall or TYPICAL_CHARGE_C * station.rated_wh
         )
-    else:
-        share = load.watts / station.rated_w
-        checks.append(Check(f"Load is {share:.0%} of the station's rated W.", good=True))
-    if meter is not None and meter.max_w:
-        share = load.watts / meter.max_w
-        if share > 1:
-            checks.append(
-                Check(
-                    f"{load.watts:g} W is above what {meter.name} may carry ({meter.max_w:g} W): "
-                    "meters have burnt this way.",
-                    stops=True,
-                )
-            )
-        elif share > HOT_METER_SHARE:
-            checks.append(
-                Check(f"Load is {share:.0%} of what {meter.name} may carry: feel if it gets hot.")
-            )
-        else:
-            checks.append(Check(f"Load is {share:.0%} of what the meter may carry.", good=True))
-    if meter is not None and meter.address == SIMULATED:
-        checks.append(Check("Simulated bench: nothing real is switched.", good=True))
-    return checks
+        drawn = again.energy_wh
+        ready = now + timedelta(seconds=expected.latest_s + again.latest_s + _SETTLE_S)
+        day = "" if ready.date() == now.date() else f"{ready:%a} "
+        how = f"at the claimed {wall:g} W" if wall else "at a usual rate"
+        found.append(
+            f"Recharge after it: about {format_span(again.duration_s)} {how}; "
+            f"full and settled by {day}{ready:%H:%M}"
+        )
+    if drawn and site.price_per_kwh is not None and "sun" not in choices.method.key:
+        money = money_for(drawn, site.price_per_kwh)
+        found.append(f"{drawn / 1000:.2f} kWh from the wall, {money:.2f} {site.currency}".rstrip())
+    return found
+
+
+def _claimed(claims: Sequence[Claim], kind: str) -> float | None:
+    """The most cautious of a kind's claimed figures."""
+    found = binding_limit(claims, kind)
+    return found.value if found is not None else None
+
+
+def _car_w(claims: Sequence[Claim]) -> float:
+    volts = _claimed(claims, "car_in_v") or _USUAL_CAR_V
+    return volts * (_claimed(claims, "car_in_a") or _USUAL_CAR_A)
+
+
+def _sun_w(around: Surroundings) -> float | None:
+    """What the first array is good for, up to the claimed input."""
+    cap = _claimed(around.claims, "solar_w")
+    if not around.arrays:
+        return cap
+    array = around.arrays[0]
+    power = array.module_w * array.series * array.parallel * FULL_HOURS_OF_SUN
+    return min(power, cap) if cap else power
+
+
+def _hours(choices: Choices) -> float:
+    """Hours it will run, roughly: the energy over the target."""
+    if choices.size.hold_s is not None:
+        return choices.size.hold_s / 3600
+    target = target_w(choices)
+    if choices.station is None or not target:
+        return 0.0
+    return choices.station.rated_wh * (choices.soc[0] - choices.soc[1]) / 100 / target
+
+
+def _volt_amps(mix: Mix, loads: Sequence[Load]) -> float:
+    factors = {load.name: load.power_factor for load in loads}
+    return sum(p.count * p.watts / factors.get(p.name, 1.0) for p in mix.parts)
+
+
+def _warmth(mix: Mix | None, loads: Sequence[Load]) -> tuple[float, float]:
+    """Share drawn more while cold, and its time constant, of a whole mix."""
+    if mix is None or not mix.total_w:
+        return 0.0, 60.0
+    known = {load.name: load for load in loads}
+    extra, weighted = 0.0, 0.0
+    for part in mix.parts:
+        load = known.get(part.name)
+        if load is not None:
+            more = part.count * part.watts * load.cold_share
+            extra += more
+            weighted += more * load.warm_up_s
+    return extra / mix.total_w, weighted / extra if extra else 60.0

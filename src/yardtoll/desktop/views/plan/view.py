@@ -1,231 +1,350 @@
-"""The Plan view: choose load and meter, see the run to come, start it."""
+"""The Plan view: choose the test, see the run to come, go through the gates, start it."""
 
-from datetime import datetime, timedelta
+from datetime import UTC, datetime
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QHideEvent, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
-from yardtoll.core.cautions import LOCAL_FIRST
-from yardtoll.core.methods import DISCHARGE_TO_EMPTY
+from yardtoll.core.methods import Flow
+from yardtoll.core.planning.mixing import MixResult, mix_loads
+from yardtoll.desktop.jobs import JobHandle
+from yardtoll.desktop.meter_look import MeterLook, look_at_meter
 from yardtoll.desktop.theme.tokens import MARGIN
-from yardtoll.desktop.views.plan.model import Check, PlannedRun, plan_discharge
-from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.widgets.basics import (
-    button,
-    choice,
-    hanging_list,
-    label,
-    number_box,
-    refill,
-    rule,
+from yardtoll.desktop.views.plan.choices_form import ChoicesForm
+from yardtoll.desktop.views.plan.gates_panel import GatesPanel
+from yardtoll.desktop.views.plan.model import (
+    Choices,
+    PlanPage,
+    Surroundings,
+    limits_for,
+    plan_page,
+    run_plan,
+    specs_of,
+    target_w,
 )
-from yardtoll.desktop.widgets.expected_run import ExpectedRun
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.widgets.basics import button, label, rule
+from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.workbench import Workbench
-from yardtoll.store.records import Load, Meter
+from yardtoll.store.records import Load, Record, Run, RunState
 
-_FORM_W = 416
-_PICTURE_H = 400
-STANDARD_C_RATE = 0.2
-"""Common standard rate for capacity; IEC 61960 uses it for cells (common practice)."""
+_FORM_W = 400
+_PICTURE_H = 190
+_SEARCH_AFTER_MS = 150
+_TICK_MS = 20_000
 
 
 class PlanView(StopView):
     """The test worked out before anything is switched on.
 
     Signals:
-        add_station_asked, add_load_asked, add_meter_asked: something is missing.
+        add_station_asked, add_asked(kind): something is missing.
         started: a run has begun.
+        kept(run_id): a plan is on the timetable.
     """
 
     title = "Plan"
     add_station_asked = Signal()
-    add_load_asked = Signal()
-    add_meter_asked = Signal()
+    add_asked = Signal(str)
     started = Signal()
+    kept = Signal(int)
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
-        self._station_shown: int | None = None
-        outer = QHBoxLayout(self)
-        outer.setContentsMargins(MARGIN, 22, MARGIN, 16)
-        outer.setSpacing(24)
-        form = QWidget()
-        form.setFixedWidth(_FORM_W)
-        column = self._make_form()
-        column.setContentsMargins(0, 0, 0, 0)
-        form.setLayout(column)
+        self._station_shown: int | None = -1
+        self._confirmed: set[str] = set()
+        self._meter_reads: tuple[float, float] | None = None
+        self._asked: tuple[object, ...] = ()
+        self._job: int | None = None
+        self._planned: Run | None = None
+        self._around = Surroundings()
+        self._page: PlanPage | None = None
+        self.form = ChoicesForm()
+        self.form.setFixedWidth(_FORM_W)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFixedWidth(_FORM_W + 16)
-        scroll.setWidget(form)
+        scroll.setWidget(self.form)
+        outer = QHBoxLayout(self)
+        outer.setContentsMargins(MARGIN, 20, MARGIN, 12)
+        outer.setSpacing(24)
         outer.addWidget(scroll)
-        outer.addLayout(self._make_picture(), 1)
+        outer.addWidget(self._make_right(), 1)
+        self._search = QTimer(self, singleShot=True, interval=_SEARCH_AFTER_MS)
+        self._search.timeout.connect(self._look_for_loads)
+        self._clock = QTimer(self, interval=_TICK_MS)
+        self._clock.timeout.connect(self._show_page)
+        self.form.changed.connect(self._show_page)
+        self.form.power_changed.connect(self._power_changed)
+        self.form.method_changed.connect(self._begin_anew)
+        self.form.add_asked.connect(self.add_asked)
+        self.form.meter_asked.connect(self._ask_meter)
 
-    def _make_form(self) -> QVBoxLayout:
-        column = QVBoxLayout()
-        column.setSpacing(10)
-        column.addWidget(label(DISCHARGE_TO_EMPTY.title, "title"))
-        aim = label(DISCHARGE_TO_EMPTY.aim, "quiet", wrap=True)
-        column.addWidget(aim)
-        grid = QGridLayout()
-        grid.setVerticalSpacing(8)
-        grid.setHorizontalSpacing(10)
-        self._load = choice("Load")
-        self._meter = choice("Meter")
-        self._load.activated.connect(self._show_plan)
-        self._meter.activated.connect(self._show_plan)
-        self._soc_from = number_box("From state of charge", "%", 1, 100, 100)
-        self._soc_to = number_box("To state of charge", "%", 0, 99, 0)
-        for box in (self._soc_from, self._soc_to):
-            box.valueChanged.connect(self._show_plan)
-        add_load = button("Add…", self.add_load_asked.emit, name="Add a load")
-        add_meter = button("Add…", self.add_meter_asked.emit, name="Add a meter")
-        for row, (name, field, extra) in enumerate(
-            (("Load", self._load, add_load), ("Meter", self._meter, add_meter))
-        ):
-            grid.addWidget(label(name, "strong"), row, 0)
-            grid.addWidget(field, row, 1)
-            grid.addWidget(extra, row, 2)
-        window = QHBoxLayout()
-        window.setSpacing(10)
-        window.addWidget(self._soc_from, 1)
-        window.addWidget(label("to", "strong"))
-        window.addWidget(self._soc_to, 1)
-        grid.addWidget(label("From", "strong"), 2, 0)
-        grid.addLayout(window, 2, 1, 1, 2)
-        grid.setColumnStretch(1, 1)
-        column.addLayout(grid)
-        column.addSpacing(4)
-        column.addWidget(rule())
-        column.addWidget(label("Before you start", "heading"))
-        steps = [(str(i), step) for i, step in enumerate(DISCHARGE_TO_EMPTY.steps, start=1)]
-        column.addWidget(hanging_list(steps))
-        column.addSpacing(4)
-        column.addWidget(rule())
-        column.addWidget(label("Take care", "heading"))
-        cautions = [("!", caution) for caution in (*DISCHARGE_TO_EMPTY.cautions, LOCAL_FIRST)]
-        column.addWidget(hanging_list(cautions))
-        column.addStretch(1)
-        return column
-
-    def _make_picture(self) -> QVBoxLayout:
-        column = QVBoxLayout()
-        column.setSpacing(10)
+    def _make_right(self) -> QScrollArea:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 8, 0)
+        column.setSpacing(8)
         self._headline = label("", "title", wrap=True)
         self._basis = label("", "muted", wrap=True)
-        column.addWidget(self._headline)
-        column.addWidget(self._basis)
-        self._picture = ExpectedRun()
-        self._picture.setMaximumHeight(_PICTURE_H)
-        column.addWidget(self._picture, 3)
-        self._checks = QVBoxLayout()
-        self._checks.setSpacing(3)
-        column.addLayout(self._checks)
+        self._picture = ExpectedRunPicture()
+        self._picture.setFixedHeight(_PICTURE_H)
+        self._facts = label("", "quiet", wrap=True)
+        for widget in (self._headline, self._basis, self._picture, self._facts, rule()):
+            column.addWidget(widget)
+        self._verdict = label("", "heading")
+        column.addWidget(self._verdict)
+        self.gates = GatesPanel()
+        self.gates.ticked.connect(self._tick)
+        column.addWidget(self.gates)
+        self.reason = QLineEdit()
+        self.reason.setPlaceholderText("Start all the same, because…")
+        self.reason.setAccessibleName("Why to start all the same; the run keeps it")
+        self.reason.textChanged.connect(self._show_page)
+        column.addWidget(self.reason)
         row = QHBoxLayout()
         self.start_button = button("Start the run", self._start_run, "primary")
+        self.keep_button = button("Keep the plan for later", self._keep_plan)
         self._add_station = button("Add a station…", self.add_station_asked.emit)
-        row.addWidget(self.start_button)
-        row.addWidget(self._add_station)
+        for made in (self.start_button, self.keep_button, self._add_station):
+            row.addWidget(made)
         row.addStretch(1)
         column.addLayout(row)
         column.addStretch(1)
-        return column
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(page)
+        return scroll
+
+    # what is shown
 
     def refresh(self) -> None:
         yard = self.bench.session.yard
-        loads: list[tuple[str, object]] = [
-            (f"{found.name} · {found.watts:g} W", found) for found in yard.loads()
-        ]
-        meters: list[tuple[str, object]] = [(found.name, found) for found in yard.meters()]
-        nothing_chosen = self._load.currentIndex() < 0
-        refill(self._load, loads)
-        if nothing_chosen or self._station_shown != self._station_id():
-            self._choose_usual_load(yard.loads())
-        refill(self._meter, meters)
-        self._show_plan()
-
-    def _station_id(self) -> int | None:
         station = self.bench.session.station
-        return station.id if station else None
+        self.form.show_bench(yard.meters(), yard.cords(), yard.circuits())
+        if self._station_shown != (station.id if station else None):
+            self._station_shown = station.id if station else None
+            self._begin_anew()
+            self._note_as_before()
+        self._around = self._look_around()
+        self._power_changed()
 
-    def _choose_usual_load(self, loads: list[Load]) -> None:
-        """Begin with the load nearest to the standard rate of 0.2 C."""
-        station = self.bench.session.station
-        self._station_shown = self._station_id()
-        if station is not None and loads:
-            target_w = STANDARD_C_RATE * station.rated_wh
-            nearest = min(loads, key=lambda load: abs(load.watts - target_w))
-            self._load.setCurrentIndex(loads.index(nearest))
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._clock.start()
 
-    def choose_load(self, load: Load) -> None:
-        """Choose a load, such as the one just added."""
-        self._choose(self._load, load)
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self._clock.stop()
 
-    def choose_meter(self, meter: Meter) -> None:
-        """Choose a meter, such as the one just added."""
-        self._choose(self._meter, meter)
+    def open_plan(self, run: Run) -> None:
+        """Take a planned run up again, to start it or change it."""
+        self.bench.session.choose_station(run.station_id)
+        self._touch()
+        self.form.methods.setCurrentIndex(max(self.form.methods.findData(run.method), 0))
+        size = self.form.sizes.findData(run.conditions.get("size"))
+        self.form.sizes.setCurrentIndex(max(size, 0))
+        if self.form.chosen_size.asks_w and run.target_w:
+            self.form.asked_w.setValue(run.target_w)
+        self.form.soc_from.setValue(run.soc_from)
+        self.form.soc_to.setValue(run.soc_to)
+        self.form.note_settings(run.conditions.get("settings", {}))
+        self._planned = run
 
-    def planned(self) -> PlannedRun:
-        """The plan as chosen now."""
-        station = self.bench.session.station
-        return plan_discharge(
-            station,
-            self._load.currentData(),
-            self._meter.currentData(),
-            (self._soc_from.value(), self._soc_to.value()),
-            self.bench.earlier_wh(station) if station else (),
-            busy=self.bench.live is not None,
-            read_only=self.bench.session.yard.read_only,
+    def choose_new(self, record: Record) -> None:
+        """Choose what was just added."""
+        self.refresh()
+        if isinstance(record, Load):
+            self.form.choose_load(record)
+            return
+        for box in (self.form.meters, self.form.cords, self.form.circuits):
+            at = next((i for i in range(box.count()) if box.itemData(i) == record), -1)
+            if at >= 0:
+                box.setCurrentIndex(at)
+        self._power_changed()
+
+    def choices(self) -> Choices:
+        """What is chosen now."""
+        form = self.form
+        return Choices(
+            station=self.bench.session.station,
+            method=form.chosen_method,
+            size=form.chosen_size,
+            asked_w=form.asked_w.value(),
+            mix=form.mix,
+            meter=form.meters.currentData(),
+            cord=form.cords.currentData(),
+            circuit=form.circuits.currentData(),
+            soc=(form.soc_from.value(), form.soc_to.value()),
+            temperature_c=form.temperature_c(),
+            settings=form.noted_settings(),
+            confirmed=frozenset(self._confirmed),
+            meter_reads=self._meter_reads,
+            reason=self.reason.text(),
         )
 
-    def _choose(self, box: object, record: object) -> None:
-        self.refresh()
-        position = next((i for i in range(box.count()) if box.itemData(i) == record), -1)  # type: ignore[attr-defined]
-        if position >= 0:
-            box.setCurrentIndex(position)  # type: ignore[attr-defined]
-        self._show_plan()
+    def page(self) -> PlanPage:
+        """What the view says now."""
+        return plan_page(self.choices(), self._around, datetime.now().astimezone())
 
-    def _show_plan(self) -> None:
-        plan = self.planned()
-        station = self.bench.session.station
-        load = self._load.currentData()
-        self._add_station.setVisible(station is None)
-        self.start_button.setEnabled(plan.can_start)
+    def _look_around(self) -> Surroundings:
+        session = self.bench.session
+        yard, station = session.yard, session.station
+        found = Surroundings(
+            loads=tuple(yard.loads()),
+            arrays=tuple(yard.arrays()),
+            site=yard.site(),
+            busy=self.bench.live is not None,
+            read_only=yard.read_only,
+        )
+        if station is None or station.id is None:
+            return found
+        ended = self.bench.last_ended_at(station)
+        rested = datetime.now(UTC) - datetime.fromisoformat(ended) if ended else None
+        return Surroundings(
+            claims=tuple(c.claim for c in yard.claims(station.id)),
+            loads=found.loads,
+            arrays=found.arrays,
+            earlier=self.bench.earlier_runs(station),
+            receiving=yard.receiving(station.id),
+            site=found.site,
+            rested_s=rested.total_seconds() if rested else None,
+            busy=found.busy,
+            read_only=found.read_only,
+        )
+
+    def _show_page(self) -> None:
+        if not hasattr(self, "_verdict"):
+            return
+        page = self._page = self.page()
+        choices = self.choices()
+        self._headline.setText(page.headline)
+        self._basis.setText(page.basis)
+        station = choices.station
         now = datetime.now().astimezone()
-        forecast = plan.forecast
-        if forecast is None or station is None:
-            self._headline.setText(plan.sentence)
-            self._basis.setText("Choose a station, a load and a meter.")
-            self._picture.show_plan(None)
-        else:
-            back = now + timedelta(seconds=forecast.earliest_s)
-            self._headline.setText(f"{plan.sentence} – be back at {back:%H:%M}")
-            self._basis.setText(
-                f"{load.watts / station.rated_wh:.2f} C · {plan.expected_wh:.0f} Wh expected, "
-                f"going by {forecast.basis} · ends when {DISCHARGE_TO_EMPTY.ends_when}"
-            )
-            self._picture.show_plan((now, load.watts, station.rated_w, forecast))
-        self._show_checks(plan.checks)
+        shown = page.expected if station is not None else None
+        limit = station.rated_w if station and choices.method.flow is Flow.OUT else None
+        self._picture.show_plan((now, shown, limit) if shown else None)
+        self._facts.setText("\n".join(page.facts))
+        self._facts.setVisible(bool(page.facts))
+        self.gates.show_gates(page.gates, meter_was_asked=self._meter_reads is not None)
+        self._show_verdict(page)
+        self._add_station.setVisible(station is None)
 
-    def _show_checks(self, checks: tuple[Check, ...]) -> None:
-        while (item := self._checks.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.deleteLater()
-        for check in checks:
-            sign = "✓" if check.good else "✕" if check.stops else "!"
-            role = "bad" if check.stops else ""
-            self._checks.addWidget(hanging_list([(sign, check.text)], role))
+    def _show_verdict(self, page: PlanPage) -> None:
+        left = sum(gate.stops for gate in page.gates)
+        if not left:
+            self._verdict.setText("Go: every gate is open")
+        else:
+            self._verdict.setText(f"No-go: {left} gate{'s' if left > 1 else ''} not open yet")
+        self.reason.setVisible(page.can_override and page.recorded_here)
+        self.start_button.setVisible(page.recorded_here)
+        self.start_button.setEnabled(page.can_start)
+        self.start_button.setText("Start all the same" if page.stopped else "Start the run")
+        self.keep_button.setEnabled(
+            page.expected is not None
+            and self.form.meters.currentData() is not None
+            and not self._around.read_only
+        )
+
+    # loads that give the power
+
+    def _power_changed(self) -> None:
+        if not hasattr(self, "_search"):
+            return
+        self.form.show_target(target_w(self.choices()))
+        self._search.start()
+        self._show_page()
+
+    def _look_for_loads(self) -> None:
+        """Find the loads on a worker; an answer to an older question is dropped."""
+        choices = self.choices()
+        target, specs = target_w(choices), specs_of(self._around.loads)
+        if not target or not specs or choices.size.key == "real":
+            self._asked = ()
+            self.form.show_mixes(None)
+            return
+        limits = limits_for(choices, self._around.claims)
+        question = (target, tuple(specs), limits)
+        if question == self._asked:
+            return
+        self._asked = question
+        if self._job is not None:
+            self.bench.jobs.cancel(self._job)
+
+        def work(_: JobHandle) -> MixResult:
+            return mix_loads(target, specs, limits)
+
+        self._job = self.bench.jobs.start(
+            "Looking for loads", work, self.form.show_mixes, self._no_loads
+        )
+
+    def _no_loads(self, error: Exception) -> None:
+        self.form.show_mixes(None, f"{error}.")
+
+    # doing
+
+    def _begin_anew(self) -> None:
+        """Another station or method: nothing is confirmed yet."""
+        self._confirmed.clear()
+        self._meter_reads = None
+        self._planned = None
+        if hasattr(self, "gates"):
+            self.gates.clear_ticks()
+            self.reason.clear()
+
+    def _note_as_before(self) -> None:
+        """Begin with the settings noted at this station's last run."""
+        noted = [
+            run.conditions["settings"]
+            for run in self.bench.session.station_runs()
+            if run.conditions.get("settings")
+        ]
+        self.form.note_settings(noted[-1] if noted else {})
+        site_c = self.bench.session.yard.site().temperature_c
+        if site_c is not None and not self.form.temperature.text():
+            self.form.temperature.setText(f"{site_c:g}")
+
+    def _tick(self, key: str, is_on: bool) -> None:
+        (self._confirmed.add if is_on else self._confirmed.discard)(key)
+        self._show_page()
+
+    def _ask_meter(self) -> None:
+        meter = self.form.meters.currentData()
+        if meter is None or self.bench.live is not None:
+            return
+        self.bench.jobs.start(
+            f"Asking {meter.name}",
+            lambda _: look_at_meter(meter),
+            self._meter_said,
+            lambda error: self.bench.trouble.emit(f"{meter.name} does not answer: {error}."),
+        )
+
+    def _meter_said(self, look: MeterLook) -> None:
+        self._meter_reads = (look.power_w, look.energy_wh)
+        self._show_page()
 
     def _start_run(self) -> None:
-        station = self.bench.session.station
-        if station is None or not self.planned().can_start:
+        page = self.page()
+        if not page.can_start:
             return
-        self.bench.start_run(
-            station,
-            self._meter.currentData(),
-            self._load.currentData(),
-            (self._soc_from.value(), self._soc_to.value()),
-        )
+        plan = run_plan(self.choices(), self._around, page)
+        planned = self._planned
+        self.bench.start_run(plan, planned)
         if self.bench.live is not None:
+            self._begin_anew()
             self.started.emit()
+
+    def _keep_plan(self) -> None:
+        page = self.page()
+        if page.expected is None or self.bench.session.station is None:
+            return
+        plan = run_plan(self.choices(), self._around, page)
+        at = datetime.now(UTC).isoformat(timespec="milliseconds")
+        if self._planned is not None and self._planned.state == RunState.PLANNED.value:
+            self.bench.session.remove_plan(self._planned)
+        kept = self.bench.keep_plan(plan, at)
+        self.kept.emit(kept.id or 0)

@@ -56,7 +56,7 @@ class IdlePage(QWidget):
         left = self._bench.interrupted()
         for run in left:
             self._left_behind.addWidget(self._interrupted_card(run))
-        runs = [r for r in self._bench.session.station_runs() if r.state != "running"]
+        runs = [r for r in self._bench.session.station_runs() if r.has_ended]
         self._last_run = runs[-1] if runs else None
         self.title.setText(
             "A run was left going" if left else "Nothing is running" if runs else "No run yet"

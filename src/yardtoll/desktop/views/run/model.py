@@ -10,11 +10,6 @@ from yardtoll.desktop.live_run import LiveRun
 from yardtoll.desktop.when import local
 from yardtoll.store.records import Reading, ReadingKind
 
-TARGET_TOLERANCE = 0.05
-METER_WARNING_SHARE = 0.9
-SETTLED_S = 180.0
-"""A load may be off its target this long while it warms up."""
-
 # One bare key a mark.
 MARK_KEYS: tuple[tuple[str, str], ...] = (
     ("F", "Fan on"),
@@ -25,6 +20,7 @@ MARK_KEYS: tuple[tuple[str, str], ...] = (
     ("X", "Odd"),
 )
 SPEEDS = (1, 10, 60, 600, 3600)
+_ALARMS_SHOWN = 2
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,7 +51,7 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
     volts, hertz = samples.latest(Quantity.VOLTS), samples.latest(Quantity.HERTZ)
     delivered = live.delivered_wh
     back, when, share = _end(live, now)
-    watch, bad = _watch(live, watts)
+    watch, bad = _watch(live)
     return RunFigures(
         station=live.station.name,
         method=f"{METHODS[live.run.method].title}, run {live.run.number}",
@@ -105,6 +101,8 @@ def reading_text(reading: Reading) -> str:
         return f"{reading.value:g} % shown"
     if reading.kind == ReadingKind.DISPLAY_W.value:
         return f"{reading.value:g} W shown"
+    if reading.kind == ReadingKind.INPUT_W.value:
+        return f"{reading.value:g} W coming in shown"
     return f"{format_span(reading.value)} left shown"
 
 
@@ -156,30 +154,9 @@ def _beside_volts(hertz: float | None, readings: list[Reading]) -> str:
     return f"{hertz:.2f} Hz · {display}" if hertz is not None else display
 
 
-def _watch(live: LiveRun, watts: float | None) -> tuple[str, bool]:
-    """One sentence on whether all is as it should be; the first that applies."""
-    seen = watts or 0.0
-    limit, rated_w, target = live.meter.max_w, live.station.rated_w, live.run.target_w
-    settled = live.now_s() > SETTLED_S
-    found = (
-        (not live.answering, "The meter does not answer. It is tried again every second.", True),
-        (watts is None, "Waiting for the first sample.", False),
-        (
-            bool(limit and seen > METER_WARNING_SHARE * limit),
-            f"{seen:.0f} W is at the meter's limit of {limit or 0:g} W: take load off now.",
-            True,
-        ),
-        (
-            seen > rated_w,
-            f"{seen:.0f} W is above the rated {rated_w:g} W: it may trip.",
-            True,
-        ),
-        (seen < 2, "No load seen. Is the outlet on, and the load?", live.delivered_wh > 0),
-        (
-            bool(target and settled and abs(seen / target - 1) > TARGET_TOLERANCE),
-            f"{seen:.0f} W is off the target of {target or 0:g} W by more than 5 %.",
-            True,
-        ),
-    )
-    quiet = ("All quiet: power on target, meter and station within their ratings.", False)
-    return next(((text, bad) for applies, text, bad in found if applies), quiet)
+def _watch(live: LiveRun) -> tuple[str, bool]:
+    """What is wrong in words, or that all is quiet."""
+    found = live.watch()
+    if not found:
+        return "All quiet: power on target, meter and station within their ratings.", False
+    return " ".join(alarm.text for alarm in found[:_ALARMS_SHOWN]), any(a.bad for a in found)

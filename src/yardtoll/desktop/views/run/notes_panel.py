@@ -34,7 +34,7 @@ class MarkPanel(QWidget):
 
 
 class ReadingPanel(QWidget):
-    """What the station's display says: SOC, W and time left, typed and entered.
+    """What the station's display says: SOC, W, time left and W coming in, typed and entered.
 
     Signals:
         typing_began: the first digit; its moment is the reading's.
@@ -61,6 +61,7 @@ class ReadingPanel(QWidget):
             (ReadingKind.SOC, "State of charge shown, percent", "SOC %"),
             (ReadingKind.DISPLAY_W, "Power shown, watts", "W"),
             (ReadingKind.TIME_LEFT, "Time left shown", "left h:mm"),
+            (ReadingKind.INPUT_W, "Input shown, watts", "W in"),
         ):
             field = QLineEdit()
             field.setPlaceholderText(hint)

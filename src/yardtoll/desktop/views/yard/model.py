@@ -4,11 +4,13 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from yardtoll.core.figures import format_span
+from yardtoll.core.methods import METHODS
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.live_run import LiveRun
 from yardtoll.desktop.when import local
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun
-from yardtoll.store.records import Run, RunState, Station
+from yardtoll.store.records import Load, Record, Run, RunState, Station
+from yardtoll.store.yard_file import YardFile
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -29,9 +31,11 @@ def yard_page(
 ) -> YardPage:
     """Lay out the lanes at a clock time."""
     found = {a.run.id: a for a in analyses}
-    until = None
+    planned = [run for run in runs if run.state == RunState.PLANNED.value]
+    until = max((_lane_run(run, None, now).end for run in planned), default=None)
     if live is not None and (forecast := live.forecast()) is not None:
-        until = now + timedelta(seconds=forecast.latest_s / live.speed)
+        ends = now + timedelta(seconds=forecast.latest_s / live.speed)
+        until = max(until, ends) if until else ends
     lanes = []
     for station in stations:
         own = [run for run in runs if run.station_id == station.id]
@@ -52,10 +56,12 @@ def _headline(stations: list[Station], runs: list[Run], live: LiveRun | None) ->
         return f"{live.station.name} is running"
     if not stations:
         return "The yard is empty: add the first station"
+    planned = sum(run.state == RunState.PLANNED.value for run in runs)
     if not runs:
         return "Ready for the first run"
     many = "station" if len(stations) == 1 else "stations"
-    return f"{_count(len(runs))} of {len(stations)} {many}; nothing is running"
+    now = f"{planned} planned" if planned else "nothing is running"
+    return f"{_count(len(runs) - planned)} of {len(stations)} {many}; {now}"
 
 
 def _count(runs: int) -> str:
@@ -67,6 +73,8 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
     result = analysis.result if analysis else None
     if run.state == RunState.RUNNING.value:
         end = max(now, start)
+    elif run.state == RunState.PLANNED.value:
+        end = start + timedelta(seconds=float(run.conditions.get("expected_s", 0.0)))
     elif result and result.duration_s:
         # A simulated run takes less of the clock than of its own time; its own time counts.
         end = start + timedelta(seconds=result.duration_s)
@@ -75,8 +83,44 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
     energy = f"{result.delivered_wh:.0f} Wh" if result else run.state
     if run.state == RunState.VOID.value:
         energy = "void"
+    if run.state == RunState.PLANNED.value:
+        energy = METHODS[run.method].title
     length = format_span((end - start).total_seconds())
-    tip = f"Run {run.number}, {start:%a %-d %b %H:%M}, {length}: {energy}"
+    planned = "planned " if run.state == RunState.PLANNED.value else ""
+    tip = f"Run {run.number}, {planned}{start:%a %-d %b %H:%M}, {length}: {energy}"
     if run.state == RunState.VOID.value:
         tip += f" – void: {run.void_reason}"
     return LaneRun(run.id or 0, start, end, run.state, energy, tip)
+
+
+def load_facts(load: Load) -> str:
+    """A load's settings in one line."""
+    parts = [
+        f"{s['name']} {float(s['watts']):g} W" if s["name"] != "on" else f"{float(s['watts']):g} W"
+        for s in load.settings
+    ]
+    if load.range_low_w is not None:
+        parts.append(f"{load.range_low_w:g}–{load.range_high_w:g} W")
+    count = f"{load.count} × " if load.count > 1 else ""
+    return count + " · ".join(parts)
+
+
+def wiring_rows(yard: YardFile) -> list[tuple[str, str, Record]]:
+    """Circuits, cords, arrays and the site as rows of one list."""
+    rows: list[tuple[str, str, Record]] = [
+        (c.name, f"circuit · {c.breaker_a:g} A {c.volts:g} V", c) for c in yard.circuits()
+    ]
+    rows += [(c.name, f"cord · {c.length_m:g} m {c.gauge}", c) for c in yard.cords()]
+    rows += [
+        (a.name, f"array · {a.series} × {a.parallel} × {a.module_w:g} W", a) for a in yard.arrays()
+    ]
+    site = yard.site()
+    facts = []
+    if site.latitude is not None and site.longitude is not None:
+        facts.append(f"{site.latitude:g}°, {site.longitude:g}°")
+    if site.price_per_kwh is not None:
+        facts.append(f"{site.price_per_kwh:g} {site.currency} a kWh")
+    if site.temperature_c is not None:
+        facts.append(f"{site.temperature_c:g} °C")
+    rows.append(("The site", " · ".join(facts) or "place, price, temperature", site))
+    return rows

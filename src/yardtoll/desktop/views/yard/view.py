@@ -1,14 +1,15 @@
 """The Yard view: a lane a station on a time axis, and what the bench owns below."""
 
 from datetime import datetime
+from functools import partial
 
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.views.yard.model import yard_page
+from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
 from yardtoll.desktop.widgets.basics import button, label, scrolled
 from yardtoll.desktop.widgets.lanes import LaneChart
 from yardtoll.desktop.widgets.record_list import RecordList
@@ -49,9 +50,14 @@ class YardView(StopView):
         self._scroll = scrolled(self._lanes)
         layout.addWidget(self._scroll, 5)
         columns = QHBoxLayout()
-        columns.setSpacing(24)
+        columns.setSpacing(18)
         self._lists: dict[str, RecordList] = {}
-        for kind, title in (("station", "Stations"), ("load", "Loads"), ("meter", "Meters")):
+        for kind, title in (
+            ("station", "Stations"),
+            ("load", "Loads"),
+            ("meter", "Meters"),
+            ("wiring", "Wiring, sun, site"),
+        ):
             columns.addLayout(self._make_column(kind, title), 1)
         layout.addLayout(columns, 3)
         self._ticker = QTimer(self)
@@ -66,7 +72,14 @@ class YardView(StopView):
         head.addWidget(label(title, "heading"))
         head.addStretch(1)
         add = button("Add…", name=f"Add a {kind}")
-        add.clicked.connect(lambda _=False: self.add_asked.emit(kind))
+        if kind == "wiring":
+            menu = QMenu(add)
+            for what in ("circuit", "cord", "array"):
+                article = "An" if what == "array" else "A"
+                menu.addAction(f"{article} {what}…", partial(self.add_asked.emit, what))
+            add.setMenu(menu)
+        else:
+            add.clicked.connect(lambda _=False: self.add_asked.emit(kind))
         head.addWidget(add)
         column.addLayout(head)
         found = RecordList(title)
@@ -93,8 +106,9 @@ class YardView(StopView):
             [(s.name, f"{s.rated_wh:g} Wh · {s.rated_w:g} W {s.chemistry}", s) for s in stations]
         )
         self._lists["load"].show_records(
-            [(found.name, f"{found.watts:g} W", found) for found in yard.loads()]
+            [(found.name, load_facts(found), found) for found in yard.loads()]
         )
+        self._lists["wiring"].show_records(wiring_rows(yard))
         self._lists["meter"].show_records(
             [
                 (m.name, f"{m.accuracy}{' · simulated' if m.address == SIMULATED else ''}", m)

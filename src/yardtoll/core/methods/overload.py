@@ -1,0 +1,28 @@
+"""Steps above the rated power."""
+
+from yardtoll.core.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
+from yardtoll.core.methods.method import Ending, Flow, Method, Size
+
+METHOD = Method(
+    key="overload",
+    order=40,
+    title="Overload ladder",
+    aim="How many seconds the station carries more than its rating, and how it comes back.",
+    flow=Flow.OUT,
+    ending=Ending.CUT_OFF,
+    steps=(
+        "Start at or above 50 % charge, the station cool.",
+        "Unplug every input: mains, car and solar.",
+        "Set a base load below the rating, then switch the step's load on top of it.",
+        "Mark the trip, and note how it is reset and how long that takes.",
+        "Let it cool for ten minutes between steps; stop at the first smell or error code.",
+    ),
+    cautions=(UNATTENDED, CORDS, VENTS_AND_ALARM, NEVER_OPEN),
+    ends_when="the station trips",
+    sizes=tuple(
+        Size(key=f"{step}", title=f"{step} % of rated", share_of_rated_w=step / 100)
+        for step in (105, 110, 120, 150)
+    ),
+    sources=("common practice, no source",),
+    soc=(100.0, 50.0),
+)

@@ -1,0 +1,28 @@
+"""Recharge from a car."""
+
+from yardtoll.core.cautions import COOL_FIRST, CORDS, DC_VOLTS, NEVER_OPEN
+from yardtoll.core.methods.method import Ending, Flow, Method, Size
+
+METHOD = Method(
+    key="recharge_car",
+    order=60,
+    title="Recharge from a car",
+    aim="Hours from a 12 V or 24 V socket, and the amps it takes.",
+    flow=Flow.IN,
+    ending=Ending.CHARGED,
+    steps=(
+        "Discharge to empty and let the station cool.",
+        "Run the engine, or use a bench supply of the socket's volts and amps.",
+        "Put the DC meter between socket and station, the right way round.",
+        "Switch every output off.",
+    ),
+    cautions=(COOL_FIRST, CORDS, DC_VOLTS, NEVER_OPEN),
+    ends_when="the input has fallen to almost nothing",
+    sizes=(
+        Size(key="as_set", title="As the charger is set"),
+        Size(key="fixed", title="At watts I set", asks_w=True),
+    ),
+    sources=("common practice, no source",),
+    needs=("Car charging cable",),
+    soc=(0.0, 100.0),
+)

@@ -1,0 +1,98 @@
+"""What is not as it should be while a run goes: the same limits that the gates looked at."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+TARGET_TOLERANCE = 0.05
+METER_WARNING_SHARE = 0.9
+VOLTS_TOLERANCE = 0.1
+SETTLED_S = 180.0
+"""A load may be off its target this long while it warms up."""
+LOAD_SEEN_W = 2.0
+FLOOR_NOT_NOTED_SOC = 4.0
+"""A cut-off with more than this on the display points at a floor that nobody noted."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Alarm:
+    """One sentence; ``bad`` where something must be done."""
+
+    text: str
+    bad: bool = True
+
+
+@dataclass(frozen=True, kw_only=True)
+class Seen:
+    """A discharge at one moment; None where a thing is not known.
+
+    Attributes:
+        soc: the display's typed states of charge in %, in the order of their times.
+        input_w: W the display last showed coming in.
+    """
+
+    answering: bool
+    power_w: float | None
+    volts: float | None
+    elapsed_s: float
+    delivered_wh: float
+    target_w: float | None
+    rated_w: float
+    nominal_v: float | None = None
+    meter_w: float | None = None
+    soc: Sequence[float] = ()
+    input_w: float | None = None
+
+
+def alarms(seen: Seen) -> list[Alarm]:
+    """Everything that is wrong now, the most urgent first; empty when all is quiet."""
+    if not seen.answering:
+        return [Alarm(text="The meter does not answer. It is tried again every second.")]
+    if seen.power_w is None:
+        return [Alarm(text="Waiting for the first sample.", bad=False)]
+    return list(_of_power(seen, seen.power_w))
+
+
+def _of_power(seen: Seen, power_w: float) -> Iterator[Alarm]:
+    if seen.meter_w and power_w > METER_WARNING_SHARE * seen.meter_w:
+        yield Alarm(
+            text=f"{power_w:.0f} W is at the meter's limit of {seen.meter_w:g} W: "
+            "take load off now."
+        )
+    if power_w > seen.rated_w:
+        yield Alarm(text=f"{power_w:.0f} W is above the rated {seen.rated_w:g} W: it may trip.")
+    if seen.input_w:
+        yield Alarm(
+            text=f"The display shows {seen.input_w:g} W coming in: unplug the input, and void the "
+            "run if it was there from the start."
+        )
+    elif len(seen.soc) > 1 and seen.soc[-1] > seen.soc[-2]:
+        yield Alarm(
+            text=f"The display rose from {seen.soc[-2]:g} to {seen.soc[-1]:g} %: is an input "
+            "plugged in?"
+        )
+    if power_w < LOAD_SEEN_W:
+        yield Alarm(text="No load seen. Is the outlet on, and the load?", bad=seen.delivered_wh > 0)
+        return
+    if seen.volts is not None and seen.nominal_v:
+        off = seen.volts / seen.nominal_v - 1
+        if abs(off) > VOLTS_TOLERANCE:
+            yield Alarm(
+                text=f"{seen.volts:.1f} V is {abs(off):.0%} {'above' if off > 0 else 'below'} the "
+                f"nominal {seen.nominal_v:g} V."
+            )
+    if seen.target_w and seen.elapsed_s > SETTLED_S:
+        off = power_w / seen.target_w - 1
+        if abs(off) > TARGET_TOLERANCE:
+            yield Alarm(
+                text=f"{power_w:.0f} W is off the target of {seen.target_w:g} W by more than 5 %."
+            )
+
+
+def floor_suspected(soc_at_end: float | None, noted_floor: float) -> str:
+    """A sentence where the station shut off well above the floor that was noted; else ""."""
+    if soc_at_end is None or soc_at_end < noted_floor + FLOOR_NOT_NOTED_SOC:
+        return ""
+    return (
+        f"it shut off with about {soc_at_end:.0f} % on the display, and a floor of "
+        f"{noted_floor:g} % was noted"
+    )

@@ -1,0 +1,418 @@
+"""Dialogs for what the bench owns: loads, meters, circuits, cords, arrays, and the site."""
+
+from dataclasses import replace
+from typing import Any
+
+from PySide6.QtWidgets import QPlainTextEdit, QWidget
+
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.planning.mixing import KINDS
+from yardtoll.core.planning.wiring import cord
+from yardtoll.core.uncertainty import parse_accuracy
+from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
+from yardtoll.desktop.profiles import known_profiles, user_profile_folder
+from yardtoll.desktop.widgets.basics import choice, label, number_box
+from yardtoll.store.records import (
+    SIMULATED,
+    Load,
+    Meter,
+    Site,
+    SolarArray,
+    StoredCircuit,
+    StoredCord,
+)
+
+_MOST_W = 100_000.0
+PLACES = ("AC outlet", "wall", "DC port", "solar input")
+_SETTINGS_H = 84
+
+
+def settings_text(settings: list[dict[str, Any]]) -> str:
+    """One setting a line, like "low 412 W"."""
+    return "\n".join(f"{s['name']} {float(s['watts']):g} W" for s in settings)
+
+
+def parse_settings(text: str) -> list[dict[str, Any]]:
+    """Lines like "low 412 W", or a bare "412", as settings.
+
+    Raises:
+        UnusableDataError: a line has no watts; the message names it.
+    """
+    found = []
+    for line in filter(None, (line.strip() for line in text.splitlines())):
+        words = line.removesuffix("W").removesuffix("w").split()
+        try:
+            watts = float(words[-1].replace(",", "."))
+        except (IndexError, ValueError):
+            raise UnusableDataError(f'"{line}" does not read like "low 412 W"') from None
+        name = " ".join(words[:-1]).rstrip(":, ") or "on"
+        found.append({"name": name, "watts": watts, "measured": False})
+    return found
+
+
+class LoadDialog(FormDialog):
+    """A sort of load: its settings, how many there are, and how it behaves."""
+
+    def __init__(self, load: Load | None, taken: set[str], parent: QWidget | None = None) -> None:
+        title = "Edit the load" if load else "Add a load"
+        super().__init__(title, "Keep it", parent, removable=load is not None)
+        self._before = load
+        self._taken = taken
+        shown = load or Load(name="")
+        self.name = self.line("Name", shown.name, "Oil heater")
+        self.kind = choice("Kind", [(kind, kind) for kind in KINDS])
+        self.kind.setCurrentIndex(self.kind.findData(shown.kind))
+        self.count = number_box("How many", "", 1, 1000, shown.count)
+        self.settings = QPlainTextEdit(settings_text(shown.settings))
+        self.settings.setPlaceholderText("low 400 W\nhigh 800 W")
+        self.settings.setAccessibleName("Settings, one a line, such as low 400 W")
+        self.settings.setFixedHeight(_SETTINGS_H)
+        self.settings.setTabChangesFocus(True)
+        self.low = number_box("Dial from", "W", 0, _MOST_W, shown.range_low_w or 0, 1)
+        self.high = number_box("Dial to", "W", 0, _MOST_W, shown.range_high_w or 0, 1)
+        self.step = number_box("In steps of", "W", 0.1, 1000, shown.range_step_w or 10, 1)
+        for box in (self.low, self.high):
+            box.setSpecialValueText("no dial")
+        self.inrush = number_box("Inrush", "×", 1, 100, shown.inrush, 1)
+        self.power_factor = number_box("Power factor", "", 0.05, 1, shown.power_factor, 2)
+        self.warm_up = number_box("Warm-up", "s", 0, 3600, shown.warm_up_s)
+        self.cold = number_box("More while cold", "%", 0, 200, 100 * shown.cold_share)
+        for words, field in (
+            ("Kind", self.kind),
+            ("How many I have", self.count),
+            ("Settings, one a line", self.settings),
+            ("Dial from", self.low),
+            ("to", self.high),
+            ("in steps of", self.step),
+            ("Draws at switching on", self.inrush),
+            ("Power factor", self.power_factor),
+            ("Draws more while cold", self.cold),
+            ("for about", self.warm_up),
+        ):
+            self.rows.addRow(words, field)
+
+    def wrong(self) -> str:
+        if said := name_is_wrong(self.name.text().strip(), self._taken):
+            return said
+        try:
+            made = self.record()
+            if not made.settings and made.range_low_w is None:
+                return "Give it at least one setting, such as: low 400 W."
+            _ = made.spec
+        except UnusableDataError as error:
+            return f"{error}."
+        return ""
+
+    def record(self) -> Load:
+        """The load as entered; a setting whose watts stayed as they were is still measured.
+
+        Raises:
+            UnusableDataError: a line of the settings has no watts.
+        """
+        learned = {
+            (s["name"], float(s["watts"]))
+            for s in (self._before.settings if self._before else ())
+            if s.get("measured")
+        }
+        settings = [
+            {**s, "measured": (s["name"], s["watts"]) in learned}
+            for s in parse_settings(self.settings.toPlainText())
+        ]
+        dialled = self.high.value() > 0
+        return Load(
+            id=self._before.id if self._before else None,
+            name=self.name.text().strip(),
+            kind=self.kind.currentData(),
+            count=int(self.count.value()),
+            settings=settings,
+            range_low_w=self.low.value() if dialled else None,
+            range_high_w=self.high.value() if dialled else None,
+            range_step_w=self.step.value() if dialled else None,
+            inrush=self.inrush.value(),
+            power_factor=self.power_factor.value(),
+            warm_up_s=self.warm_up.value(),
+            cold_share=self.cold.value() / 100,
+        )
+
+
+class MeterDialog(FormDialog):
+    """A meter: how it is reached, and how far it may be off."""
+
+    def __init__(self, meter: Meter | None, taken: set[str], parent: QWidget | None = None) -> None:
+        title = "Edit the meter" if meter else "Add a meter"
+        super().__init__(title, "Keep it", parent, removable=meter is not None)
+        self._before = meter
+        self._taken = taken
+        self.name = self.line("Name", meter.name if meter else "", "Bench meter")
+        self.link = choice(
+            "How it is read",
+            [
+                ("Simulated bench", "simulated"),
+                ("SCPI over a wire", "scpi"),
+                ("By its log, imported", "log"),
+            ],
+        )
+        profiles, problems = known_profiles()
+        self.profile = choice("Profile", [(p.name, key) for key, p in profiles.items()])
+        self.profile.setToolTip(f"Your own profiles go into {user_profile_folder()}")
+        self.not_offered = label("\n".join(f"Not offered: {p}" for p in problems), "bad", wrap=True)
+        self.address = self.line("Address", "", "TCPIP::192.0.2.7::5025::SOCKET")
+        self.rows.insertRow(1, "Read", self.link)
+        self.rows.insertRow(2, "Profile", self.profile)
+        self.rows.insertRow(3, self.not_offered)
+        accuracy = (
+            f"{meter.reading_share * 100:g} % + {meter.floor_w:g} W" if meter else "1 % + 0.5 W"
+        )
+        self.accuracy = self.line("Accuracy ±", accuracy, "1 % + 0.5 W")
+        self.own_draw = number_box("Own draw", "W", 0, 1000, meter.own_draw_w if meter else 0, 1)
+        self.max_w = number_box("May carry", "W", 0, _MOST_W, (meter.max_w or 0) if meter else 1800)
+        self.max_a = number_box("May carry", "A", 0, 1000, (meter.max_a or 0) if meter else 15, 1)
+        self.max_minutes = number_box(
+            "For", "min", 0, 10_000, (meter.max_minutes or 0) if meter else 0
+        )
+        for box in (self.max_w, self.max_a):
+            box.setSpecialValueText("not stated")
+        self.max_minutes.setSpecialValueText("as long as it likes")
+        self.place = choice("Where it sits", [(place, place) for place in PLACES])
+        if meter:
+            self.place.setCurrentIndex(max(self.place.findData(meter.place), 0))
+        self.rows.addRow("Where it sits", self.place)
+        self.rows.addRow("Own draw, fed by the station", self.own_draw)
+        self.rows.addRow("May carry", self.max_w)
+        self.rows.addRow("May carry", self.max_a)
+        self.rows.addRow("That much for", self.max_minutes)
+        self.rows.addRow(
+            label(
+                "Use meters and cords rated above the load for continuous use.", "muted", wrap=True
+            )
+        )
+        if meter:
+            kind = "simulated" if meter.address == SIMULATED else "scpi" if meter.address else "log"
+            self.link.setCurrentIndex(self.link.findData(kind))
+            self.profile.setCurrentIndex(max(self.profile.findData(meter.profile), 0))
+            self.address.setText(meter.address if kind == "scpi" else "")
+        self.link.currentIndexChanged.connect(self._show_link)
+        self._show_link()
+
+    def wrong(self) -> str:
+        if said := name_is_wrong(self.name.text().strip(), self._taken):
+            return said
+        try:
+            parse_accuracy(self.accuracy.text())
+        except UnusableDataError as error:
+            said = str(error)
+            return f"{said[:1].upper()}{said[1:]}."
+        if self.link.currentData() == "scpi" and "::" not in self.address.text():
+            return "A VISA address reads like TCPIP::192.0.2.7::5025::SOCKET."
+        return ""
+
+    def record(self) -> Meter:
+        """The meter as entered."""
+        accuracy = parse_accuracy(self.accuracy.text())
+        address = {"simulated": SIMULATED, "scpi": self.address.text().strip(), "log": ""}
+        simulated = self.link.currentData() == "simulated"
+        return Meter(
+            id=self._before.id if self._before else None,
+            name=self.name.text().strip(),
+            profile="buffered_meter" if simulated else self.profile.currentData(),
+            address=address[self.link.currentData()],
+            reading_share=accuracy.reading_share,
+            floor_w=accuracy.floor_w,
+            own_draw_w=self.own_draw.value(),
+            max_w=self.max_w.value() or None,
+            max_a=self.max_a.value() or None,
+            max_minutes=self.max_minutes.value() or None,
+            place=self.place.currentData(),
+        )
+
+    def _show_link(self) -> None:
+        wired = self.link.currentData() == "scpi"
+        self.rows.setRowVisible(self.profile, wired)
+        self.rows.setRowVisible(self.address, wired)
+        self.rows.setRowVisible(self.not_offered, wired and bool(self.not_offered.text()))
+
+
+class CircuitDialog(FormDialog):
+    """A house circuit behind its breaker."""
+
+    def __init__(
+        self, circuit: StoredCircuit | None, taken: set[str], parent: QWidget | None = None
+    ) -> None:
+        title = "Edit the circuit" if circuit else "Add a circuit"
+        super().__init__(title, "Keep it", parent, removable=circuit is not None)
+        self._before = circuit
+        self._taken = taken
+        self.name = self.line("Name", circuit.name if circuit else "", "Garage, left")
+        self.breaker_a = number_box("Breaker", "A", 1, 400, circuit.breaker_a if circuit else 15)
+        self.volts = number_box("Volts", "V", 12, 500, circuit.volts if circuit else 120)
+        self.rows.addRow("Breaker", self.breaker_a)
+        self.rows.addRow("Volts", self.volts)
+        self.rows.addRow(
+            label(
+                "For three hours or more a load should stay at 80 % of the breaker. "
+                "Local codes come first.",
+                "muted",
+                wrap=True,
+            )
+        )
+
+    def wrong(self) -> str:
+        return name_is_wrong(self.name.text().strip(), self._taken)
+
+    def record(self) -> StoredCircuit:
+        """The circuit as entered."""
+        return StoredCircuit(
+            id=self._before.id if self._before else None,
+            name=self.name.text().strip(),
+            breaker_a=self.breaker_a.value(),
+            volts=self.volts.value(),
+        )
+
+
+class CordDialog(FormDialog):
+    """A cord: its length and gauge give the volt drop, its rating the limit."""
+
+    def __init__(
+        self, kept: StoredCord | None, taken: set[str], parent: QWidget | None = None
+    ) -> None:
+        title = "Edit the cord" if kept else "Add a cord"
+        super().__init__(title, "Keep it", parent, removable=kept is not None)
+        self._before = kept
+        self._taken = taken
+        self.name = self.line("Name", kept.name if kept else "", "Yellow, 10 m")
+        self.length_m = number_box("Length", "m", 0.1, 500, kept.length_m if kept else 10, 1)
+        self.rows.addRow("Length", self.length_m)
+        self.gauge = self.line("Gauge", kept.gauge if kept else "", "14 AWG or 1.5 mm²")
+        self.rated_a = number_box("Printed rating", "A", 0, 400, (kept.rated_a or 0) if kept else 0)
+        self.rated_a.setSpecialValueText("by its gauge")
+        self.rows.addRow("Printed rating", self.rated_a)
+
+    def wrong(self) -> str:
+        if said := name_is_wrong(self.name.text().strip(), self._taken):
+            return said
+        try:
+            cord(self.length_m.value(), self.gauge.text())
+        except UnusableDataError as error:
+            text = str(error)
+            return f"{text[:1].upper()}{text[1:]}."
+        return ""
+
+    def record(self) -> StoredCord:
+        """The cord as entered."""
+        return StoredCord(
+            id=self._before.id if self._before else None,
+            name=self.name.text().strip(),
+            length_m=self.length_m.value(),
+            gauge=self.gauge.text().strip(),
+            rated_a=self.rated_a.value() or None,
+        )
+
+
+class ArrayDialog(FormDialog):
+    """Panels: the label of one module, and how many in series and parallel."""
+
+    def __init__(
+        self, kept: SolarArray | None, taken: set[str], parent: QWidget | None = None
+    ) -> None:
+        title = "Edit the array" if kept else "Add an array"
+        super().__init__(title, "Keep it", parent, removable=kept is not None)
+        self._before = kept
+        self._taken = taken
+        self.name = self.line("Name", kept.name if kept else "", "Folding, two in series")
+        self.series = number_box("In series", "", 1, 50, kept.series if kept else 1)
+        self.parallel = number_box("In parallel", "", 1, 50, kept.parallel if kept else 1)
+        self.module_w = number_box("Module", "W", 0, 2000, kept.module_w if kept else 0)
+        self.voc_v = number_box("Open-circuit volts", "V", 0, 500, kept.voc_v if kept else 0, 2)
+        self.vmp_v = number_box("Volts at most power", "V", 0, 500, kept.vmp_v if kept else 0, 2)
+        self.isc_a = number_box("Short-circuit amps", "A", 0, 100, kept.isc_a if kept else 0, 2)
+        self.imp_a = number_box("Amps at most power", "A", 0, 100, kept.imp_a if kept else 0, 2)
+        for words, box in (
+            ("Modules in series", self.series),
+            ("Strings in parallel", self.parallel),
+            ("One module: W", self.module_w),
+            ("Voc", self.voc_v),
+            ("Vmp", self.vmp_v),
+            ("Isc", self.isc_a),
+            ("Imp", self.imp_a),
+        ):
+            self.rows.addRow(words, box)
+
+    def wrong(self) -> str:
+        if said := name_is_wrong(self.name.text().strip(), self._taken):
+            return said
+        boxes = (self.module_w, self.voc_v, self.vmp_v, self.isc_a, self.imp_a)
+        if any(box.value() <= 0 for box in boxes):
+            return "Every figure of the module's label must be above 0."
+        if self.vmp_v.value() >= self.voc_v.value():
+            return "Vmp lies below Voc on every label: are they swapped?"
+        return ""
+
+    def record(self) -> SolarArray:
+        """The array as entered."""
+        return SolarArray(
+            id=self._before.id if self._before else None,
+            name=self.name.text().strip(),
+            series=int(self.series.value()),
+            parallel=int(self.parallel.value()),
+            module_w=self.module_w.value(),
+            voc_v=self.voc_v.value(),
+            vmp_v=self.vmp_v.value(),
+            isc_a=self.isc_a.value(),
+            imp_a=self.imp_a.value(),
+        )
+
+
+class SiteDialog(FormDialog):
+    """Where the bench stands, and what a kilowatt-hour costs there."""
+
+    def __init__(self, site: Site, parent: QWidget | None = None) -> None:
+        super().__init__("The site", "Keep it", parent)
+        self._before = site
+        self.latitude = self.line("Latitude", _or_empty(site.latitude), "degrees, south negative")
+        self.longitude = self.line("Longitude", _or_empty(site.longitude), "degrees, west negative")
+        self.altitude = number_box("Altitude", "m", -500, 6000, site.altitude_m)
+        self.horizon = number_box("Horizon", "°", 0, 60, site.horizon_deg)
+        self.rows.addRow("Altitude", self.altitude)
+        self.rows.addRow("What stands around, height", self.horizon)
+        self.temperature = self.line("Usual temperature, °C", _or_empty(site.temperature_c))
+        self.price = self.line("Price of a kWh", _or_empty(site.price_per_kwh))
+        self.currency = self.line("Currency", site.currency, "such as EUR")
+        self.lift = self.line("Who can lift a station", site.lift_scale)
+
+    def wrong(self) -> str:
+        bounds = (
+            (self.latitude, "The latitude", -90, 90),
+            (self.longitude, "The longitude", -180, 180),
+            (self.temperature, "The temperature", -60, 60),
+            (self.price, "The price", 0, 1e6),
+        )
+        for field, words, low, high in bounds:
+            value = _number(field.text())
+            if field.text().strip() and (value is None or not low <= value <= high):
+                return f"{words} must be a figure from {low:g} to {high:g}, or empty."
+        return ""
+
+    def record(self) -> Site:
+        """The site as entered."""
+        return replace(
+            self._before,
+            latitude=_number(self.latitude.text()),
+            longitude=_number(self.longitude.text()),
+            altitude_m=self.altitude.value(),
+            horizon_deg=self.horizon.value(),
+            temperature_c=_number(self.temperature.text()),
+            price_per_kwh=_number(self.price.text()),
+            currency=self.currency.text().strip(),
+            lift_scale=self.lift.text().strip() or Site().lift_scale,
+        )
+
+
+def _or_empty(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"
+
+
+def _number(text: str) -> float | None:
+    try:
+        return float(text.strip().replace(",", ".").replace("−", "-"))
+    except ValueError:
+        return None

@@ -1,0 +1,127 @@
+"""The receiving record: what came, in which state, and what was missing."""
+
+from dataclasses import replace
+from typing import Any
+
+from PySide6.QtCore import QDate, Qt
+from PySide6.QtWidgets import QCheckBox, QDateEdit, QListWidget, QListWidgetItem, QWidget
+
+from yardtoll.core.methods import METHODS
+from yardtoll.desktop.dialogs.form import FormDialog
+from yardtoll.desktop.widgets.basics import choice, label, number_box
+from yardtoll.store.records import Receiving, Site
+
+_LIST_H = 132
+_LB_PER_KG = 1 / 0.45359237
+USUAL = tuple(dict.fromkeys(name for method in METHODS.values() for name in method.needs))
+"""Accessories that some method cannot do without."""
+
+
+class ReceivingDialog(FormDialog):
+    """A station as it came out of its box."""
+
+    def __init__(self, kept: Receiving, site: Site, parent: QWidget | None = None) -> None:
+        super().__init__("As received", "Keep it", parent)
+        self._before = kept
+        self.date = QDateEdit()
+        self.date.setCalendarPopup(True)
+        self.date.setDisplayFormat("yyyy-MM-dd")
+        self.date.setAccessibleName("Received on")
+        self.date.setDate(
+            QDate.fromString(kept.received_on, Qt.DateFormat.ISODate)
+            if kept.received_on
+            else QDate.currentDate()
+        )
+        self.price = _optional("Price paid", "", kept.price, 2)
+        self.list_price = _optional("List price", "", kept.list_price, 2)
+        self.rows.addRow("Received on", self.date)
+        self.rows.addRow("Price paid", self.price)
+        self.rows.addRow("List price", self.list_price)
+        self.currency = self.line("Currency", kept.currency or site.currency, "such as EUR")
+        self.firmware = self.line("Firmware", kept.firmware)
+        self.soc = _optional("Charge as received", "%", kept.soc_percent, 0, 100)
+        self.weight = _optional("Weight, measured", "kg", kept.weight_kg, 2, 2000)
+        self.pounds = label("", "muted")
+        self.weight.valueChanged.connect(self._show_pounds)
+        words = [w.strip() for w in site.lift_scale.split(";") if w.strip()]
+        self.lift = choice("Who can lift it", [("not tried", ""), *((w, w) for w in words)])
+        if kept.lift and kept.lift not in words:
+            self.lift.addItem(kept.lift, kept.lift)
+        self.lift.setCurrentIndex(max(self.lift.findData(kept.lift), 0))
+        self.conditioned = QCheckBox("First full cycle is done")
+        self.conditioned.setChecked(kept.conditioned)
+        self.rows.addRow("Charge as received", self.soc)
+        self.rows.addRow("Weight, measured", self.weight)
+        self.rows.addRow("", self.pounds)
+        self.rows.addRow("Lifts with", self.lift)
+        self.rows.addRow("Conditioning", self.conditioned)
+        self.accessories = QListWidget()
+        self.accessories.setAccessibleName("Accessories, ticked where they are there")
+        self.accessories.setFixedHeight(_LIST_H)
+        listed = kept.accessories or [{"name": name, "present": True} for name in USUAL]
+        for accessory in listed:
+            self._add(accessory)
+        self.rows.addRow("Listed accessories,\nticked if there", self.accessories)
+        self.more = self.line("One more", "", "Type and press Enter")
+        self.more.returnPressed.connect(self._add_typed)
+        self.note = self.line("Note", kept.note)
+        self._show_pounds()
+
+    def record(self) -> Receiving:
+        """The record as entered."""
+        self._add_typed()
+        return replace(
+            self._before,
+            received_on=self.date.date().toString(Qt.DateFormat.ISODate),
+            price=_given(self.price),
+            list_price=_given(self.list_price),
+            currency=self.currency.text().strip(),
+            firmware=self.firmware.text().strip(),
+            soc_percent=_given(self.soc),
+            weight_kg=_given(self.weight),
+            lift=self.lift.currentData(),
+            conditioned=self.conditioned.isChecked(),
+            accessories=[
+                {
+                    "name": self.accessories.item(row).text(),
+                    "present": self.accessories.item(row).checkState() == Qt.CheckState.Checked,
+                }
+                for row in range(self.accessories.count())
+            ],
+            note=self.note.text().strip(),
+        )
+
+    def _try(self) -> None:
+        # Enter in the field for one more adds it; it must not close the dialog.
+        if self.more.hasFocus() and self.more.text().strip():
+            self._add_typed()
+        else:
+            super()._try()
+
+    def _add(self, accessory: dict[str, Any]) -> None:
+        item = QListWidgetItem(str(accessory["name"]))
+        item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable | Qt.ItemFlag.ItemIsEditable)
+        there = bool(accessory.get("present"))
+        item.setCheckState(Qt.CheckState.Checked if there else Qt.CheckState.Unchecked)
+        self.accessories.addItem(item)
+
+    def _add_typed(self) -> None:
+        name = self.more.text().strip()
+        if name:
+            self._add({"name": name, "present": True})
+            self.more.clear()
+
+    def _show_pounds(self) -> None:
+        weight = _given(self.weight)
+        self.pounds.setText(f"{weight * _LB_PER_KG:.1f} lb" if weight is not None else "")
+
+
+def _optional(name: str, unit: str, value: float | None, decimals: int, most: float = 1e6) -> Any:
+    """A number that may be left open: its lowest value stands for not noted."""
+    box = number_box(name, unit, -1, most, -1 if value is None else value, decimals)
+    box.setSpecialValueText("not noted")
+    return box
+
+
+def _given(box: Any) -> float | None:
+    return None if box.value() < 0 else float(box.value())

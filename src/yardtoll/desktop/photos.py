@@ -1,0 +1,154 @@
+"""Taking photos into the yard, and looking at one."""
+
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, Qt
+from PySide6.QtGui import QImageReader, QPixmap
+from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from yardtoll.desktop.session import Session
+from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.store.records import Photo
+from yardtoll.store.yard_file import utc_now
+
+if TYPE_CHECKING:
+    from yardtoll.desktop.main_window import MainWindow
+
+PICTURE_SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp")
+_FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif *.bmp)"
+LARGEST_BYTES = 25 * 1024 * 1024
+LARGEST_PIXELS = 80_000_000
+_DIALOG = (900, 680)
+
+
+class PhotoError(Exception):
+    """A picture cannot be taken in; one sentence."""
+
+
+def read_photo(path: Path, station_id: int) -> tuple[Photo, bytes]:
+    """A picture file as a record and its bytes, looked at before it is taken.
+
+    Raises:
+        PhotoError: it is too large, cannot be read, or is no picture.
+    """
+    try:
+        size = path.stat().st_size
+        if size > LARGEST_BYTES:
+            raise PhotoError(
+                f"{path.name} is {size / 1e6:.0f} MB; photos up to {LARGEST_BYTES / 1e6:.0f} MB "
+                "are kept, so scale it down first"
+            )
+        data = path.read_bytes()
+    except OSError as error:
+        raise PhotoError(f"{path.name} cannot be read: {error.strerror}") from None
+    buffer = QBuffer()
+    buffer.setData(QByteArray(data))
+    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
+    reader = QImageReader(buffer)
+    dimensions = reader.size()
+    if not reader.canRead() or dimensions.isEmpty():
+        raise PhotoError(f"{path.name} is no picture that can be shown")
+    if dimensions.width() * dimensions.height() > LARGEST_PIXELS:
+        raise PhotoError(f"{path.name} has too many pixels to be shown; scale it down first")
+    kind = bytes(reader.format().data()).decode()
+    photo = Photo(
+        station_id=station_id,
+        name=path.name,
+        media_type=f"image/{kind}",
+        caption=path.stem,
+        added_at=utc_now(),
+        size_bytes=size,
+    )
+    return photo, data
+
+
+def add_photos(window: "MainWindow", paths: list[Path]) -> None:
+    """Keep pictures with the chosen station; those that cannot be kept are told of."""
+    session = window.bench.session if window.bench else None
+    station = session.station if session else None
+    if session is None or station is None or station.id is None:
+        window.say("Add a station first: a photo is kept with its station.")
+        return
+    if session.yard.read_only:
+        window.say("This yard is open in another window: nothing can be added here.")
+        return
+    refused, kept = [], []
+    for path in paths:
+        try:
+            photo, data = read_photo(path, station.id)
+        except PhotoError as error:
+            refused.append(str(error))
+            continue
+        kept.append(session.yard.keep_photo(photo, data))
+    if kept:
+        with session.together(f"Add {len(kept)} photos"):
+            for photo in kept:
+                session.note_added(photo, f"Add the photo {photo.name}")
+    if refused:
+        window.say(f"{'; '.join(refused)}.")
+
+
+def ask_photos(window: "MainWindow") -> None:
+    """Ask for picture files and keep them."""
+    start = str(window.settings.last_folder)
+    chosen, _ = QFileDialog.getOpenFileNames(window, "Add photos", start, _FILTER)
+    if chosen:
+        window.settings.last_folder = Path(chosen[0]).parent
+        add_photos(window, [Path(path) for path in chosen])
+
+
+def open_photo(parent: QWidget, session: Session, photo: Photo) -> None:
+    """Show a photo large, with its caption, or take it out."""
+    dialog = PhotoDialog(photo, session.yard.photo_bytes(photo.id or 0), parent)
+    dialog.exec()
+    if session.yard.read_only:
+        return
+    if dialog.removed:
+        session.remove(photo, f"Remove the photo {photo.name}")
+    elif dialog.photo() != photo:
+        session.edit(dialog.photo(), "Caption a photo")
+
+
+class PhotoDialog(QDialog):
+    """One photo, as large as fits."""
+
+    def __init__(self, photo: Photo, data: bytes, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(photo.name)
+        self.resize(*_DIALOG)
+        self.removed = False
+        self._photo = photo
+        self._picture = QPixmap()
+        self._picture.loadFromData(data)
+        self._shown = label("" if not self._picture.isNull() else "The picture cannot be shown.")
+        self._shown.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self._shown.setMinimumSize(320, 240)
+        self.caption = QLineEdit(photo.caption)
+        self.caption.setAccessibleName("Caption")
+        layout = QVBoxLayout(self)
+        layout.addWidget(self._shown, 1)
+        row = QHBoxLayout()
+        row.addWidget(label("Caption", "strong"))
+        row.addWidget(self.caption, 1)
+        row.addWidget(button("Remove", self._remove))
+        row.addWidget(button("Close", self.accept, "primary"))
+        layout.addLayout(row)
+
+    def photo(self) -> Photo:
+        """The record with its caption as typed."""
+        return replace(self._photo, caption=self.caption.text().strip())
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        if not self._picture.isNull():
+            keep, smooth = (
+                Qt.AspectRatioMode.KeepAspectRatio,
+                Qt.TransformationMode.SmoothTransformation,
+            )
+            self._shown.setPixmap(self._picture.scaled(self._shown.size(), keep, smooth))
+
+    def _remove(self) -> None:
+        self.removed = True
+        self.accept()

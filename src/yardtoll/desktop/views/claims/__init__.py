@@ -1,0 +1,1 @@
+"""Claims: what the maker promises, from which source, and where sources disagree."""
