@@ -235,3 +235,87 @@ def test_import_into_a_yard(run, tmp_path):
     assert (code, err) == (
         1, "yardtoll: plain-seconds.csv is not a yard file; nothing was changed\n",
     )  # fmt: skip
+
+
+class TestMix:
+    LOADS = json.dumps(
+        [
+            {"name": "Heater", "kind": "resistive", "count": 1,
+             "settings": [{"name": "low", "watts": 412}, {"name": "high", "watts": 1500}]},
+            {"name": "Lamp", "kind": "electronic", "count": 4,
+             "settings": [{"name": "on", "watts": 60}]},
+        ]
+    )  # fmt: skip
+
+    @pytest.fixture
+    def loads(self, tmp_path):
+        path = tmp_path / "loads.json"
+        path.write_text(self.LOADS)
+        return path
+
+    def test_json(self, run, loads):
+        code, out, err = run("compute", "mix", "--target-w", 410, "--loads", loads, "--json")
+        found = json.loads(out)
+        assert (code, err) == (0, "")
+        assert list(found) == ["best", "optimal", "ruled_out", "warnings"]
+        assert found["optimal"] is True and found["ruled_out"] == found["warnings"] == []
+        assert found["best"][0] == {
+            "loads": [{"name": "Heater", "setting": "low", "count": 1, "watts": 412.0}],
+            "total_w": 412.0, "off_w": 2.0,
+        }  # fmt: skip
+
+    def test_a_circuit_over_hours_rules_out(self, run, loads):
+        code, out, _ = run(
+            "compute", "mix", "--target-w", 1500, "--loads", loads, "--circuit", "15 A 120 V",
+            "--hours", 4, "--inverter-w", 3000, "--json",
+        )  # fmt: skip
+        found = json.loads(out)
+        assert code == 0 and found["best"][0]["total_w"] == 652
+        assert found["ruled_out"][0]["limit"].startswith("circuit 15 A 120 V, 80 %")
+        assert found["warnings"][0]["code"] == "target_out_of_reach"
+
+    def test_table(self, run, loads):
+        _, out, _ = run("compute", "mix", "--target-w", 410, "--loads", loads)
+        assert out.splitlines()[0] == "   412.0 W     +2.0 W  Heater, low"
+
+    def test_bad_values(self, run, loads, tmp_path):
+        base = ("compute", "mix", "--loads", loads)
+        code, _, err = run(*base, "--target-w", -1)
+        assert (code, err) == (1, "yardtoll: --target-w is -1; it must be above 0 W\n")
+        assert run(*base, "--target-w", 400, "--circuit", "fifteen")[0] == 2
+        assert run(*base)[0] == 2
+        code, _, err = run("compute", "mix", "--target-w", 1, "--loads", tmp_path / "no.json")
+        assert code == 1 and "no.json cannot be read" in err
+
+
+class TestClaims:
+    def test_json(self, run, tmp_path):
+        path = tmp_path / "listing.txt"
+        path.write_text("Capacity: 2,048 Wh\n0–80% in 45 mins\nPure sine\nSize: 30 cm\n", "utf-8")
+        code, out, err = run("compute", "claims", path, "--json")
+        found = json.loads(out)
+        assert (code, err) == (0, "")
+        keys = ["quantity", "value", "unit", "condition", "text", "confidence"]
+        assert all(list(claim) == keys for claim in found["claims"])
+        values = {c["quantity"]: (c["value"], c["unit"], c["condition"]) for c in found["claims"]}
+        assert values == {
+            "rated_wh": (2048.0, "Wh", ""),
+            "recharge_min": (45.0, "min", "0–80 %"),
+            "pure_sine": (True, "", ""),
+        }
+        assert found["unread"] == ["Size: 30 cm"]
+
+    def test_table_marks_what_is_doubtful(self, run, tmp_path):
+        path = tmp_path / "listing.txt"
+        path.write_text("Surge: 500 W\nAC output: 2000 W")
+        _, out, _ = run("compute", "claims", path)
+        assert out.startswith("? Surge power       500 W\n? Continuous power  2000 W\n! The surge")
+
+    def test_bad_files(self, run, tmp_path):
+        (tmp_path / "empty.txt").write_text("")
+        (tmp_path / "photo.png").write_bytes(b"\x89PNG\xff\xfe")
+        for name, said in (("empty.txt", "the text is empty"), ("photo.png", "is no text"),
+                           ("gone.txt", "No such file")):  # fmt: skip
+            code, out, err = run("compute", "claims", tmp_path / name)
+            assert (code, out) == (1, "") and said in err and name in err
+            assert err.count("\n") == 1

@@ -8,7 +8,7 @@ from stage import close_stage, open_stage, spin, spin_until, start_run
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.main_window import MainWindow
-from yardtoll.desktop.stops import LEDGER, PLAN, RUN, VERDICTS, YARD
+from yardtoll.desktop.stops import CLAIMS, LEDGER, PLAN, RUN, VERDICTS, YARD
 from yardtoll.store.logs.read import open_log
 from yardtoll.store.records import ReadingKind
 
@@ -30,7 +30,11 @@ def _views(window: MainWindow, suffix: str = "") -> None:
     window.go_to(YARD)
     _keep(window, f"yard{suffix}")
     bench.session.choose_station(FENNEL)
+    window.go_to(CLAIMS)
+    _keep(window, f"claims{suffix}")
     window.go_to(PLAN)
+    spin(300)
+    spin_until(lambda: not bench.jobs.busy)
     _keep(window, f"plan{suffix}")
     window.go_to(LEDGER)
     _keep(window, f"ledger{suffix}")

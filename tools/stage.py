@@ -5,6 +5,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtWidgets import QWidget
 
 from yardtoll.desktop.app import make_app, make_window
 from yardtoll.desktop.demo_yard import fresh_demo
@@ -12,6 +13,7 @@ from yardtoll.desktop.main_window import MainWindow
 from yardtoll.desktop.settings import UserSettings
 from yardtoll.desktop.stops import PLAN
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.views.plan.choices_form import ALL_OFF
 
 
 def spin(milliseconds: int) -> None:
@@ -56,8 +58,19 @@ def start_run(window: MainWindow, station_id: int, speed: float) -> None:
     bench.session.choose_station(station_id)
     window.go_to(PLAN)
     spin(200)
-    window.stack.currentWidget().start_button.click()  # type: ignore[attr-defined]
+    plan = window.stack.currentWidget()
+    spin_until(lambda: not bench.jobs.busy and plan.form.mix is not None)  # type: ignore[attr-defined]
+    open_gates(plan)
+    plan.start_button.click()  # type: ignore[attr-defined]
     spin_until(lambda: bench.live is not None and len(bench.live.samples) > 0)
+
+
+def open_gates(plan: QWidget) -> None:
+    """Note the settings and tick every box of the Plan view."""
+    form, gates = plan.form, plan.gates  # type: ignore[attr-defined]
+    form.note_settings(ALL_OFF)
+    for box in list(gates.boxes.values()):
+        box.setChecked(True)
 
 
 def close_stage(window: MainWindow) -> None:

@@ -17,7 +17,6 @@ from yardtoll.core.figures import (
     format_with_uncertainty,
 )
 from yardtoll.core.ledger import Kind, discharge_ledger
-from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty import MeterAccuracy, discharge_budget, parse_accuracy
 from yardtoll.core.verdict import Direction, Outcome, Rule, judge
 from yardtoll.core.yardsticks import SHIPPED_YARDSTICKS, Basis, Yardstick, judge_discharge
@@ -235,9 +234,3 @@ class TestFigures:
 
     def test_watts(self):
         assert [format_power(w) for w in (7.24, 411.34, 1195.9)] == ["7.2", "411.3", "1196"]
-
-
-def test_every_method_says_what_it_is_for_and_warns():
-    for key, method in METHODS.items():
-        assert method.key == key and method.aim and method.steps and method.ends_when
-        assert any("unattended" in caution for caution in method.cautions)

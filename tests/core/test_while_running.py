@@ -6,25 +6,7 @@ import numpy as np
 import pytest
 
 from yardtoll.core.cutoff_watch import watch_cutoff
-from yardtoll.core.forecast import expected_delivery_wh, forecast_end
-
-
-class TestExpectedDelivery:
-    def test_typical_without_earlier_runs(self):
-        mean, half, basis = expected_delivery_wh(2000, 1.0, ())
-        # Common practice, no source: AC 82–92 % of rated.
-        assert (mean, half) == pytest.approx((1740, 100))
-        assert basis == "typically 87% of rated reaches the load"
-
-    def test_a_window_takes_its_share(self):
-        assert expected_delivery_wh(2000, 0.5, ())[0] == pytest.approx(870)
-
-    def test_earlier_runs_are_surer(self):
-        mean, half, basis = expected_delivery_wh(2000, 1.0, (1700, 1760))
-        assert (mean, half) == pytest.approx((1730, 34.6))
-        assert basis == "2 earlier runs of this station"
-        assert expected_delivery_wh(2000, 1.0, (1700,))[2] == "1 earlier run of this station"
-        assert expected_delivery_wh(2000, 1.0, (1600, 1800))[1] == pytest.approx(100)
+from yardtoll.core.forecast import forecast_end
 
 
 class TestForecast:
@@ -67,6 +49,11 @@ class TestCutoffWatch:
         state = watch_cutoff(*trace((600, 400, 120), (20, 0, 0)))
         assert state.ended and state.since_s == 599
         assert state.reason == "the outlet went dark"
+
+    def test_a_dc_port_is_dark_lower_down(self):
+        run = trace((600, 80, 13.2), (60, 0, 13.0))
+        assert watch_cutoff(*run).ended and not watch_cutoff(*run, dark_v=2.0).ended
+        assert watch_cutoff(*trace((600, 80, 13.2), (60, 0, 0.1)), dark_v=2.0).ended
 
     def test_a_dip_of_seconds_does_not(self):
         assert not watch_cutoff(*trace((600, 400, 120), (5, 0, 0), (10, 400, 120))).ended

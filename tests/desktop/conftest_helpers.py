@@ -2,14 +2,47 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QApplication, QDialog
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog
+
+from yardtoll.store.records import Load
 
 
 def worked_out(qtbot, window) -> None:
     bench = window.bench
     ended = [r for r in bench.session.yard.runs() if r.state != "running"]
     qtbot.waitUntil(lambda: len(bench.analyses.all_of(ended)) == len(ended), timeout=60_000)
+
+
+def one_setting(name: str, watts: float, **facts) -> Load:
+    return Load(name=name, settings=[{"name": "on", "watts": watts, "measured": False}], **facts)
+
+
+def start_plan(qtbot, window, plan) -> None:
+    """Start a run as the button under Plan does, without going there."""
+    bench = window.bench
+    bench.start_run(plan)
+    qtbot.waitUntil(lambda: bench.live is not None and len(bench.live.samples) > 0, timeout=60_000)
+
+
+def loads_found(qtbot, plan_view) -> None:
+    """Wait until the mixer has answered the question that stands now."""
+    qtbot.waitUntil(
+        lambda: not plan_view._search.isActive() and not plan_view.bench.jobs.busy, timeout=60_000
+    )
+
+
+def open_gates(plan_view) -> None:
+    """Note the settings and tick every box, as a careful person does."""
+    by_name(plan_view, "All off, floor 0 %").click()
+    for box in list(plan_view.gates.boxes.values()):
+        if not box.isChecked():
+            box.click()
+
+
+def by_name(parent, name: str) -> QAbstractButton:
+    return next(b for b in parent.findChildren(QAbstractButton) if b.accessibleName() == name)
 
 
 def leave_run(window) -> None:
@@ -33,3 +66,15 @@ def in_dialog(fill: Callable[[QDialog], None], kind: type = QDialog) -> None:
                 dialog.reject()
 
     QTimer.singleShot(0, look)
+
+
+def drop(window, path):
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(path))])
+    for kind in (QDragEnterEvent, QDropEvent):
+        at = QPoint(300, 300) if kind is QDragEnterEvent else QPointF(300, 300)
+        event = kind(
+            at, Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )  # fmt: skip
+        QApplication.sendEvent(window, event)

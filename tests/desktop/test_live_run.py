@@ -8,6 +8,7 @@ from yardtoll.bench.errors import UnreachableError
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.live_run import LiveRun, bench_model_for, new_run
+from yardtoll.desktop.run_plan import plan_for_load
 from yardtoll.desktop.starter_bench import add_starter_bench
 from yardtoll.desktop.views.run.model import figures_of
 from yardtoll.store.records import ReadingKind, Run, Station
@@ -25,7 +26,7 @@ def yard(tmp_path):
 @pytest.fixture
 def live(qtbot, yard):
     make_app()
-    run = new_run(yard, yard.stations()[0], yard.meters()[0], yard.loads()[0], (100.0, 0.0))
+    run = new_run(yard, plan_for_load(yard.stations()[0], yard.meters()[0], yard.loads()[0]))
     made = LiveRun(yard, run, speed=60.0)
     made.start()
     qtbot.waitUntil(lambda: len(made.samples) > 0, timeout=60_000)
@@ -63,7 +64,7 @@ def test_figures_of_a_run(qtbot, live):
     qtbot.waitUntil(lambda: live.elapsed_s() > 200, timeout=60_000)
     figures = figures_of(live, now())
     assert figures.station == "Clover"
-    assert figures.headline.startswith("Discharge to empty, run 1 – be back at ")
+    assert figures.headline.startswith("Capacity, AC, run 1 – be back at ")
     assert figures.watts_note.startswith("target 400 · ")
     assert "% of 500 rated" in figures.energy_note
     assert "bench clock ×60" in figures.elapsed_note
@@ -74,7 +75,7 @@ def test_figures_of_a_run(qtbot, live):
 def test_typed_readings_sharpen_the_forecast(qtbot, live):
     live.set_speed(600)
     qtbot.waitUntil(lambda: live.elapsed_s() > 600, timeout=60_000)
-    assert live.forecast().basis.startswith("typically")
+    assert live.forecast().basis.startswith("typical losses")
     live.read(ReadingKind.SOC, live.simulated_display()[0])
     qtbot.waitUntil(lambda: live.elapsed_s() > 2400, timeout=60_000)
     live.read(ReadingKind.SOC, live.simulated_display()[0])
@@ -133,8 +134,9 @@ def test_left_and_resumed_twice_is_one_run_with_two_marks(qtbot, yard, live):
 
 
 def test_the_same_records_play_the_same_bench(yard):
-    station, meter, load = yard.stations()[0], yard.meters()[0], yard.loads()[0]
-    model = bench_model_for(station, meter, load)
-    assert model == bench_model_for(station, meter, load)
+    meter = yard.meters()[0]
+    plan = plan_for_load(yard.stations()[0], meter, yard.loads()[0])
+    model = bench_model_for(plan)
+    assert model == bench_model_for(plan)
     assert abs(model.meter.gain_error) <= meter.reading_share
     assert abs(model.meter.offset_w) <= meter.floor_w

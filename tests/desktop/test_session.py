@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 import pytest
+from conftest_helpers import one_setting
 
 from yardtoll.desktop.analyses import Analyses, analyse_run
 from yardtoll.desktop.app import make_app
@@ -11,7 +12,7 @@ from yardtoll.desktop.session import Session
 from yardtoll.desktop.settings import UserSettings
 from yardtoll.store.importing import keep_imported_run
 from yardtoll.store.logs.read import read_log
-from yardtoll.store.records import Load, Mark, Meter, Run, Station
+from yardtoll.store.records import Mark, Meter, Run, Station
 from yardtoll.store.yard_file import YardFile
 
 
@@ -34,22 +35,22 @@ def run(session, tmp_path) -> Run:
 def test_adding_editing_and_removing_are_undone_in_turn(session):
     changes = []
     session.changed.connect(lambda: changes.append(True))
-    load = session.add(Load(name="Lamp", watts=60), "Add the load Lamp")
-    session.edit(replace(load, watts=65), "Edit the load Lamp")
+    load = session.add(one_setting("Lamp", 60.0), "Add the load Lamp")
+    session.edit(replace(load, settings=one_setting("Lamp", 65.0).settings), "Edit the load Lamp")
     session.remove(session.yard.loads()[0], "Remove the load Lamp")
     assert session.yard.loads() == [] and len(changes) == 3
     stack = session.undo_stack
     assert stack.undoText() == "Remove the load Lamp"
     for expected in ([65.0], [60.0], []):
         stack.undo()
-        assert [found.watts for found in session.yard.loads()] == expected
+        assert [found.settings[0]["watts"] for found in session.yard.loads()] == expected
     for expected in ([60.0], [65.0], []):
         stack.redo()
-        assert [found.watts for found in session.yard.loads()] == expected
+        assert [found.settings[0]["watts"] for found in session.yard.loads()] == expected
 
 
 def test_an_edit_that_changes_nothing_is_none(session):
-    load = session.add(Load(name="Lamp", watts=60), "add")
+    load = session.add(one_setting("Lamp", 60.0), "add")
     session.edit(load, "edit")
     assert session.undo_stack.count() == 1
 

@@ -1,16 +1,18 @@
 """From an empty yard to a verdict, in the real window, over the real wire."""
 
 import pytest
-from conftest_helpers import in_dialog, worked_out
+from conftest_helpers import in_dialog, loads_found, open_gates, worked_out
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import analyse_run
-from yardtoll.desktop.dialogs.records import LoadDialog, MeterDialog, StationDialog
+from yardtoll.desktop.dialogs.gear import LoadDialog, MeterDialog
+from yardtoll.desktop.dialogs.records import StationDialog
 from yardtoll.desktop.live_run import model_from_conditions
 from yardtoll.desktop.profiles import profile_named, user_profile_folder
+from yardtoll.desktop.run_plan import plan_for_load
 from yardtoll.desktop.stops import LEDGER, PLAN, RUN, VERDICTS, YARD
 
 
@@ -31,7 +33,7 @@ def bench(window, tmp_path):
 
     def load(dialog):
         QTest.keyClicks(dialog.name, "Lamp")
-        dialog.watts.setValue(50)
+        dialog.settings.setPlainText("50 W")
         dialog.accept_button.click()
 
     in_dialog(load, LoadDialog)
@@ -43,7 +45,11 @@ def start(qtbot, window, load, speed):
     window.settings.simulated_speed = speed
     window.go_to(PLAN)
     plan = window.stack.currentWidget()
-    plan.choose_load(load)
+    plan.form.choose_load(load)
+    loads_found(qtbot, plan)
+    assert plan.form.mix.parts[0].name == load.name
+    open_gates(plan)
+    assert plan.page().can_start, [g.text for g in plan.page().gates if g.stops]
     QTest.mouseClick(plan.start_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(
         lambda: window.bench.live is not None and len(window.bench.live.samples) > 0, timeout=60_000
@@ -156,16 +162,6 @@ def test_stopping_by_hand_keeps_the_run(qtbot, window, bench):
     assert bench.session.yard.trace(run.id).columns[Quantity.POWER].max() > 40
 
 
-def test_a_load_above_the_rating_stops_the_start(window, bench):
-    window.go_to(PLAN)
-    plan = window.stack.currentWidget()
-    plan.choose_load(next(found for found in bench.session.yard.loads() if found.watts == 400))
-    assert not plan.start_button.isEnabled()
-    assert [c.text for c in plan.planned().checks if c.stops] == [
-        "400 W is above the station's rated 200 W: it would trip, and this is no capacity test."
-    ]
-
-
 def test_a_profile_of_ones_own_is_offered_used_and_missed_when_gone(qtbot, window, bench):
     folder = user_profile_folder()
     folder.mkdir(parents=True, exist_ok=True)
@@ -191,7 +187,7 @@ def test_a_profile_of_ones_own_is_offered_used_and_missed_when_gone(qtbot, windo
     own = bench.session.yard.meters()[-1]
     assert own.profile == "my_meter" and profile_named("my_meter").name == "My own meter"
     mine.unlink()
-    bench.start_run(bench.session.station, own, bench.session.yard.loads()[-1], (100, 0))
+    bench.start_run(plan_for_load(bench.session.station, own, bench.session.yard.loads()[-1]))
     assert window.notice.text.startswith("Own cannot be read: there is no profile my_meter in")
     assert bench.live is None and bench.session.yard.runs() == []
 
@@ -213,7 +209,7 @@ def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, wi
     window.actions_by_name["Add a meter…"].trigger()
     wired = bench.session.yard.meters()[-1]
     assert (wired.reading_share, wired.floor_w) == (0.005, 0.1)
-    bench.start_run(bench.session.station, wired, bench.session.yard.loads()[1], (100, 0))
+    bench.start_run(plan_for_load(bench.session.station, wired, bench.session.yard.loads()[1]))
     qtbot.waitUntil(lambda: "No meter answers" in window.notice.text, timeout=60_000)
     window.go_to(RUN)
     assert "does not answer" in window.stack.currentWidget()._watch.text()

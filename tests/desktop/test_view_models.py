@@ -17,7 +17,6 @@ from yardtoll.core.yardsticks import Yardstick
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.sample_buffer import SampleBuffer
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
-from yardtoll.desktop.views.plan.model import plan_discharge
 from yardtoll.desktop.views.run.model import (
     MARK_KEYS,
     clock_range,
@@ -27,19 +26,18 @@ from yardtoll.desktop.views.run.model import (
 )
 from yardtoll.desktop.views.verdicts.model import verdict_page
 from yardtoll.desktop.views.yard.model import yard_page
-from yardtoll.store.records import SIMULATED, Load, Meter, Reading, Run, Station
+from yardtoll.store.records import SIMULATED, Meter, Reading, Run, Station
 
 STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
 METER = Meter(
     id=1, name="M", profile="p", address=SIMULATED, reading_share=0.01, floor_w=0.5, max_w=1000
 )
-LOAD = Load(id=1, name="Heater", watts=200)
 START = datetime(2026, 5, 14, 10, tzinfo=UTC)
 
 
 def run(number=1, **changes) -> Run:
     made = Run(
-        id=number, station_id=1, number=number, method="discharge_to_empty", state="finished",
+        id=number, station_id=1, number=number, method="capacity_ac", state="finished",
         origin="live", started_at=START.isoformat(), meter_id=1,
     )  # fmt: skip
     return replace(made, **changes)
@@ -56,47 +54,6 @@ def analysis(watts=200.0, hours=4.3, number=1, meter=METER, **changes) -> RunAna
     return RunAnalysis(
         run=made, station=STATION, meter=meter, trace=trace, result=result, budget=budget
     )
-
-
-class TestPlan:
-    def plan(self, **changes):
-        given = {"station": STATION, "load": LOAD, "meter": METER, "soc": (100.0, 0.0)}
-        rest = {"busy": False, "read_only": False, "earlier_wh": (), **changes}
-        chosen = {k: rest.pop(k, v) for k, v in given.items()}
-        return plan_discharge(**chosen, **rest)
-
-    def test_a_plan_that_can_start(self):
-        plan = self.plan()
-        assert plan.can_start and plan.sentence == "About 4 h 21 min to empty"
-        assert plan.c_rate == pytest.approx(0.2)
-        assert all(check.good for check in plan.checks)
-
-    @pytest.mark.parametrize(
-        ("changes", "said"),
-        [
-            ({"station": None}, "Add the station"),
-            ({"load": None}, "Add a load"),
-            ({"meter": None}, "Add a meter"),
-            ({"meter": replace(METER, address="")}, "has no address"),
-            ({"soc": (10.0, 90.0)}, "must fall"),
-            ({"busy": True}, "Another run is going"),
-            ({"read_only": True}, "open in another window"),
-            ({"load": replace(LOAD, watts=900)}, "it would trip"),
-            ({"meter": replace(METER, max_w=150)}, "meters have burnt this way"),
-        ],
-    )
-    def test_what_stops_it(self, changes, said):
-        plan = self.plan(**changes)
-        assert not plan.can_start
-        assert any(said in check.text and check.stops for check in plan.checks)
-
-    def test_a_hot_meter_warns_without_stopping(self):
-        plan = self.plan(meter=replace(METER, max_w=220))
-        assert plan.can_start
-        assert any("feel if it gets hot" in check.text for check in plan.checks)
-
-    def test_earlier_runs_replace_the_typical_share(self):
-        assert self.plan(earlier_wh=(800.0,)).expected_wh == 800
 
 
 class TestVerdictPage:

@@ -10,11 +10,12 @@ from PySide6.QtTest import QTest
 from yardtoll.core.discharge import Rating, discharge_from_energies
 from yardtoll.core.forecast import Forecast
 from yardtoll.core.ledger import Kind, discharge_ledger
+from yardtoll.core.planning.expected import ExpectedRun
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.frame.command_finder import matches
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.widgets.expected_run import ExpectedRun
+from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.widgets.lanes import Lane, LaneChart, LaneRun
 from yardtoll.desktop.widgets.power_chart import HoursAxis, PowerChart
 from yardtoll.desktop.widgets.toll_strip import TollStrip
@@ -234,11 +235,14 @@ class TestPowerChart:
 
 
 def test_the_expected_run_draws_its_band(shown):
-    picture = shown(ExpectedRun(), 600, 240)
+    picture = shown(ExpectedRunPicture(), 600, 240)
     picture.show_plan(None)
     assert len(colours(picture)) == 1
-    forecast = Forecast(remaining_s=7000, earliest_s=6000, latest_s=8000, basis="x")
-    picture.show_plan((NOW, 400, 2000, forecast))
+    expected = ExpectedRun(
+        duration_s=7000, earliest_s=6000, latest_s=8000, energy_wh=780, half_width_wh=50,
+        power_w=400, c_rate=0.2, curve=((0, 440), (300, 400), (7000, 400)), basis="x",
+    )  # fmt: skip
+    picture.show_plan((NOW, expected, 2000))
     assert theme.tokens.trace.lower() in colours(picture)
     assert picture.accessibleDescription() == "400 W, ends from 13:40"
 

@@ -6,34 +6,22 @@ import sys
 from pathlib import Path
 
 import pytest
-from conftest_helpers import in_dialog, worked_out
-from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
-from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from conftest_helpers import drop, in_dialog, start_plan, worked_out
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QMessageBox
 
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.dialogs.records import RunDialog, StationDialog, VoidDialog, YardstickDialog
 from yardtoll.desktop.log_file import start_logging, tell_uncaught
+from yardtoll.desktop.run_plan import plan_for_load
 from yardtoll.desktop.settings import UserSettings
-from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, VERDICTS, YARD
+from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, VERDICTS
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.store.records import Run, Station
 from yardtoll.store.yard_file import YardFile
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
-
-
-def drop(window, path):
-    mime = QMimeData()
-    mime.setUrls([QUrl.fromLocalFile(str(path))])
-    for kind in (QDragEnterEvent, QDropEvent):
-        at = QPoint(300, 300) if kind is QDragEnterEvent else QPointF(300, 300)
-        event = kind(
-            at, Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton,
-            Qt.KeyboardModifier.NoModifier,
-        )  # fmt: skip
-        QApplication.sendEvent(window, event)
 
 
 def test_the_first_start_offers_demo_new_import_open(window):
@@ -55,12 +43,12 @@ def test_the_demo_opens_from_the_first_page(qtbot, window):
 def test_alt_and_a_number_goes_to_each_stop(qtbot, demo):
     demo.activateWindow()
     qtbot.waitUntil(demo.isActiveWindow, timeout=60_000)
-    for index in (4, 3, 2, 1, 0):
+    for index in (5, 4, 3, 2, 1, 0):
         QTest.keyClick(demo, Qt.Key(Qt.Key.Key_1 + index), Qt.KeyboardModifier.AltModifier)
         assert demo.stack.currentWidget().title == STOPS[index]
     demo.rail.setFocus()
     QTest.keyClick(demo.rail, Qt.Key.Key_Down)
-    assert demo.stack.currentWidget().title == "Plan"
+    assert demo.stack.currentWidget().title == "Claims"
     QTest.mouseClick(demo.rail, Qt.MouseButton.LeftButton, pos=QPoint(40, 34))
     assert demo.stack.currentWidget().title == "Yard"
 
@@ -302,10 +290,8 @@ class TestOpening:
     def test_leaving_a_run_asks(self, qtbot, demo):
         bench = demo.bench
         yard = bench.session.yard
-        bench.start_run(yard.stations()[2], yard.meters()[0], yard.loads()[0], (100, 0))
-        qtbot.waitUntil(
-            lambda: bench.live is not None and len(bench.live.samples) > 0, timeout=60_000
-        )
+        plan = plan_for_load(yard.stations()[2], yard.meters()[0], yard.loads()[0])
+        start_plan(qtbot, demo, plan)
 
         def press(text):
             return lambda box: next(b for b in box.buttons() if b.text() == text).click()
@@ -333,7 +319,7 @@ def test_sizes_theme_and_places_are_remembered(window, settings, tmp_path):
 def test_every_control_has_a_name_for_those_who_cannot_see(demo):
     from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit
 
-    for index in (YARD, PLAN, RUN, LEDGER, VERDICTS):
+    for index in range(len(STOPS)):
         demo.go_to(index)
     unnamed = [
         widget

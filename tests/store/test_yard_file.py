@@ -10,6 +10,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from conftest_helpers import one_setting
 
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import ClockBasis, Code, Notice, Trace
@@ -22,7 +23,7 @@ from yardtoll.store.errors import (
     YardError,
 )
 from yardtoll.store.importing import import_logs
-from yardtoll.store.records import Load, Mark, Meter, Reading, Run, RunState, Station
+from yardtoll.store.records import Mark, Meter, Reading, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 
 POWER, VOLTS = Quantity.POWER, Quantity.VOLTS
@@ -46,7 +47,7 @@ def run(yard):
         Run(
             station_id=station.id,
             number=yard.next_number(station.id),
-            method="discharge_to_empty",
+            method="capacity_ac",
             state=RunState.RUNNING.value,
             origin="live",
             started_at="2026-05-14T10:00:00+00:00",
@@ -58,7 +59,7 @@ def run(yard):
 def test_every_kind_of_record_survives_closing(path, yard, run):
     kept = [
         yard.put(Meter(name="M", profile="p", address="x", reading_share=0.01, floor_w=0.5)),
-        yard.put(Load(name="Heater", watts=410)),
+        yard.put(one_setting("Heater", 410)),
         yard.put(Mark(run_id=run.id, time_s=3.5, word="Fan on")),
         yard.put(Reading(run_id=run.id, time_s=4.5, kind="soc", value=88)),
         run,
@@ -131,7 +132,7 @@ def test_a_run_is_kept_with_its_trace_or_not_at_all(yard, run, monkeypatch):
     with pytest.raises(OSError, match="No space"):
         yard.keep_run(replace(run, id=None, number=2), trace)
     assert yard.runs() == [run]
-    yard.put(Load(name="still writable", watts=1))
+    yard.put(one_setting("still writable", 1))
 
 
 def test_a_long_trace_is_cut_into_blocks(yard, run, monkeypatch):
@@ -156,8 +157,8 @@ def test_a_second_window_may_look_but_not_change(path, yard, run):
         assert second.read_only and not yard.read_only
         assert second.stations() == yard.stations()
         with pytest.raises(ReadOnlyYardError, match="open in another window"):
-            second.put(Load(name="x", watts=1))
-    yard.put(Load(name="still ours", watts=1))
+            second.put(one_setting("x", 1))
+    yard.put(one_setting("still ours", 1))
     yard.close()
     with YardFile.open(path) as third:
         assert not third.read_only

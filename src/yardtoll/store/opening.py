@@ -145,9 +145,17 @@ def migrate(engine: sa.Engine, path: Path) -> None:
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     config.set_main_option("path_separator", "os")
     try:
-        with engine.begin() as connection:
+        with engine.connect() as connection:
+            # Tables are replaced by changed ones of the same name, which rows elsewhere point at.
+            connection.exec_driver_sql("PRAGMA foreign_keys = OFF")
+            # Python's driver begins nothing by itself before a change of tables.
+            connection.exec_driver_sql("BEGIN IMMEDIATE")
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
+            if connection.exec_driver_sql("PRAGMA foreign_key_check").first() is not None:
+                raise DamagedYardError(f"{path.name} holds records that belong to none")
+            connection.commit()
+            connection.exec_driver_sql("PRAGMA foreign_keys = ON")
         with engine.connect() as connection:
             connection.execute(sa.text(f"PRAGMA application_id = {APPLICATION_ID}"))
             connection.execute(sa.text(f"PRAGMA user_version = {SCHEMA_VERSION}"))

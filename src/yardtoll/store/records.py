@@ -214,11 +214,6 @@ class Load:
         )
 
 
-def one_setting(name: str, watts: float, **facts: Any) -> Load:
-    """A load with a single setting, as most small ones have."""
-    return Load(name=name, settings=[{"name": "on", "watts": watts, "measured": False}], **facts)
-
-
 @dataclass(frozen=True, kw_only=True)
 class StoredCircuit:
     """A house circuit of the bench."""

@@ -200,6 +200,9 @@ def _input() -> Iterable[ClaimKind]:
     yield ClaimKind(
         "car_in_h", "Car charging time", "h", MOST, Group.INPUT, "recharge_car", highest=500
     )
+
+
+def _input_together() -> Iterable[ClaimKind]:
     yield ClaimKind(
         "usb_in_w", "USB-C charging power", "W", LEAST, Group.INPUT, "recharge_usb_c", highest=500
     )
@@ -276,7 +279,7 @@ def _body() -> Iterable[ClaimKind]:
 
 CLAIM_KINDS: dict[str, ClaimKind] = {
     kind.key: kind
-    for rows in (_energy(), _output(), _ports(), _input(), _sun(), _body())
+    for rows in (_energy(), _output(), _ports(), _input(), _input_together(), _sun(), _body())
     for kind in rows
 }
 

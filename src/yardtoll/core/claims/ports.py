@@ -119,68 +119,29 @@ def _joined_usb(groups: list[PortGroup], shared_w: float | None) -> list[PortGro
 
 
 def _inputs(claims: Sequence[Claim], tested: set[str]) -> list[PortGroup]:
-    ports = []
-    wall_w = _value(claims, "recharge_w")
-    wall_a = binding_limit(claims, "wall_a")
-    if wall_w or wall_a:
-        rating = " · ".join(
-            part
-            for part in (f"{wall_w:g} W" if wall_w else "", wall_a.shown if wall_a else "")
-            if part
-        )
-        ports.append(
-            Port(
-                shape="wall",
-                label="Wall",
-                count=1,
-                rating=rating,
-                tested="recharge_wall" in tested,
-            )
-        )
-    sun = _sun_rating(claims)
-    if sun:
-        ports.append(
-            Port(shape="sun", label="Sun", count=1, rating=sun, tested="recharge_sun" in tested)
-        )
-    car_a, car_w = _value(claims, "car_in_a"), _value(claims, "car_in_w")
-    car_v = binding_limit(claims, "car_in_v")
-    if car_a or car_w or car_v:
-        parts = (
-            f"{car_w:g} W" if car_w else "",
-            car_v.shown if car_v else "",
-            f"{car_a:g} A" if car_a else "",
-        )
-        ports.append(
-            Port(
-                shape="car",
-                label="Car",
-                count=1,
-                rating=" · ".join(part for part in parts if part),
-                tested="recharge_car" in tested,
-            )
-        )
-    usb = _value(claims, "usb_in_w")
-    if usb:
-        ports.append(
-            Port(
-                shape="usb_c",
-                label="USB-C in",
-                count=1,
-                rating=f"{usb:g} W",
-                tested="recharge_usb_c" in tested,
-            )
-        )
+    """The inputs that something is claimed of, in one group."""
+    ratings = (
+        ("wall", "Wall", "recharge_wall", _rating(claims, "recharge_w", "wall_a")),
+        ("sun", "Sun", "recharge_sun", _sun_rating(claims)),
+        ("car", "Car", "recharge_car", _rating(claims, "car_in_w", "car_in_v", "car_in_a")),
+        ("usb_c", "USB-C in", "recharge_usb_c", _rating(claims, "usb_in_w")),
+    )
+    ports = tuple(
+        Port(shape=shape, label=label, count=1, rating=rating, tested=method in tested)
+        for shape, label, method, rating in ratings
+        if rating
+    )
     if not ports:
         return []
     together = _value(claims, "combined_in_w")
-    return [
-        PortGroup(
-            title="Inputs",
-            ports=tuple(ports),
-            shared=f"{together:g} W together" if together else "",
-            is_input=True,
-        )
-    ]
+    shared = f"{together:g} W together" if together else ""
+    return [PortGroup(title="Inputs", ports=ports, shared=shared, is_input=True)]
+
+
+def _rating(claims: Sequence[Claim], *kinds: str) -> str:
+    """The figures of several kinds, the safer where sources disagree."""
+    found = (binding_limit(claims, kind) for kind in kinds)
+    return " · ".join(claim.shown for claim in found if claim is not None)
 
 
 def _sun_rating(claims: Sequence[Claim]) -> str:

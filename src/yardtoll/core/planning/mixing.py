@@ -6,7 +6,6 @@ watts are whole multiples of the largest step that all of them share, a milliwat
 """
 
 import math
-import time
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
@@ -23,10 +22,12 @@ REACH_SHARE = 0.05
 """A mix further off its target than this does not give it."""
 MOST_LOADS = 500
 _MILLI = 1000
-_PROOF_S = 20.0
+_PROOF_EFFORT = 20.0
 """Longest search; what is best until then is given, not as proven."""
-_MORE_S = 0.5
-"""Longest search for further mixes after the best."""
+_MORE_EFFORT = 0.05
+"""Longest search for each further mix after the best. Effort is counted by the solver, about a
+second a unit, and so is the same on every machine.
+"""
 _MORE_DEVICES = 2
 
 
@@ -386,7 +387,7 @@ class _Search:
 
     def nearest(self) -> tuple[Mix | None, bool]:
         """The best mix, and whether it is proven to be; a search serves for one question."""
-        solver, status = self._solve(_PROOF_S, self._off)
+        solver, status = self._solve(_PROOF_EFFORT, self._off)
         if status not in (self._cp.OPTIMAL, self._cp.FEASIBLE):
             return None, status == self._cp.INFEASIBLE
         proven = status == self._cp.OPTIMAL
@@ -404,7 +405,7 @@ class _Search:
             narrowed.add(self._devices == devices)
             if inductive is not None:
                 narrowed.add(self._inductive == inductive)
-            fewer, status = self._solve(_PROOF_S, None, narrowed)
+            fewer, status = self._solve(_PROOF_EFFORT, None, narrowed)
             if status in (self._cp.OPTIMAL, self._cp.FEASIBLE):
                 return self._mix(fewer), proven
             proven &= status == self._cp.INFEASIBLE
@@ -421,13 +422,12 @@ class _Search:
     def further(self, first_counts: Sequence[int], wanted: int) -> list[Mix]:
         """The next best ones, as far as a short search finds them."""
         found: list[Mix] = []
-        until = time.monotonic() + _MORE_S
         self.counts = list(first_counts)
         # Mixes of many small loads are no help to a person with few outlets.
         self._model.add(self._devices <= sum(first_counts) + _MORE_DEVICES)
-        while len(found) < wanted and time.monotonic() < until:
+        while len(found) < wanted:
             self._exclude(self.counts)
-            solver, status = self._solve(until - time.monotonic(), self._off)
+            solver, status = self._solve(_MORE_EFFORT, self._off)
             if status not in (self._cp.OPTIMAL, self._cp.FEASIBLE):
                 break
             found.append(self._mix(solver))
@@ -443,13 +443,13 @@ class _Search:
         self._model.add_bool_or(differs)
 
     def _solve(
-        self, seconds: float, goal: Any, model: "cp_model.CpModel | None" = None
+        self, effort: float, goal: Any, model: "cp_model.CpModel | None" = None
     ) -> "tuple[cp_model.CpSolver, Any]":
         model = model or self._model
         if goal is not None:
             model.minimize(goal)
         solver = self._cp.CpSolver()
-        solver.parameters.max_time_in_seconds = max(seconds, 0.05)
+        solver.parameters.max_deterministic_time = effort
         solver.parameters.random_seed = 1
         # Sums of few large numbers gain nothing from presolving, which takes seconds; one worker
         # gives the same answer every time.

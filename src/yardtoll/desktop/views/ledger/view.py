@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWi
 
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.learned_watts import LearnedWatts, learned_from
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.ledger.model import LedgerPage, ledger_page, run_caption
 from yardtoll.desktop.views.stop_view import StopView
@@ -59,11 +60,41 @@ class LedgerView(StopView):
         layout.addWidget(self._evidence)
         self._notices = label("", "warning", wrap=True)
         layout.addWidget(self._notices)
+        layout.addWidget(self._make_lesson())
         layout.addSpacing(4)
         layout.addLayout(self._make_foot(), 4)
         self.setFocusProxy(self._strip)
         self._empty = self._make_empty()
         layout.addWidget(self._empty, 4)
+
+    def _make_lesson(self) -> QWidget:
+        """The offer to keep the watts a load really drew."""
+        self._learned: LearnedWatts | None = None
+        self._lesson = QWidget()
+        row = QHBoxLayout(self._lesson)
+        row.setContentsMargins(0, 0, 0, 0)
+        self._lesson_words = label("", "quiet")
+        self._teach = button("", self._keep_watts)
+        row.addWidget(self._lesson_words)
+        row.addWidget(self._teach)
+        row.addStretch(1)
+        self._lesson.hide()
+        return self._lesson
+
+    def _show_lesson(self, analysis: RunAnalysis) -> None:
+        yard = self.bench.session.yard
+        self._learned = None if yard.read_only else learned_from(yard, analysis)
+        self._lesson.setVisible(self._learned is not None)
+        if self._learned is not None:
+            self._lesson_words.setText(self._learned.sentence)
+            words = f"Keep {self._learned.measured_w:.1f} W"
+            self._teach.setText(words)
+            self._teach.setAccessibleName(words)
+
+    def _keep_watts(self) -> None:
+        if self._learned is not None:
+            text = f"Keep {self._learned.measured_w:.1f} W for {self._learned.words}"
+            self.bench.session.edit(self._learned.taught(), text)
 
     def _make_foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
@@ -153,6 +184,7 @@ class LedgerView(StopView):
         self._evidence.setVisible(page.ledger is not None)
         self._notices.setVisible(bool(page.notices))
         self._notices.setText("\n".join(page.notices))
+        self._show_lesson(analysis)
         _fill(self._figures_grid, page.figures)
         _fill(self._budget_grid, page.budget)
         if analysis.trace is not None and analysis.run.id is not None:
@@ -188,6 +220,7 @@ class LedgerView(StopView):
         if empty:
             self._page = None
             self._notices.setVisible(False)
+            self._lesson.setVisible(False)
             _fill(self._figures_grid, ())
             _fill(self._budget_grid, ())
 

@@ -27,7 +27,7 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label, rule
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.workbench import Workbench
-from yardtoll.store.records import Load, Record, Run, RunState
+from yardtoll.store.records import Load, Record, Run
 
 _FORM_W = 400
 _PICTURE_H = 190
@@ -107,8 +107,9 @@ class PlanView(StopView):
         row = QHBoxLayout()
         self.start_button = button("Start the run", self._start_run, "primary")
         self.keep_button = button("Keep the plan for later", self._keep_plan)
+        self.drop_button = button("Take the plan back", self._drop_plan)
         self._add_station = button("Add a station…", self.add_station_asked.emit)
-        for made in (self.start_button, self.keep_button, self._add_station):
+        for made in (self.start_button, self.keep_button, self.drop_button, self._add_station):
             row.addWidget(made)
         row.addStretch(1)
         column.addLayout(row)
@@ -153,6 +154,7 @@ class PlanView(StopView):
         self.form.soc_to.setValue(run.soc_to)
         self.form.note_settings(run.conditions.get("settings", {}))
         self._planned = run
+        self._show_page()
 
     def choose_new(self, record: Record) -> None:
         """Choose what was just added."""
@@ -244,6 +246,10 @@ class PlanView(StopView):
         self.start_button.setVisible(page.recorded_here)
         self.start_button.setEnabled(page.can_start)
         self.start_button.setText("Start all the same" if page.stopped else "Start the run")
+        self.drop_button.setVisible(self._planned is not None)
+        self.keep_button.setText(
+            "Keep the changed plan" if self._planned else "Keep the plan for later"
+        )
         self.keep_button.setEnabled(
             page.expected is not None
             and self.form.meters.currentData() is not None
@@ -344,7 +350,18 @@ class PlanView(StopView):
             return
         plan = run_plan(self.choices(), self._around, page)
         at = datetime.now(UTC).isoformat(timespec="milliseconds")
-        if self._planned is not None and self._planned.state == RunState.PLANNED.value:
-            self.bench.session.remove_plan(self._planned)
-        kept = self.bench.keep_plan(plan, at)
+        before, self._planned = self._planned, None
+        if before is not None:
+            with self.bench.session.together("Change a plan"):
+                self.bench.session.remove_plan(before)
+                kept = self.bench.keep_plan(plan, before.started_at)
+        else:
+            kept = self.bench.keep_plan(plan, at)
+        self._begin_anew()
         self.kept.emit(kept.id or 0)
+
+    def _drop_plan(self) -> None:
+        planned, self._planned = self._planned, None
+        if planned is not None:
+            self.bench.session.remove_plan(planned)
+        self._show_page()

@@ -1,0 +1,251 @@
+"""Claims in the real window: pasted, added, contradicted, received, photographed."""
+
+import pytest
+from conftest_helpers import by_name, drop, in_dialog
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel, QPushButton
+
+from yardtoll.desktop.asking_files import import_stations_into
+from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
+from yardtoll.desktop.dialogs.receiving import ReceivingDialog
+from yardtoll.desktop.dialogs.records import StationDialog
+from yardtoll.desktop.photos import LARGEST_BYTES, PhotoDialog, PhotoError, read_photo
+from yardtoll.desktop.stops import CLAIMS
+from yardtoll.store.records import Station
+
+
+@pytest.fixture
+def claims(window, tmp_path):
+    """The Claims view of a new yard with one station entered by hand."""
+    window.new_yard(tmp_path / "Mine")
+    window.go_to(CLAIMS)
+    view = window.stack.currentWidget()
+
+    def station(dialog):
+        QTest.keyClicks(dialog.name, "Clover 1k")
+        dialog.rated_wh.setValue(1000)
+        dialog.rated_w.setValue(1200)
+        QTest.keyClicks(dialog.source, "label")
+        dialog.accept_button.click()
+
+    in_dialog(station, StationDialog)
+    by_name(view, "Add a station…").click()
+    return view
+
+
+def words(view):
+    return [found.text() for found in view.findChildren(QLabel)]
+
+
+def stored(view):
+    return view.bench.session.yard.claims(view.bench.session.station.id)
+
+
+def paste(view, text, untick=()):
+    def fill(dialog):
+        dialog.text.setPlainText(text)
+        for row in range(dialog.table.rowCount()):
+            if dialog.table.item(row, 1).text() in untick:
+                dialog.table.item(row, 0).setCheckState(Qt.CheckState.Unchecked)
+        fill.said = dialog.said.text()
+        dialog.accept_button.click()
+        fill.wrong = dialog._wrong.text()
+
+    in_dialog(fill, PasteDialog)
+    by_name(view, "Paste a text…").click()
+    return fill
+
+
+def test_the_ratings_of_a_new_station_are_its_first_claims(claims):
+    assert [(c.kind, c.value, c.source) for c in stored(claims)] == [
+        ("rated_wh", 1000, "label"), ("continuous_w", 1200, "label"),
+    ]  # fmt: skip
+    assert claims._headline.text() == "2 claims for Clover 1k; nothing contradicts"
+    claims.bench.session.undo_stack.undo()  # one step for all of it
+    assert claims.bench.session.station is None
+
+
+def test_a_pasted_listing_is_confirmed_and_contradictions_are_explained(claims):
+    told = paste(
+        claims,
+        "Capacity: 1100 Wh\nSolar input: 12–60 V, 10 A\nWall + solar: 700 W\nAC charging: 500 W\n"
+        "Weight: 25 lb\nColour: blue 5 kg lighter",
+        untick=("Weight",),
+    )
+    assert "Not understood" not in told.said or "Colour" in told.said
+    kinds = [c.kind for c in stored(claims)]
+    assert kinds[2:] == [
+        "rated_wh", "solar_v_min", "solar_v_max", "solar_a", "combined_in_w", "recharge_w",
+    ]  # fmt: skip
+    said = " ".join(words(claims))
+    assert "label says 1000 Wh, listing says 1100 Wh" in said
+    claims.bench.session.undo_stack.undo()
+    assert len(stored(claims)) == 2
+
+
+def test_nothing_doubtful_is_ticked_and_nothing_impossible_is_kept(claims):
+    def fill(dialog):
+        dialog.text.setPlainText("Surge: 500 W\nContinuous: 2000 W")
+        ticks = [dialog.table.item(r, 0).checkState() for r in range(dialog.table.rowCount())]
+        fill.ticks = [t is Qt.CheckState.Checked for t in ticks]
+        dialog.accept_button.click()
+        fill.first = dialog._wrong.text()
+        for row in range(dialog.table.rowCount()):
+            dialog.table.item(row, 0).setCheckState(Qt.CheckState.Checked)
+        dialog.accept_button.click()
+        fill.second = dialog._wrong.text()
+        dialog.text.clear()
+        dialog.accept_button.click()
+        fill.third = dialog._wrong.text()
+
+    in_dialog(fill, PasteDialog)
+    by_name(claims, "Paste a text…").click()
+    assert fill.ticks == [False, False]
+    assert fill.first == "Tick at least one claim, or cancel."
+    assert fill.second.startswith("The surge power lies below the continuous power")
+    assert fill.third == "No claim was read yet: paste a text first."
+    assert len(stored(claims)) == 2
+
+
+def test_a_claim_by_hand_is_checked_kept_edited_and_removed(claims):
+    def add(dialog):
+        dialog.kind.setCurrentIndex(dialog.kind.findData("solar_v_max"))
+        dialog.accept_button.click()
+        assert dialog._wrong.text() == "Solar input volts, highest is 0 V; it must be above 0."
+        dialog.value.setValue(60)
+        QTest.keyClicks(dialog.condition, "at 25 °C")
+        dialog.source.setCurrentText("manual")
+        dialog.accept_button.click()
+
+    def reversed_window(dialog):
+        dialog.kind.setCurrentIndex(dialog.kind.findData("solar_v_min"))
+        dialog.value.setValue(90)
+        dialog.source.setCurrentText("manual")
+        dialog.accept_button.click()
+        reversed_window.said = dialog._wrong.text()
+
+    in_dialog(add, ClaimDialog)
+    by_name(claims, "Add a claim…").click()
+    kept = stored(claims)[-1]
+    assert (kept.kind, kept.value, kept.condition) == ("solar_v_max", 60, "at 25 °C")
+    in_dialog(reversed_window, ClaimDialog)
+    by_name(claims, "Add a claim…").click()
+    assert "wrong way round" in reversed_window.said
+
+    def edit(dialog):
+        dialog.value.setValue(58)
+        dialog.accept_button.click()
+
+    in_dialog(edit, ClaimDialog)
+    name = "Solar input volts, highest: 60 V (at 25 °C), manual"
+    by_name(claims, name).click()
+    assert stored(claims)[-1].value == 58
+    in_dialog(lambda dialog: dialog._remove(), ClaimDialog)
+    by_name(claims, name.replace("60", "58")).click()
+    assert len(stored(claims)) == 2
+
+
+def test_runs_can_be_held_against_another_sources_rating(claims):
+    paste(claims, "Capacity: 1100 Wh")
+    by_name(claims, "Hold runs against 1100 Wh").click()
+    station = claims.bench.session.station
+    assert (station.rated_wh, station.source) == (1100, "listing")
+    assert any("runs are held against this" in b.text() for b in claims.findChildren(QPushButton))
+    assert claims.bench.session.yard.get(Station, station.id).rated_w == 1200
+
+
+def test_receiving_flags_what_is_missing(claims):
+    def fill(dialog):
+        dialog.price.setValue(500)
+        dialog.weight.setValue(11.5)
+        assert dialog.pounds.text() == "25.4 lb"
+        for row in range(dialog.accessories.count()):
+            if dialog.accessories.item(row).text() == "Solar adapter":
+                dialog.accessories.item(row).setCheckState(Qt.CheckState.Unchecked)
+        dialog.more.setFocus()
+        QTest.keyClicks(dialog.more, "Carry bag")
+        QTest.keyClick(dialog.more, Qt.Key.Key_Return)
+        dialog.lift.setCurrentIndex(dialog.lift.findData("one hand"))
+        dialog.accept_button.click()
+
+    paste(claims, "Weight: 11 kg")
+    in_dialog(fill, ReceivingDialog)
+    by_name(claims, "As received…").click()
+    said = words(claims)
+    assert any(
+        w.startswith("Missing: Solar adapter, needed for Recharge from the sun") for w in said
+    )
+    assert any("paid 500" in w and "+4.5% against the claim" in w for w in said)
+    kept = claims.bench.session.yard.receiving(claims.bench.session.station.id)
+    assert [a["name"] for a in kept.accessories][-1] == "Carry bag" and kept.lift == "one hand"
+
+
+class TestPhotos:
+    @pytest.fixture
+    def picture(self, tmp_path):
+        path = tmp_path / "front.png"
+        image = QImage(64, 48, QImage.Format.Format_RGB32)
+        image.fill(0x336699)
+        assert image.save(str(path))
+        return path
+
+    def test_a_dropped_picture_is_kept_shown_captioned_and_undone(self, window, claims, picture):
+        drop(window, picture)
+        yard, station = claims.bench.session.yard, claims.bench.session.station
+        (photo,) = yard.photos(station.id)
+        assert yard.photo_bytes(photo.id) == picture.read_bytes()
+        assert claims._photos.count() == 1
+
+        def caption(dialog):
+            dialog.caption.setText("From the front")
+            dialog.accept()
+
+        in_dialog(caption, PhotoDialog)
+        claims._photos.itemActivated.emit(claims._photos.item(0))
+        assert yard.photos(station.id)[0].caption == "From the front"
+        claims.bench.session.undo_stack.undo()
+        claims.bench.session.undo_stack.undo()
+        assert yard.photos(station.id) == []
+
+    def test_what_cannot_be_kept_is_one_sentence(self, qtbot, tmp_path, picture):
+        huge, no_picture = tmp_path / "huge.png", tmp_path / "text.png"
+        with huge.open("wb") as file:
+            file.truncate(100_000_000)
+        no_picture.write_text("<svg onload=evil()>")
+        for path, said in ((huge, "huge.png is 100 MB"), (no_picture, "is no picture"),
+                           (tmp_path / "gone.png", "cannot be read")):  # fmt: skip
+            with pytest.raises(PhotoError, match=said):
+                read_photo(path, 1)
+        assert LARGEST_BYTES < 100_000_000
+        assert read_photo(picture, 1)[0].media_type == "image/png"
+
+
+def test_stations_go_out_and_come_in(window, claims, tmp_path, monkeypatch):
+    library = tmp_path / "stations.json"
+    monkeypatch.setattr(
+        "PySide6.QtWidgets.QFileDialog.getSaveFileName", lambda *_, **__: (str(library), "")
+    )
+    window.actions_by_name["Export the stations…"].trigger()
+    assert window.notice.text == "1 stations with their claims are in stations.json."
+    import_stations_into(window, library)
+    assert "0 stations came from stations.json; 1 of those names were there" in window.notice.text
+    window.new_yard(tmp_path / "Other")
+    import_stations_into(window, library)
+    yard = window.bench.session.yard
+    assert [s.name for s in yard.stations()] == ["Clover 1k"] and len(yard.claims(1)) == 2
+    window.actions_by_name["Undo"].trigger()
+    assert yard.stations() == []
+    library.write_text("{broken")
+    import_stations_into(window, library)
+    assert window.notice.text.endswith("Nothing was imported.")
+
+
+def test_the_demo_shows_its_contradiction_and_ports(demo):
+    demo.bench.session.choose_station(1)
+    demo.go_to(CLAIMS)
+    view = demo.stack.currentWidget()
+    assert "2 contradictions, 1 of them limits what may be connected" in view._headline.text()
+    assert any("Connect nothing beyond 60 V" in text for text in words(view))
+    assert "4 AC 120 V · 16.7 A tested" in view.ports.accessibleDescription()

@@ -1,0 +1,334 @@
+"""Planning in the real window: mixes, gates, overriding, plans kept, what a run teaches."""
+
+from datetime import UTC, datetime
+
+import pytest
+from conftest_helpers import by_name, in_dialog, loads_found, open_gates, worked_out
+from PySide6.QtTest import QTest
+
+from yardtoll.core.methods import METHODS
+from yardtoll.core.planning.mixing import Mix, MixPart
+from yardtoll.desktop.dialogs.gear import (
+    ArrayDialog,
+    CircuitDialog,
+    CordDialog,
+    LoadDialog,
+    SiteDialog,
+    parse_settings,
+)
+from yardtoll.desktop.learned_watts import learned_from
+from yardtoll.desktop.stops import LEDGER, PLAN, YARD
+from yardtoll.desktop.views.plan.model import (
+    Choices,
+    Surroundings,
+    plan_page,
+    run_plan,
+    source_w,
+    target_w,
+)
+from yardtoll.store.records import SIMULATED, Load, Meter, Receiving, Site, SolarArray, Station
+
+STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
+METER = Meter(
+    id=1, name="M", profile="p", address=SIMULATED, reading_share=0.01, floor_w=0.5, max_w=1000
+)
+HEATER = Load(
+    id=1, name="Heater", settings=[{"name": "low", "watts": 200.0, "measured": False}],
+    cold_share=0.1,
+)  # fmt: skip
+MIX = Mix(
+    parts=(MixPart(name="Heater", setting="low", count=1, watts=200.0),), total_w=200.0, off_w=0.0
+)
+NOW = datetime(2026, 5, 14, 10, tzinfo=UTC)
+
+
+def choices(method="capacity_ac", size=None, **changes):
+    about = METHODS[method]
+    given = {"station": STATION, "meter": METER, "mix": MIX, "soc": about.soc, **changes}
+    return Choices(method=about, size=about.size(size or ""), **given)
+
+
+def page(method="capacity_ac", size=None, around=None, **changes):
+    return plan_page(choices(method, size, **changes), around or Surroundings(loads=(HEATER,)), NOW)
+
+
+class TestModel:
+    def test_hours_back_recharge_and_money(self):
+        site = Site(price_per_kwh=0.2, currency="EUR")
+        found = page(around=Surroundings(loads=(HEATER,), site=site))
+        assert found.headline.startswith("About 4 h 2") and "be back at 14:" in found.headline
+        assert found.basis.startswith("0.20 C · 8")
+        assert found.facts[0].startswith("Recharge after it: about 2 h")
+        assert found.facts[1] == "1.10 kWh from the wall, 0.22 EUR"
+
+    @pytest.mark.parametrize(
+        ("method", "size", "watts"),
+        [("capacity_ac", "0.2c", 200), ("capacity_ac", "rated", 800), ("overload", "150", 1200),
+         ("hold", "15min", 800), ("capacity_ac", "fixed", 321), ("idle_ac", None, None)],
+    )  # fmt: skip
+    def test_targets(self, method, size, watts):
+        assert target_w(choices(method, size, asked_w=321.0)) == watts
+
+    def test_sources_of_a_recharge(self):
+        array = SolarArray(name="A", series=2, module_w=100, voc_v=24, vmp_v=20, isc_a=5, imp_a=5)
+        around = Surroundings(arrays=(array,))
+        powers = {m: source_w(choices(m), around) for m in METHODS if m.startswith("recharge")}
+        assert powers == {
+            "recharge_wall": 500, "recharge_car": 96, "recharge_usb_c": 60, "recharge_sun": 150,
+            "recharge_wall_sun": 650,
+        }  # fmt: skip
+
+    def test_every_method_can_be_planned(self):
+        for method in METHODS:
+            found = page(method)
+            assert found.expected is not None or method == "recharge_sun"
+            assert found.recorded_here is (METHODS[method].flow.value == "out")
+
+    def test_a_missing_adapter_stops_the_suns_test_only(self):
+        received = Receiving(
+            id=1, station_id=1, accessories=[{"name": "Solar adapter", "present": False}]
+        )
+        around = Surroundings(loads=(HEATER,), receiving=received)
+        assert any("Solar adapter" in g.text for g in page("recharge_sun", around=around).gates)
+        assert not any("adapter" in g.text for g in page(around=around).gates)
+
+    def test_a_reason_overrides_what_is_not_hard_and_is_kept(self):
+        stopped = page()
+        assert stopped.stopped and stopped.can_override and not stopped.can_start
+        chosen = choices(reason="  a trial  ")
+        found = plan_page(chosen, Surroundings(loads=(HEATER,)), NOW)
+        assert found.can_start
+        kept = run_plan(chosen, Surroundings(loads=(HEATER,)), found)
+        assert kept.conditions["overridden"]["reason"] == "a trial"
+        assert "Cautions read?" in kept.conditions["overridden"]["gates"]
+        assert (kept.cold_share, kept.load_w) == (pytest.approx(0.1), 200)
+        busy = page(around=Surroundings(loads=(HEATER,), busy=True), reason="now")
+        assert not busy.can_start and not busy.can_override
+
+    def test_what_is_missing_is_said(self):
+        said = " ".join(
+            g.text for g in page(station=None, meter=None, mix=None, around=Surroundings()).gates
+        )
+        for words in ("Add the station", "Add a meter", "Add a load"):
+            assert words in said
+
+
+@pytest.fixture
+def plan(qtbot, demo):
+    demo.bench.session.choose_station(1)
+    demo.go_to(PLAN)
+    view = demo.stack.currentWidget()
+    loads_found(qtbot, view)
+    return view
+
+
+def choose(qtbot, view, method, size=None):
+    view.form.methods.setCurrentIndex(view.form.methods.findData(method))
+    if size:
+        view.form.sizes.setCurrentIndex(view.form.sizes.findData(size))
+    loads_found(qtbot, view)
+
+
+def test_the_mixer_answers_for_each_school(qtbot, plan):
+    assert plan.form.target.text() == "409.6 W"
+    assert plan.form.mix.words == "Oil heater, low"
+    assert plan.form.mixes.count() == 5
+    choose(qtbot, plan, "capacity_ac", "0.1c")
+    assert plan.form.target.text() == "204.8 W"
+    first = plan.form.mix
+    assert abs(first.off_w) < 40
+    plan.form.mixes.setCurrentRow(1)
+    assert plan.form.mix != first
+    choose(qtbot, plan, "hold")
+    assert plan.form.mix.total_w <= 1800
+    assert "meter: 1800 W" in plan.form.ruled_out.text()
+
+
+def test_gates_are_opened_one_by_one(plan):
+    assert not plan.start_button.isEnabled()
+    assert plan._verdict.text() == "No-go: 4 gates not open yet"
+    for box in list(plan.gates.boxes.values()):
+        QTest.keyClick(box, " ")
+    assert plan._verdict.text() == "Go: every gate is open"
+    assert plan.start_button.isEnabled() and plan.start_button.text() == "Start the run"
+    plan.form.settings["floor"].setText("10")
+    assert plan._verdict.text() == "No-go: 1 gate not open yet"
+    plan.form.soc_to.setValue(10)
+    assert plan.start_button.isEnabled()
+
+
+def test_the_meter_is_asked_what_it_reads(qtbot, plan):
+    by_name(plan, "Ask the meter what it reads").click()
+    qtbot.waitUntil(lambda: plan._meter_reads is not None, timeout=60_000)
+    assert "zeroed" not in plan.gates.boxes
+    assert any("The meter answers and reads 0.00 Wh" in g.text for g in plan.page().gates)
+
+
+def test_overriding_needs_a_reason_which_the_run_keeps(qtbot, demo, plan):
+    assert not plan.start_button.isEnabled()
+    QTest.keyClicks(plan.reason, "only a trial")
+    assert plan.start_button.isEnabled() and plan.start_button.text() == "Start all the same"
+    plan.start_button.click()
+    bench = demo.bench
+    qtbot.waitUntil(lambda: bench.live is not None and len(bench.live.samples) > 0, timeout=60_000)
+    conditions = bench.live.run.conditions
+    assert conditions["overridden"]["reason"] == "only a trial"
+    assert conditions["settings"]["floor"] == "0"
+    assert conditions["loads"] == [
+        {"name": "Oil heater", "setting": "low", "count": 1, "watts": 412.0}
+    ]
+    assert not plan.gates.boxes["charged"].isChecked()  # the next run is confirmed anew
+
+
+def test_a_recharge_is_planned_and_kept_for_later(qtbot, demo, plan):
+    choose(qtbot, plan, "recharge_wall")
+    assert plan._headline.text().startswith("About 2 h")
+    assert not plan.start_button.isVisibleTo(plan) and not plan.form.mixes.isVisibleTo(plan)
+    plan.keep_button.click()
+    yard = demo.bench.session.yard
+    planned = [r for r in yard.runs() if r.state == "planned"]
+    assert [r.method for r in planned] == ["recharge_wall"]
+    demo.go_to(YARD)
+    assert "1 planned" in demo.stack.currentWidget()._headline.text()
+    demo.open_run(planned[0].id)
+    assert demo.stack.currentWidget() is plan
+    assert plan.form.methods.currentData() == "recharge_wall"
+    plan.drop_button.click()
+    assert all(r.state != "planned" for r in yard.runs())
+    demo.actions_by_name["Undo"].trigger()
+    assert [r.state for r in yard.runs()].count("planned") == 1
+
+
+def test_a_planned_run_is_started_and_leaves_the_timetable(qtbot, demo, plan):
+    plan.keep_button.click()
+    yard = demo.bench.session.yard
+    (planned,) = [r for r in yard.runs() if r.state == "planned"]
+    demo.open_run(planned.id)
+    loads_found(qtbot, plan)
+    open_gates(plan)
+    plan.start_button.click()
+    bench = demo.bench
+    qtbot.waitUntil(lambda: bench.live is not None and len(bench.live.samples) > 0, timeout=60_000)
+    assert [r.state for r in yard.runs()].count("planned") == 0
+
+
+def test_a_hold_ends_by_the_clock(qtbot, demo, plan):
+    demo.settings.simulated_speed = 600.0
+    demo.bench.session.choose_station(3)
+    choose(qtbot, plan, "hold", "15min")
+    assert plan.form.mix.total_w == pytest.approx(246)
+    assert "54 W are missing" in plan.form.ruled_out.text()
+    open_gates(plan)
+    plan.start_button.click()
+    ended = []
+    demo.bench.run_ended.connect(lambda *told: ended.append(told))
+    qtbot.waitUntil(lambda: bool(ended), timeout=60_000)
+    assert ended[0][1] == "held for 15 min"
+
+
+def test_a_dc_port_is_discharged_to_its_own_cut_off(qtbot, demo, plan):
+    demo.settings.simulated_speed = 3600.0
+    demo.bench.session.choose_station(3)
+    choose(qtbot, plan, "capacity_dc", "0.2c")
+    open_gates(plan)
+    plan.start_button.click()
+    ended = []
+    demo.bench.run_ended.connect(lambda *told: ended.append(told))
+    qtbot.waitUntil(lambda: bool(ended), timeout=60_000)
+    assert ended[0][1] == "the outlet went dark"
+    run = demo.bench.session.yard.runs()[-1]
+    trace = demo.bench.session.yard.trace(run.id)
+    volts = trace.columns[next(q for q in trace.columns if q.value == "volts")]
+    assert 12 < float(volts.max()) < 14
+
+
+def test_a_run_teaches_a_load_its_watts(qtbot, demo):
+    yard = demo.bench.session.yard
+    heater = next(found for found in yard.loads() if found.name == "Oil heater")
+    wrong = [{**s, "watts": 450.0} if s["name"] == "low" else s for s in heater.settings]
+    from dataclasses import replace
+
+    demo.bench.session.edit(replace(heater, settings=wrong), "a nameplate")
+    worked_out(qtbot, demo)
+    run = next(r for r in yard.runs(1) if r.state == "finished")
+    demo.open_run(run.id)
+    view = demo.stack.currentWidget()
+    assert view._lesson_words.text().startswith("Oil heater, low drew 41")
+    view._teach.click()
+    taught = next(found for found in yard.loads() if found.name == "Oil heater")
+    low = taught.settings[0]
+    assert low["watts"] == pytest.approx(411, abs=2) and low["measured"]
+    assert not view._lesson.isVisibleTo(view)
+    demo.go_to(LEDGER)
+    assert learned_from(yard, demo.bench.analyses.of(run)) is None
+    demo.actions_by_name["Undo"].trigger()
+    assert view._lesson.isVisibleTo(view)
+
+
+class TestGear:
+    def test_settings_are_typed_one_a_line(self):
+        found = parse_settings("low 412 W\nhigh: 805\n\n60w")
+        assert [(s["name"], s["watts"]) for s in found] == [("low", 412), ("high", 805), ("on", 60)]
+
+    def test_each_kind_of_gear_is_added_and_checked(self, demo):
+        yard = demo.bench.session.yard
+
+        def load(dialog):
+            QTest.keyClicks(dialog.name, "Kettle")
+            dialog.settings.setPlainText("hot")
+            dialog.accept_button.click()
+            assert dialog._wrong.text() == '"hot" does not read like "low 412 W".'
+            dialog.settings.setPlainText("")
+            dialog.accept_button.click()
+            assert dialog._wrong.text().startswith("Give it at least one setting")
+            dialog.high.setValue(1500)
+            dialog.low.setValue(500)
+            dialog.accept_button.click()
+
+        def circuit(dialog):
+            QTest.keyClicks(dialog.name, "Yard post")
+            dialog.breaker_a.setValue(20)
+            dialog.accept_button.click()
+
+        def cord(dialog):
+            QTest.keyClicks(dialog.name, "Blue")
+            QTest.keyClicks(dialog.gauge, "thin")
+            dialog.accept_button.click()
+            assert 'The gauge "thin" does not read' in dialog._wrong.text()
+            dialog.gauge.setText("1.5 mm²")
+            dialog.accept_button.click()
+
+        def array(dialog):
+            QTest.keyClicks(dialog.name, "Roof")
+            dialog.accept_button.click()
+            assert "must be above 0" in dialog._wrong.text()
+            for box in (dialog.module_w, dialog.voc_v, dialog.vmp_v, dialog.isc_a, dialog.imp_a):
+                box.setValue(20)
+            dialog.accept_button.click()
+            assert "are they swapped?" in dialog._wrong.text()
+            dialog.vmp_v.setValue(17)
+            dialog.accept_button.click()
+
+        def site(dialog):
+            dialog.latitude.setText("123")
+            dialog.accept_button.click()
+            assert dialog._wrong.text() == (
+                "The latitude must be a figure from -90 to 90, or empty."
+            )
+            dialog.latitude.setText("−33.9")
+            dialog.accept_button.click()
+
+        for fill, kind, action in (
+            (load, LoadDialog, "Add a load…"), (circuit, CircuitDialog, "Add a circuit…"),
+            (cord, CordDialog, "Add a cord…"), (array, ArrayDialog, "Add an array…"),
+            (site, SiteDialog, "The site…"),
+        ):  # fmt: skip
+            in_dialog(fill, kind)
+            demo.actions_by_name[action].trigger()
+        assert yard.loads()[-1].spec.range_w == (500, 1500, 10)
+        assert yard.circuits()[-1].circuit.limit_w(4) == 1920
+        assert yard.cords()[-1].cord.continuous_a == 16
+        assert yard.arrays()[-1].name == "Roof" and yard.site().latitude == -33.9
+        demo.go_to(YARD)
+        rows = demo.stack.currentWidget()._lists["wiring"]
+        assert [rows.item(i).text() for i in range(rows.count())][-1] == "The site"

@@ -1,0 +1,88 @@
+"""A yard of an earlier version is brought up to date, a copy kept, nothing lost."""
+
+import sqlite3
+
+import pytest
+import sqlalchemy as sa
+from alembic import command
+from alembic.config import Config
+
+from yardtoll.store import schema
+from yardtoll.store.errors import DamagedYardError
+from yardtoll.store.opening import make_engine
+from yardtoll.store.yard_file import YardFile
+
+
+def old_yard(path, version):
+    """A yard as the program of that version left it."""
+    engine = make_engine(path, read_only=False)
+    config = Config()
+    config.set_main_option("script_location", "src/yardtoll/store/migrations")
+    config.set_main_option("path_separator", "os")
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, f"{version:04d}")
+    with engine.connect() as connection:
+        connection.execute(sa.text(f"PRAGMA application_id = {schema.APPLICATION_ID}"))
+        connection.execute(sa.text(f"PRAGMA user_version = {version}"))
+        connection.commit()
+    engine.dispose()
+
+
+ROWS_OF_1 = """
+INSERT INTO yard VALUES (1, 'Old bench', '2026-01-01', 'guarded', NULL);
+INSERT INTO station (id, name, chemistry, source, note, rated_wh, rated_w, removed)
+    VALUES (1, 'Clover', 'LFP', 'label', '', 1000, 800, 0), (2, 'Bare', '', '', '', 300, 300, 0);
+INSERT INTO load VALUES (1, 'Heater', 412.5, 0);
+INSERT INTO meter (id, name, profile, address, reading_share, floor_w, own_draw_w, max_w, removed)
+    VALUES (1, 'M', 'p', 'a', 0.01, 0.5, 0, 1800, 0);
+INSERT INTO run (id, station_id, number, method, state, origin, started_at, void_reason, own_draw_w,
+    soc_from, soc_to, conditions, load_id, meter_id)
+    VALUES (1, 1, 1, 'discharge_to_empty', 'finished', 'live', '2026-01-02', '', 0, 100, 0, '{}',
+    1, 1);
+INSERT INTO mark VALUES (1, 1, 5.5, 'Fan on', 0);
+"""
+
+
+def test_version_1_becomes_claims_and_settings(tmp_path):
+    path = tmp_path / "old.yard"
+    old_yard(path, 1)
+    with sqlite3.connect(path) as raw:
+        raw.executescript(ROWS_OF_1)
+    raw.close()
+    before = path.read_bytes()
+    with YardFile.open(path) as yard:
+        assert [s.name for s in yard.stations()] == ["Clover", "Bare"]
+        assert [(c.kind, c.value, c.words, c.source) for c in yard.claims(1)] == [
+            ("rated_wh", 1000, "", "label"),
+            ("continuous_w", 800, "", "label"),
+            ("chemistry", None, "LFP", "label"),
+        ]
+        assert [c.kind for c in yard.claims(2)] == ["rated_wh", "continuous_w"]
+        (load,) = yard.loads()
+        assert load.settings == [{"name": "on", "watts": 412.5, "measured": False}]
+        assert (load.count, load.kind, load.spec.settings[0].watts) == (1, "resistive", 412.5)
+        (meter,) = yard.meters()
+        assert (meter.max_w, meter.max_a, meter.place) == (1800, None, "AC outlet")
+        (run,) = yard.runs()
+        assert (run.method, run.load_id) == ("capacity_ac", 1)
+        assert [m.word for m in yard.marks(1)] == ["Fan on"]
+        assert yard.site().lift_scale
+    kept = tmp_path / "old.before-update-1.yard"
+    assert kept.read_bytes() == before
+
+
+def test_a_yard_that_cannot_be_brought_up_to_date_stays_as_it_was(tmp_path):
+    path = tmp_path / "old.yard"
+    old_yard(path, 1)
+    with sqlite3.connect(path) as raw:
+        raw.executescript(ROWS_OF_1 + "INSERT INTO mark VALUES (2, 99, 1, 'of no run', 0);")
+    raw.close()
+    with pytest.raises(DamagedYardError, match="records that belong to none"):
+        YardFile.open(path)
+    with sqlite3.connect(path) as raw:
+        assert raw.execute("PRAGMA user_version").fetchone() == (1,)
+        assert raw.execute("SELECT watts FROM load").fetchall() == [(412.5,)]
+        assert raw.execute("SELECT name FROM sqlite_master WHERE name = 'claim'").fetchall() == []
+    raw.close()
+    assert (tmp_path / "old.before-update-1.yard").exists()
