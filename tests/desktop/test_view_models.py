@@ -102,6 +102,14 @@ class TestVerdictPage:
         page = verdict_page([analysis(meter=None)], self.PASS, Rule.SIMPLE)
         assert page.rows[0].row.outcome == "meets" and page.rows[0].row.whisker is None
 
+    def test_a_hold_says_nothing_of_capacity_and_a_dc_port_is_named(self):
+        page = verdict_page(
+            [analysis(method="hold"), analysis(number=2, method="capacity_dc")],
+            self.PASS,
+            Rule.GUARDED,
+        )
+        assert [row.row.title for row in page.rows] == ["Run 2 at 200 W, DC"]
+
     def test_nothing_to_judge(self):
         assert verdict_page([], self.PASS, Rule.GUARDED).headline == "Nothing to judge yet"
 

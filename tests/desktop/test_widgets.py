@@ -242,7 +242,7 @@ def test_the_expected_run_draws_its_band(shown):
         duration_s=7000, earliest_s=6000, latest_s=8000, energy_wh=780, half_width_wh=50,
         power_w=400, c_rate=0.2, curve=((0, 440), (300, 400), (7000, 400)), basis="x",
     )  # fmt: skip
-    picture.show_plan((NOW, expected, 2000))
+    picture.show_plan((NOW, expected, 2000, Kind.DELIVERED))
     assert theme.tokens.trace.lower() in colours(picture)
     assert picture.accessibleDescription() == "400 W, ends from 13:40"
 

@@ -142,6 +142,7 @@ class PasteDialog(FormDialog):
         self.table.setAccessibleName("Claims that were read")
         self.table.setHorizontalHeaderLabels(["Keep", "What", "Value", "Condition", "Read from"])
         self.table.verticalHeader().hide()
+        self.table.setShowGrid(False)
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)

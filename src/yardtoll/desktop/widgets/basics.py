@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
@@ -11,6 +12,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -49,6 +51,24 @@ def button(
         made.clicked.connect(lambda _=False: pressed())
     made.setAccessibleName(name or text)
     return made
+
+
+class ElidingButton(QPushButton):
+    """A flat button whose words are cut with an ellipsis where the place is narrow."""
+
+    def __init__(self, text: str, role: str, name: str) -> None:
+        super().__init__()
+        self._full = text
+        self.setAutoDefault(False)
+        self.setProperty("role", role)
+        self.setAccessibleName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.setText(text)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        room = self.width() - 14
+        self.setText(self.fontMetrics().elidedText(self._full, Qt.TextElideMode.ElideRight, room))
 
 
 def rule() -> QFrame:

@@ -22,8 +22,8 @@ from yardtoll.desktop.theme.theme import theme
 _BOTTOM = 34
 _LEFT = 4
 _TOP = 26
-Plan = tuple[datetime, ExpectedRun, float | None]
-"""(now, what is expected, the limit in W to draw or None)."""
+Plan = tuple[datetime, ExpectedRun, float | None, Kind]
+"""(now, what is expected, the limit in W to draw or None, the kind of energy)."""
 
 
 class ExpectedRunPicture(QWidget):
@@ -41,7 +41,7 @@ class ExpectedRunPicture(QWidget):
         """Show what is expected, or nothing while something is missing."""
         self._plan = plan
         if plan:
-            now, expected, _ = plan
+            now, expected, _, _ = plan
             back = now + timedelta(seconds=expected.earliest_s)
             self.setAccessibleDescription(f"{expected.power_w:.0f} W, ends from {back:%H:%M}")
         self.update()
@@ -52,7 +52,7 @@ class ExpectedRunPicture(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         if self._plan is None:
             return
-        now, expected, limit_w = self._plan
+        now, expected, limit_w, kind = self._plan
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         base = self.height() - _BOTTOM
@@ -62,8 +62,9 @@ class ExpectedRunPicture(QWidget):
         earliest = _LEFT + expected.earliest_s * scale_x
         latest = max(_LEFT + expected.latest_s * scale_x, earliest + 3)
         points = [QPointF(_LEFT + at * scale_x, base - w * scale_y) for at, w in expected.curve]
-        self._paint_band(painter, points, earliest, latest, base)
-        painter.setPen(QPen(theme.colour("trace"), 2))
+        self._paint_band(painter, points, earliest, latest, base, kind)
+        line = theme.colour("trace") if kind is Kind.DELIVERED else theme.tokens.energy[kind]
+        painter.setPen(QPen(QColor(line), 2))
         painter.drawPolyline(QPolygonF(points))
         if limit_w is not None:
             self._paint_limit(painter, base - limit_w * scale_y, limit_w)
@@ -83,9 +84,10 @@ class ExpectedRunPicture(QWidget):
         earliest: float,
         latest: float,
         base: float,
+        kind: Kind,
     ) -> None:
         """The energy under the curve, and the span in which the end should lie."""
-        fill = QColor(theme.tokens.energy[Kind.DELIVERED])
+        fill = QColor(theme.tokens.energy[kind])
         fill.setAlpha(90)
         under = QPolygonF([QPointF(points[0].x(), base), *points, QPointF(points[-1].x(), base)])
         painter.setPen(Qt.PenStyle.NoPen)

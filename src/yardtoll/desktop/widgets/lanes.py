@@ -177,6 +177,9 @@ class LaneChart(QWidget):
         painter.setFont(font(13, MEDIUM))
         width = QFontMetrics(painter.font()).horizontalAdvance(run.caption)
         at = QRectF(block.center().x() - width / 2, block.bottom() + 3, width + 1, 18)
+        if run.state == "planned":
+            # The now-line stands at the block's left.
+            at.moveLeft(block.left() + 5)
         at.moveLeft(max(at.left(), _NAMES_W))
         if at.left() > self._caption_end or at.top() != self._caption_top:
             painter.setPen(theme.colour("muted" if run.state == "void" else "ink"))

@@ -12,7 +12,7 @@ from yardtoll.desktop.views.claims.model import (
 )
 from yardtoll.desktop.views.claims.photo_row import PhotoRow
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.widgets.basics import button, label, rule, scrolled
+from yardtoll.desktop.widgets.basics import ElidingButton, button, label, rule, scrolled
 from yardtoll.desktop.widgets.port_panel import PortPanel
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Station, StoredClaim
@@ -161,7 +161,8 @@ class ClaimsView(StopView):
         return grid
 
     def _claim_button(self, said: str, source: str, claim: StoredClaim, row: ClaimRow) -> QWidget:
-        made = button(f"{said}  ·  {source}", role="claim", name=f"{row.title}: {said}, {source}")
+        words = f"{said}  ·  {source}"
+        made = ElidingButton(words, "claim", f"{row.title}: {said}, {source}")
         made.setToolTip(claim.text or claim.note or f"{row.title}: {said} ({source})")
         made.clicked.connect(lambda _=False: self.edit_asked.emit(claim))
         return made

@@ -1,6 +1,7 @@
 """Go or no-go: one line a gate, those that ask with a box to tick."""
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
 from yardtoll.core.planning.gates import Gate, State
@@ -27,10 +28,10 @@ class GatesPanel(QWidget):
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(10)
         self._grid.setVerticalSpacing(4)
-        self._grid.setColumnStretch(1, 1)
+        self._grid.setColumnStretch(2, 1)
         self._keys: list[tuple[str, bool]] = []
         self._signs: list[QLabel] = []
-        self._texts: list[QLabel | QCheckBox] = []
+        self._texts: list[QLabel] = []
         self.boxes: dict[str, QCheckBox] = {}
 
     def show_gates(self, gates: tuple[Gate, ...], *, meter_was_asked: bool) -> None:
@@ -45,12 +46,11 @@ class GatesPanel(QWidget):
             sign.setText(_SIGNS[gate.state])
             text.setText(gate.text)
             role = _ROLES[gate.state]
-            for part in (sign, text):
-                wanted = role or ("strong" if part is sign else "")
-                if part.property("role") != wanted:
-                    set_role(part, wanted)
-            if isinstance(text, QCheckBox):
-                text.setAccessibleName(gate.text)
+            for part, usual in ((sign, "strong"), (text, "")):
+                if part.property("role") != (role or usual):
+                    set_role(part, role or usual)
+            if gate.key in self.boxes:
+                self.boxes[gate.key].setAccessibleName(gate.text)
 
     def clear_ticks(self) -> None:
         """Untick everything, without telling."""
@@ -68,14 +68,33 @@ class GatesPanel(QWidget):
         for row, (key, is_box) in enumerate(rows):
             sign = label("", "strong")
             sign.setFixedWidth(14)
-            text: QLabel | QCheckBox = label("", wrap=True)
+            text = _Words()
             if is_box:
                 box = QCheckBox()
                 box.setChecked(key in was_on)
                 box.toggled.connect(lambda on, k=key: self.ticked.emit(k, on))
+                text.clicked.connect(box.toggle)
                 self.boxes[key] = box
-                text = box
+                self._grid.addWidget(box, row, 1, Qt.AlignmentFlag.AlignTop)
             self._grid.addWidget(sign, row, 0, Qt.AlignmentFlag.AlignTop)
-            self._grid.addWidget(text, row, 1)
+            self._grid.addWidget(text, row, 2 if is_box else 1, 1, 1 if is_box else 2)
             self._signs.append(sign)
             self._texts.append(text)
+
+
+class _Words(QLabel):
+    """A gate's words; a click on them is one on their box.
+
+    Signals:
+        clicked: by the mouse.
+    """
+
+    clicked = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setWordWrap(True)
+
+    def mousePressEvent(self, _: QMouseEvent) -> None:
+        self.clicked.emit()

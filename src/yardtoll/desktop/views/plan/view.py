@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
+from yardtoll.core.ledger import Kind
 from yardtoll.core.methods import Flow
 from yardtoll.core.planning.mixing import MixResult, mix_loads
 from yardtoll.desktop.jobs import JobHandle
@@ -33,6 +34,7 @@ _FORM_W = 400
 _PICTURE_H = 190
 _SEARCH_AFTER_MS = 150
 _TICK_MS = 20_000
+_KIND_OF_ENERGY = {"recharge_sun": Kind.SUN, "idle_ac": Kind.OVERHEAD, "idle_dc": Kind.OVERHEAD}
 
 
 class PlanView(StopView):
@@ -229,7 +231,10 @@ class PlanView(StopView):
         now = datetime.now().astimezone()
         shown = page.expected if station is not None else None
         limit = station.rated_w if station and choices.method.flow is Flow.OUT else None
-        self._picture.show_plan((now, shown, limit) if shown else None)
+        kind = _KIND_OF_ENERGY.get(choices.method.key, Kind.DELIVERED)
+        if choices.method.flow is Flow.IN and kind is Kind.DELIVERED:
+            kind = Kind.WALL
+        self._picture.show_plan((now, shown, limit, kind) if shown else None)
         self._facts.setText("\n".join(page.facts))
         self._facts.setVisible(bool(page.facts))
         self.gates.show_gates(page.gates, meter_was_asked=self._meter_reads is not None)
@@ -245,7 +250,7 @@ class PlanView(StopView):
         self.reason.setVisible(page.can_override and page.recorded_here)
         self.start_button.setVisible(page.recorded_here)
         self.start_button.setEnabled(page.can_start)
-        self.start_button.setText("Start all the same" if page.stopped else "Start the run")
+        self.start_button.setText("Start all the same" if page.can_override else "Start the run")
         self.drop_button.setVisible(self._planned is not None)
         self.keep_button.setText(
             "Keep the changed plan" if self._planned else "Keep the plan for later"

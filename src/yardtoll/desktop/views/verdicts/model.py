@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.figures import format_with_uncertainty
+from yardtoll.core.methods import METHODS
 from yardtoll.core.trace import Code
 from yardtoll.core.verdict import Outcome, Rule
 from yardtoll.core.yardsticks import Basis, JudgedRun, Yardstick, judge_discharge
@@ -41,8 +42,9 @@ class VerdictPage:
 
 
 def verdict_page(analyses: list[RunAnalysis], yardstick: Yardstick, rule: Rule) -> VerdictPage:
-    """Judge a station's runs; runs at different loads stay apart."""
-    rows = tuple(_judged(a, yardstick, rule) for a in analyses)
+    """Judge a station's capacity runs; runs at different loads stay apart."""
+    capacity = [a for a in analyses if METHODS[a.run.method].gives_capacity]
+    rows = tuple(_judged(a, yardstick, rule) for a in capacity)
     ends = [yardstick.limit - 0.1, yardstick.limit + 0.1]
     for row in rows:
         if row.row.value is not None:
@@ -74,7 +76,8 @@ def _judged(analysis: RunAnalysis, yardstick: Yardstick, rule: Rule) -> JudgedRo
     run, result = analysis.run, analysis.result
     load = f" at {result.mean_w:.0f} W" if result and result.mean_w else ""
     c_rate = f" · {result.c_rate:.2f} C" if result and result.c_rate else ""
-    title = f"Run {run.number}{load}"
+    port = ", DC" if run.method == "capacity_dc" else ""
+    title = f"Run {run.number}{load}{port}"
     subtitle = f"{run.soc_from:g} → {run.soc_to:g} %{c_rate} · {local_date(run.started_at)}"
     not_judged = _why_not(analysis, rule)
     if not_judged or result is None:

@@ -12,6 +12,8 @@ from yardtoll.desktop.widgets.lanes import Lane, LaneRun
 from yardtoll.store.records import Load, Record, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 
+PLANNED = RunState.PLANNED.value
+
 
 @dataclass(frozen=True, kw_only=True)
 class YardPage:
@@ -31,7 +33,7 @@ def yard_page(
 ) -> YardPage:
     """Lay out the lanes at a clock time."""
     found = {a.run.id: a for a in analyses}
-    planned = [run for run in runs if run.state == RunState.PLANNED.value]
+    planned = [run for run in runs if run.state == PLANNED]
     until = max((_lane_run(run, None, now).end for run in planned), default=None)
     if live is not None and (forecast := live.forecast()) is not None:
         ends = now + timedelta(seconds=forecast.latest_s / live.speed)
@@ -40,11 +42,12 @@ def yard_page(
     for station in stations:
         own = [run for run in runs if run.station_id == station.id]
         assert station.id is not None
+        count = _count(sum(run.state != PLANNED for run in own))
         lanes.append(
             Lane(
                 station_id=station.id,
                 name=station.name,
-                subtitle=f"{station.rated_wh:g} Wh · {_count(len(own))}",
+                subtitle=f"{station.rated_wh:g} Wh · {count}",
                 runs=tuple(_lane_run(run, found.get(run.id), now) for run in own),
             )
         )
@@ -56,7 +59,7 @@ def _headline(stations: list[Station], runs: list[Run], live: LiveRun | None) ->
         return f"{live.station.name} is running"
     if not stations:
         return "The yard is empty: add the first station"
-    planned = sum(run.state == RunState.PLANNED.value for run in runs)
+    planned = sum(run.state == PLANNED for run in runs)
     if not runs:
         return "Ready for the first run"
     many = "station" if len(stations) == 1 else "stations"
@@ -73,7 +76,7 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
     result = analysis.result if analysis else None
     if run.state == RunState.RUNNING.value:
         end = max(now, start)
-    elif run.state == RunState.PLANNED.value:
+    elif run.state == PLANNED:
         end = start + timedelta(seconds=float(run.conditions.get("expected_s", 0.0)))
     elif result and result.duration_s:
         # A simulated run takes less of the clock than of its own time; its own time counts.
@@ -83,10 +86,10 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
     energy = f"{result.delivered_wh:.0f} Wh" if result else run.state
     if run.state == RunState.VOID.value:
         energy = "void"
-    if run.state == RunState.PLANNED.value:
+    if run.state == PLANNED:
         energy = METHODS[run.method].title
     length = format_span((end - start).total_seconds())
-    planned = "planned " if run.state == RunState.PLANNED.value else ""
+    planned = "planned " if run.state == PLANNED else ""
     tip = f"Run {run.number}, {planned}{start:%a %-d %b %H:%M}, {length}: {energy}"
     if run.state == RunState.VOID.value:
         tip += f" – void: {run.void_reason}"
