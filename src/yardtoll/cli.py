@@ -135,6 +135,138 @@ def compute_discharge(
     _print_result(discharge_json(result) if as_json else discharge_table(result))
 
 
+def _reading(text: str) -> tuple[float, float]:
+    """Like "0:45:00=80": s from charge start and %."""
+    time_text, _, soc = text.partition("=")
+    try:
+        return _duration_s(time_text), float(soc.strip().rstrip("%"))
+    except ValueError:
+        raise typer.BadParameter(f'"{text}" does not read like 0:45:00=80') from None
+
+
+def _run_at_load(text: str) -> dict[str, float]:
+    """Like "energy_wh=1830,duration=4:30:00,mean_sq_w2=168000"."""
+    known = ("energy_wh", "duration", "mean_sq_w2")
+    pairs = dict(part.split("=", 1) for part in text.split(",") if "=" in part)
+    found = {key.strip(): value.strip() for key, value in pairs.items()}
+    missing = [key for key in known[:2] if key not in found]
+    if missing or any(key not in known for key in found) or text.count(",") + 1 != len(pairs):
+        raise typer.BadParameter(f'"{text}" does not read like energy_wh=…,duration=h:mm:ss')
+    try:
+        made = {"energy_wh": float(found["energy_wh"])}
+        if "mean_sq_w2" in found:
+            made["mean_sq_w2"] = float(found["mean_sq_w2"])
+    except ValueError:
+        raise typer.BadParameter(f'"{text}" holds a figure that is none') from None
+    return {**made, "duration_s": _duration_s(found["duration"])}
+
+
+@compute.command("recharge")
+def compute_recharge(
+    rated_wh: RatedWh,
+    log: Annotated[
+        Path | None, typer.Argument(metavar="[LOG]", help="The wall meter's log.")
+    ] = None,
+    reading: Annotated[
+        list[tuple] | None,
+        typer.Option(
+            "--reading",
+            parser=_reading,
+            metavar="H:MM:SS=SOC",
+            help="The display at a time from charge start (repeatable).",
+        ),
+    ] = None,
+    delivered_wh: Annotated[
+        float | None, typer.Option("--delivered-wh", help="A discharge over the same window gave.")
+    ] = None,
+    soc_from: Annotated[
+        float | None, typer.Option("--soc-from", help="At the start, %; else as read, else 0.")
+    ] = None,
+    soc_to: Annotated[
+        float | None, typer.Option("--soc-to", help="At the end, %; else as read, else 100.")
+    ] = None,
+    energy_wh: Annotated[
+        float | None, typer.Option("--energy-wh", help="Instead of a log: Wh read off the meter.")
+    ] = None,
+    duration: Duration = None,
+    map_: Map = None,
+    tz: Zone = None,
+    as_json: AsJson = False,
+) -> None:
+    """What a recharge drew, its phases, and when it reached which charge."""
+    if (log is None) == (energy_wh is None):
+        raise typer.BadParameter("give either a log or --energy-wh")
+    if duration is not None and log is not None:
+        raise typer.BadParameter("--duration goes with --energy-wh; a log has its own")
+    from yardtoll.core.recharge import (
+        ChargeWindow,
+        SocReading,
+        analyse_recharge,
+        recharge_from_energy,
+    )
+    from yardtoll.report.recharge import recharge_json, recharge_table
+
+    window = ChargeWindow(
+        rated_wh=rated_wh, soc_from=soc_from, soc_to=soc_to, delivered_wh=delivered_wh
+    )
+    readings = [SocReading(s=at_s, soc=soc) for at_s, soc in reading or ()]
+    if energy_wh is not None:
+        result = recharge_from_energy(energy_wh, window, duration_s=duration, readings=readings)
+    else:
+        from yardtoll.store.logs.read import read_log
+
+        assert log is not None
+        result = analyse_recharge(read_log(log, chosen=map_, zone=tz), window, readings)
+    _print_result(recharge_json(result) if as_json else recharge_table(result))
+
+
+@compute.command("losses")
+def compute_losses(
+    rated_wh: RatedWh,
+    run: Annotated[
+        list[dict],
+        typer.Option(
+            "--run",
+            parser=_run_at_load,
+            metavar="energy_wh=…,duration=h:mm:ss[,mean_sq_w2=…]",
+            help="A whole discharge (repeatable, at different loads).",
+        ),
+    ],
+    idle_w: Annotated[
+        float | None, typer.Option("--idle-w", help="Idle draw, from a test of its own.")
+    ] = None,
+    rated_w: Annotated[
+        float | None, typer.Option("--rated-w", help="Rated W, for the weighted efficiencies.")
+    ] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Store, overhead and conversion losses from runs at several loads."""
+    from yardtoll.core.losses import RunAtLoad, fit_losses
+    from yardtoll.report.recharge import losses_json, losses_table
+
+    runs = [RunAtLoad(**facts) for facts in run]
+    split = fit_losses(runs, rated_wh, idle_w=idle_w, rated_w=rated_w)
+    _print_result(losses_json(split) if as_json else losses_table(split))
+
+
+@compute.command("idle")
+def compute_idle(
+    rated_wh: RatedWh,
+    soc_from: Annotated[float, typer.Option("--soc-from", help="Shown at the start, %.")],
+    soc_to: Annotated[float, typer.Option("--soc-to", help="Shown at the end, %.")],
+    duration: Annotated[
+        float, typer.Option("--duration", parser=_duration_s, metavar="H:MM:SS", help="Between.")
+    ],
+    as_json: AsJson = False,
+) -> None:
+    """What a station uses up by itself."""
+    from yardtoll.core.idle import idle_draw
+    from yardtoll.report.recharge import idle_json, idle_table
+
+    result = idle_draw(rated_wh, soc_from, soc_to, duration)
+    _print_result(idle_json(result) if as_json else idle_table(result))
+
+
 @compute.command("mix")
 def compute_mix(
     target_w: Annotated[float, typer.Option("--target-w", help="W that the loads should draw.")],

@@ -6,20 +6,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardtoll.core.energy import (
-    COUNTER_COARSE_SHARE,
     DISAGREE_SHARE,
     SECONDS_PER_HOUR,
     Counter,
     Gap,
     disagreement,
-    gaps_between,
     join_counter,
     slice_between,
-    trapezoid_wh,
 )
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.load_span import LoadSpan, span_of_counter, span_of_power
 from yardtoll.core.quantities import Quantity
+from yardtoll.core.run_energy import energy_of_run
 from yardtoll.core.timebase import Sampling, sampling_of
 from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
@@ -203,7 +201,7 @@ def analyse_log(trace: Trace) -> MeterLog:
     else:
         assert counter is not None
         span = span_of_counter(trace.name, counter)
-    delivered, source, gaps = _energy(sampling, power if has_power else None, counter, span)
+    delivered, source, gaps = energy_of_run(sampling, power if has_power else None, counter, span)
     volts = _volts(trace, sampling, power if has_power else None, span)
     return MeterLog(
         name=trace.name,
@@ -279,45 +277,6 @@ def _above_rated(rating: Rating, delivered_wh: float) -> Notice:
         f"{rating.rated_wh * rating.window:g} Wh rated{window}: was an input left plugged in, "
         "or is the rating or the meter wrong?",
     )
-
-
-def _energy(
-    sampling: Sampling,
-    power: tuple[FloatArray, FloatArray] | None,
-    counter: Counter | None,
-    span: LoadSpan,
-) -> tuple[float, str, tuple[Gap, ...]]:
-    """Delivered Wh, what gave it, and the gaps in it."""
-    if counter is not None:
-        total = _counted_wh(counter, span)
-        if power is None or counter.step_wh <= COUNTER_COARSE_SHARE * total:
-            time_s = power[0] if power is not None else counter.time_s
-            gaps = gaps_between(sampling, time_s, None, counter, span.start_s, span.cutoff_s)
-            return total, "counter", gaps
-    assert power is not None
-    gaps = gaps_between(sampling, *power, counter, span.start_s, span.cutoff_s)
-    within = slice_between(power[0], span.start_s, span.cutoff_s)
-    delivered = trapezoid_wh(power[0][within], power[1][within])
-    for gap in gaps:
-        if gap.bridged_by == "counter" and gap.end_s <= span.cutoff_s:
-            ends = slice_between(power[0], gap.start_s, gap.end_s)
-            delivered += gap.energy_wh - trapezoid_wh(power[0][ends], power[1][ends])
-    return delivered, "power", gaps
-
-
-def _counted_wh(counter: Counter, span: LoadSpan) -> float:
-    """Counter from the sample before load-on to the one after cut-off.
-
-    A counter often takes in the last moments only with its next sample; what it shows just
-    outside the run is still the run's.
-    """
-    before = max(int(np.searchsorted(counter.time_s, span.start_s, side="left")) - 1, 0)
-    after = min(
-        int(np.searchsorted(counter.time_s, span.cutoff_s, side="right")), counter.time_s.size - 1
-    )
-    if counter.time_s[after] in counter.reset_times_s and counter.time_s[after] > span.cutoff_s:
-        after -= 1
-    return float(counter.energy_wh[after] - counter.energy_wh[before])
 
 
 def _max_w(power: tuple[FloatArray, FloatArray], span: LoadSpan) -> float:

@@ -24,6 +24,16 @@ class Code(StrEnum):
     COUNTER_RESET = "counter_reset"
     COUNTER_DISAGREES = "counter_disagrees"
     ABOVE_RATED = "above_rated"
+    DELIVERED_ABOVE_DRAWN = "delivered_above_drawn"
+    READINGS_NOT_RISING = "readings_not_rising"
+    ENDS_BELOW_START = "ends_below_start"
+    NO_END = "no_end"
+    INPUT_LOST = "input_lost"
+    WINDOWS_DIFFER = "windows_differ"
+    STORE_ABOVE_RATED = "store_above_rated"
+    NOT_SEPARABLE = "not_separable"
+    BOUND_REACHED = "bound_reached"
+    POOR_FIT = "poor_fit"
 
 
 class ClockBasis(StrEnum):

@@ -5,6 +5,7 @@ from typing import Any
 
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.figures import format_clock
+from yardtoll.report.rows import gaps_json, table, warnings_json
 
 
 def discharge_json(result: DischargeResult) -> dict[str, Any]:
@@ -24,19 +25,8 @@ def discharge_json(result: DischargeResult) -> dict[str, Any]:
         "volts_mean": result.volts_mean,
         "volts_min": result.volts_min,
         "sag_ratio": result.sag_ratio,
-        "gaps": [
-            {
-                "start_s": gap.start_s,
-                "end_s": gap.end_s,
-                "bridged_by": gap.bridged_by,
-                "energy_wh": gap.energy_wh,
-                "could_hide_wh": gap.could_hide_wh,
-            }
-            for gap in result.gaps
-        ],
-        "warnings": [
-            {"code": notice.code.value, "message": notice.message} for notice in result.notices
-        ],
+        "gaps": gaps_json(result.gaps),
+        "warnings": warnings_json(result.notices),
     }
 
 
@@ -65,7 +55,4 @@ def discharge_table(result: DischargeResult) -> str:
         ("Sag", result.sag_ratio, lambda v: f"{v:.1%}"),
     )
     rows += [(name, shown(value)) for name, value, shown in optional if value is not None]
-    width = max(len(name) for name, _ in rows)
-    lines = [f"{name:<{width}}  {value}" for name, value in rows]
-    lines += [f"! {notice.message} [{notice.code}]" for notice in result.notices]
-    return "\n".join(lines)
+    return table(rows, result.notices)

@@ -1,0 +1,60 @@
+"""The energy of one run, discharge or recharge, from its counter or its power, gaps bridged."""
+
+import numpy as np
+
+from yardtoll.core.energy import (
+    COUNTER_COARSE_SHARE,
+    Counter,
+    Gap,
+    gaps_between,
+    slice_between,
+    trapezoid_wh,
+)
+from yardtoll.core.load_span import LoadSpan
+from yardtoll.core.timebase import Sampling
+from yardtoll.core.trace import FloatArray
+
+
+def energy_of_run(
+    sampling: Sampling,
+    power: tuple[FloatArray, FloatArray] | None,
+    counter: Counter | None,
+    span: LoadSpan,
+) -> tuple[float, str, tuple[Gap, ...]]:
+    """Wh of a run, what gave it ("counter" or "power"), and the gaps in it.
+
+    The counter goes before the power column unless its step is coarser than 0.5 % of the total.
+
+    Args:
+        power: (n,) s and (n,) W, or None; a trace without power has a counter.
+    """
+    if counter is not None:
+        total = _counted_wh(counter, span)
+        if power is None or counter.step_wh <= COUNTER_COARSE_SHARE * total:
+            time_s = power[0] if power is not None else counter.time_s
+            gaps = gaps_between(sampling, time_s, None, counter, span.start_s, span.cutoff_s)
+            return total, "counter", gaps
+    assert power is not None
+    gaps = gaps_between(sampling, *power, counter, span.start_s, span.cutoff_s)
+    within = slice_between(power[0], span.start_s, span.cutoff_s)
+    delivered = trapezoid_wh(power[0][within], power[1][within])
+    for gap in gaps:
+        if gap.bridged_by == "counter" and gap.end_s <= span.cutoff_s:
+            ends = slice_between(power[0], gap.start_s, gap.end_s)
+            delivered += gap.energy_wh - trapezoid_wh(power[0][ends], power[1][ends])
+    return delivered, "power", gaps
+
+
+def _counted_wh(counter: Counter, span: LoadSpan) -> float:
+    """Counter from the sample before load-on to the one after cut-off.
+
+    A counter often takes in the last moments only with its next sample; what it shows just
+    outside the run is still the run's.
+    """
+    before = max(int(np.searchsorted(counter.time_s, span.start_s, side="left")) - 1, 0)
+    after = min(
+        int(np.searchsorted(counter.time_s, span.cutoff_s, side="right")), counter.time_s.size - 1
+    )
+    if counter.time_s[after] in counter.reset_times_s and counter.time_s[after] > span.cutoff_s:
+        after -= 1
+    return float(counter.energy_wh[after] - counter.energy_wh[before])
