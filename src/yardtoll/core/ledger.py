@@ -21,27 +21,39 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class Toll:
-    """What is lost, or not delivered, at one gate, in Wh; negative for a surplus."""
+    """What is lost, or not delivered, at one gate, in Wh; negative for a surplus.
+
+    ``leaves`` names what flows on behind the gate.
+    """
 
     title: str
     kind: Kind
     energy_wh: float
     evidence: str
+    leaves: str = "In the window"
+    leaves_kind: Kind = Kind.STORED
 
 
 @dataclass(frozen=True, kw_only=True)
 class Ledger:
-    """rated = sum of the tolls + delivered, in Wh."""
+    """What it starts from = sum of the tolls + delivered, in Wh.
+
+    Attributes:
+        start_wh, start_title, start_kind: the rated energy, or what came from the wall.
+    """
 
     rated_wh: float
+    start_wh: float
+    start_title: str = "Rated"
+    start_kind: Kind = Kind.STORED
     tolls: tuple[Toll, ...]
     delivered_wh: float
     own_draw_wh: float
 
     @property
     def imbalance_wh(self) -> float:
-        """Rated − tolls − delivered; zero but for rounding."""
-        return self.rated_wh - sum(toll.energy_wh for toll in self.tolls) - self.delivered_wh
+        """Start − tolls − delivered; zero but for rounding."""
+        return self.start_wh - sum(toll.energy_wh for toll in self.tolls) - self.delivered_wh
 
 
 def discharge_ledger(result: DischargeResult) -> Ledger:
@@ -74,6 +86,7 @@ def discharge_ledger(result: DischargeResult) -> Ledger:
     )
     return Ledger(
         rated_wh=rating.rated_wh,
+        start_wh=rating.rated_wh,
         tolls=tuple(tolls),
         delivered_wh=result.delivered_wh,
         own_draw_wh=result.own_draw_wh,

@@ -21,6 +21,8 @@ STORE_SLACK = 0.02
 """A store above the rated energy by more than this is pointed at."""
 POOR_FIT_SHARE = 0.02
 """A run that lies off the fit by more than this share of its energy is pointed at."""
+SCALE_SHARE = 0.02
+"""An idle figure that leaves the store less certain than this does not set its scale."""
 _SAME_LOAD_SHARE = 0.03
 """Runs whose mean W lie this close tell the terms no further apart."""
 _COVERAGE = 0.975
@@ -157,6 +159,26 @@ def fit_losses(
             terms[name] = Term(value=value, u=u, low=low, high=value + factor * u)
     residuals = known - design @ values
     return _split(runs, rated_wh, idle_w, rated_w, terms, held, why, -residuals, freedom)
+
+
+def idle_sets_the_scale(
+    runs: Sequence[RunAtLoad], rated_wh: float, idle_w: float, idle_u_w: float
+) -> bool:
+    """Whether an idle figure is sharp enough to tell the store from the proportional toll.
+
+    The store answers to it many times over: an idle draw off by its standard uncertainty must not
+    move the store by more than 2 % of the rated energy.
+
+    Args:
+        idle_u_w: standard uncertainty of the idle draw in W.
+    """
+    stores = [
+        fit_losses(runs, rated_wh, idle_w=max(idle, 0.0)).e0_wh.value
+        for idle in (idle_w - idle_u_w, idle_w + idle_u_w)
+    ]
+    if stores[0] is None or stores[1] is None:
+        return False
+    return abs(stores[1] - stores[0]) / 2 <= SCALE_SHARE * rated_wh
 
 
 def _check(rated_wh: float, idle_w: float | None, rated_w: float | None) -> None:

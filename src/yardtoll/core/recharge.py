@@ -31,7 +31,7 @@ END_FLOOR_W = 2.0
 SOC_HALF_STEP = 0.5
 """A display that steps by one point is right to half a point."""
 _LOST_W = 0.5
-_EARLY, _LATE = 0.03, 0.97
+_EARLY, _LATE = 0.005, 0.995
 _ASKED_SOCS = (80.0, 100.0)
 
 

@@ -28,10 +28,12 @@ class Seen:
     Attributes:
         soc: the display's typed states of charge in %, in the order of their times.
         input_w: W the display last showed coming in.
+        flow: "out", "in" while charging, "idle" where nothing is meant to flow.
     """
 
     answering: bool
     power_w: float | None
+    flow: str = "out"
     volts: float | None
     elapsed_s: float
     delivered_wh: float
@@ -49,7 +51,8 @@ def alarms(seen: Seen) -> list[Alarm]:
         return [Alarm(text="The meter does not answer. It is tried again every second.")]
     if seen.power_w is None:
         return [Alarm(text="Waiting for the first sample.", bad=False)]
-    return list(_of_power(seen, seen.power_w))
+    by_flow = {"out": _of_power, "in": _of_charge, "idle": _of_idle}
+    return list(by_flow[seen.flow](seen, seen.power_w))
 
 
 def _of_power(seen: Seen, power_w: float) -> Iterator[Alarm]:
@@ -86,6 +89,32 @@ def _of_power(seen: Seen, power_w: float) -> Iterator[Alarm]:
             yield Alarm(
                 text=f"{power_w:.0f} W is off the target of {seen.target_w:g} W by more than 5 %."
             )
+
+
+def _of_charge(seen: Seen, power_w: float) -> Iterator[Alarm]:
+    """While charging: the meter's limit, nothing drawn, other watts than were set."""
+    if seen.meter_w and power_w > METER_WARNING_SHARE * seen.meter_w:
+        yield Alarm(text=f"{power_w:.0f} W is at the meter's limit of {seen.meter_w:g} W.")
+    if power_w < LOAD_SEEN_W:
+        begun = seen.delivered_wh > 0
+        text = (
+            "Nothing is drawn: full, cooling, or unplugged?" if begun else "Nothing is drawn yet."
+        )
+        yield Alarm(text=text, bad=False)
+    elif seen.target_w and seen.elapsed_s > SETTLED_S and power_w > seen.target_w * 1.05:
+        yield Alarm(
+            text=f"{power_w:.0f} W is drawn, {seen.target_w:g} W were set: look at the charge mode."
+        )
+    if len(seen.soc) > 1 and seen.soc[-1] < seen.soc[-2]:
+        yield Alarm(text=f"The display fell from {seen.soc[-2]:g} to {seen.soc[-1]:g} %.")
+
+
+def _of_idle(seen: Seen, power_w: float) -> Iterator[Alarm]:
+    """An idle test: no load, no input."""
+    if power_w > LOAD_SEEN_W:
+        yield Alarm(text=f"{power_w:.0f} W flow: an idle test has nothing plugged in.")
+    if not seen.soc:
+        yield Alarm(text="Read the display now and at the end: Space.", bad=False)
 
 
 def floor_suspected(soc_at_end: float | None, noted_floor: float) -> str:

@@ -11,8 +11,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.energy import SECONDS_PER_HOUR
+from yardtoll.core.energy import SECONDS_PER_HOUR, Gap
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.recharge import RechargeResult
 
 COVERAGE_FACTOR = 2.0
 """U = k·u with k = 2, about 95 % (JCGM 100:2008, 6.3.3)."""
@@ -95,13 +96,42 @@ def discharge_budget(result: DischargeResult, accuracies: Sequence[MeterAccuracy
             f"{len(accuracies)} meter accuracies are given for {len(result.logs)} logs; "
             "give one for each or one for all"
         )
-    per_log = list(accuracies) * (len(result.logs) if len(accuracies) == 1 else 1)
-    hours = (result.duration_s or 0.0) / SECONDS_PER_HOUR
+    return _energy_budget(
+        [energy for _, energy in result.logs],
+        accuracies,
+        duration_s=result.duration_s,
+        mean_w=result.mean_w,
+        edge_s=result.edge_s,
+        gaps=result.gaps,
+    )
+
+
+def recharge_budget(result: RechargeResult, accuracy: MeterAccuracy) -> Budget:
+    """What the energy drawn in a recharge may be off by."""
+    return _energy_budget(
+        [result.drawn_wh],
+        [accuracy],
+        duration_s=result.duration_s,
+        mean_w=result.mean_w,
+        edge_s=result.edge_s,
+        gaps=result.gaps,
+    )
+
+
+def _energy_budget(
+    energies_wh: Sequence[float],
+    accuracies: Sequence[MeterAccuracy],
+    *,
+    duration_s: float | None,
+    mean_w: float | None,
+    edge_s: float,
+    gaps: Sequence[Gap],
+) -> Budget:
+    per_log = list(accuracies) * (len(energies_wh) if len(accuracies) == 1 else 1)
+    hours = (duration_s or 0.0) / SECONDS_PER_HOUR
     lines = []
-    for number, ((_, energy), accuracy) in enumerate(
-        zip(result.logs, per_log, strict=True), start=1
-    ):
-        which = f" {number}" if len(result.logs) > 1 else ""
+    for number, (energy, accuracy) in enumerate(zip(energies_wh, per_log, strict=True), start=1):
+        which = f" {number}" if len(energies_wh) > 1 else ""
         gain = accuracy.reading_share * energy
         lines.append(
             _line(
@@ -114,16 +144,16 @@ def discharge_budget(result: DischargeResult, accuracies: Sequence[MeterAccuracy
         lines.append(
             _line(f"Meter{which} floor", floor, f"±{accuracy.floor_w:g} W for {hours:.2f} h")
         )
-    if result.mean_w is not None and result.edge_s:
+    if mean_w is not None and edge_s:
         # Load-on and cut-off may each lie up to one interval further out.
-        edge = result.mean_w * result.edge_s / SECONDS_PER_HOUR
-        why = f"one interval of {result.edge_s:g} s at {result.mean_w:.0f} W, at either end"
+        edge = mean_w * edge_s / SECONDS_PER_HOUR
+        why = f"one interval of {edge_s:g} s at {mean_w:.0f} W, at either end"
         lines.append(
             BudgetLine(name="Cut-off timing", why=why, u_wh=math.sqrt(2) * edge / math.sqrt(3))
         )
-    hidden = sum(gap.could_hide_wh for gap in result.gaps)
+    hidden = sum(gap.could_hide_wh for gap in gaps)
     if hidden:
-        lines.append(_line("Gaps", hidden, f"up to {hidden:.1f} Wh in {len(result.gaps)} gaps"))
+        lines.append(_line("Gaps", hidden, f"up to {hidden:.1f} Wh in {len(gaps)} gaps"))
     return Budget(lines=tuple(sorted(lines, key=lambda line: -line.u_wh)))
 
 

@@ -1,66 +1,151 @@
 """Results of runs, worked out off the GUI thread and kept for as long as their inputs stand."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+import numpy as np
 from PySide6.QtCore import QObject, Signal
 
 from yardtoll.core.discharge import DischargeResult, Rating, analyse_discharge
+from yardtoll.core.display_audit import DisplayAudit, Shown, audit_display
+from yardtoll.core.energy import slice_between
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.idle import IdleResult, idle_draw
+from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.recharge import ChargeWindow, RechargeResult, SocReading, analyse_recharge
 from yardtoll.core.trace import Trace
-from yardtoll.core.uncertainty import Budget, discharge_budget
+from yardtoll.core.uncertainty import Budget, discharge_budget, recharge_budget
 from yardtoll.desktop.jobs import JobHandle, Jobs
-from yardtoll.store.records import Meter, Run, RunState, Station
+from yardtoll.store.records import Meter, Reading, ReadingKind, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 
 
 @dataclass(frozen=True, kw_only=True)
 class RunAnalysis:
-    """What a run came to.
+    """What a run came to: a discharge, a recharge or an idle test.
 
     Attributes:
-        result: None when nothing can be told; ``problem`` says why.
+        result: of a discharge; None when nothing can be told: ``problem`` says why.
         budget: None when no meter is stated.
+        recharge, idle: of the other flows.
+        audit: the display against the meter, for discharges with readings.
+        mean_sq_w2: mean of P² from load-on to cut-off; None without power samples.
     """
 
     run: Run
     station: Station
     meter: Meter | None
     trace: Trace | None
-    result: DischargeResult | None
-    budget: Budget | None
+    result: DischargeResult | None = None
+    budget: Budget | None = None
+    recharge: RechargeResult | None = None
+    idle: IdleResult | None = None
+    audit: DisplayAudit | None = None
+    mean_sq_w2: float | None = None
     problem: str = ""
 
     @property
     def counts(self) -> bool:
-        """Whether the run may be judged: finished, not void, and with a result."""
+        """Whether the run may be judged: finished, not void, and with a discharge's result."""
         return self.run.state == RunState.FINISHED.value and self.result is not None
+
+    @property
+    def tells(self) -> bool:
+        """Whether anything came of it."""
+        return any(part is not None for part in (self.result, self.recharge, self.idle))
 
 
 def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
     """Everything there is to say about one run, from the yard alone."""
     assert run.id is not None
-    station = yard.get(Station, run.station_id)
-    meter = yard.get(Meter, run.meter_id) if run.meter_id is not None else None
-    trace = yard.trace(run.id)
-    try:
-        samples = _samples(trace)
-        rating = Rating(rated_wh=station.rated_wh, soc_from=run.soc_from, soc_to=run.soc_to)
-        own = [run.own_draw_w] if run.own_draw_w else []
-        result = analyse_discharge([samples], rating, own_draw_w=own)
-    except UnusableDataError as error:
-        return RunAnalysis(
-            run=run,
-            station=station,
-            meter=meter,
-            trace=trace,
-            result=None,
-            budget=None,
-            problem=str(error),
-        )
-    budget = discharge_budget(result, [meter.accuracy]) if meter else None
-    return RunAnalysis(
-        run=run, station=station, meter=meter, trace=trace, result=result, budget=budget
+    base = RunAnalysis(
+        run=run,
+        station=yard.get(Station, run.station_id),
+        meter=yard.get(Meter, run.meter_id) if run.meter_id is not None else None,
+        trace=yard.trace(run.id),
     )
+    readings = yard.readings(run.id)
+    parts = {Flow.OUT: _discharge, Flow.IN: _recharge, Flow.IDLE: _idle}
+    try:
+        return parts[METHODS[run.method].flow](base, readings)
+    except UnusableDataError as error:
+        return replace(base, problem=str(error))
+
+
+def _discharge(base: RunAnalysis, readings: list[Reading]) -> RunAnalysis:
+    run, samples = base.run, _samples(base.trace)
+    rating = Rating(rated_wh=base.station.rated_wh, soc_from=run.soc_from, soc_to=run.soc_to)
+    own = [run.own_draw_w] if run.own_draw_w else []
+    result = analyse_discharge([samples], rating, own_draw_w=own)
+    budget = discharge_budget(result, [base.meter.accuracy]) if base.meter else None
+    return replace(
+        base,
+        result=result,
+        budget=budget,
+        audit=_audit(samples, result, run, readings),
+        mean_sq_w2=_mean_square(samples, result),
+    )
+
+
+def _recharge(base: RunAnalysis, readings: list[Reading]) -> RunAnalysis:
+    """Readings count from charge start; those before it say where the charge began."""
+    run, samples = base.run, _samples(base.trace)
+    window = ChargeWindow(rated_wh=base.station.rated_wh, soc_from=run.soc_from, soc_to=run.soc_to)
+    bare = analyse_recharge(samples, window)
+    start_s = bare.start_s or 0.0
+    shown = [
+        SocReading(s=max(r.time_s - start_s, 0.0), soc=r.value)
+        for r in readings
+        if r.kind == ReadingKind.SOC.value
+    ]
+    result = analyse_recharge(samples, window, shown)
+    budget = recharge_budget(result, base.meter.accuracy) if base.meter else None
+    return replace(base, recharge=result, budget=budget)
+
+
+def _idle(base: RunAnalysis, readings: list[Reading]) -> RunAnalysis:
+    shown = [r for r in readings if r.kind == ReadingKind.SOC.value]
+    if len(shown) < 2:
+        raise UnusableDataError(
+            "an idle test needs the display's state of charge at its start and at its end"
+        )
+    first, last = shown[0], shown[-1]
+    idle = idle_draw(base.station.rated_wh, first.value, last.value, last.time_s - first.time_s)
+    return replace(base, idle=idle)
+
+
+def _audit(
+    samples: Trace, result: DischargeResult, run: Run, readings: list[Reading]
+) -> DisplayAudit | None:
+    """The display's readings against the meter; None where nothing was read."""
+    time_s, power = samples.valid(Quantity.POWER)
+    if not readings or time_s.size < 2 or result.start_s is None or result.cutoff_s is None:
+        return None
+
+    def of(kind: ReadingKind) -> list[Shown]:
+        return [Shown(s=r.time_s, value=r.value) for r in readings if r.kind == kind.value]
+
+    return audit_display(
+        time_s,
+        power,
+        (result.start_s, result.cutoff_s),
+        watts=of(ReadingKind.DISPLAY_W),
+        soc=of(ReadingKind.SOC),
+        time_left=of(ReadingKind.TIME_LEFT),
+        soc_to=run.soc_to,
+    )
+
+
+def _mean_square(samples: Trace, result: DischargeResult) -> float | None:
+    """Mean of P² over the run, at least the square of its mean."""
+    time_s, power = samples.valid(Quantity.POWER)
+    if result.start_s is None or result.cutoff_s is None or not result.mean_w:
+        return None
+    within = slice_between(time_s, result.start_s, result.cutoff_s)
+    t, p = time_s[within], power[within]
+    if t.size < 2:
+        return None
+    return max(float(np.trapezoid(p**2, t) / (t[-1] - t[0])), result.mean_w**2)
 
 
 def _samples(trace: Trace | None) -> Trace:
@@ -111,7 +196,8 @@ class Analyses(QObject):
         """What a result was made of; it is worked out again when any of it changes."""
         station = self._yard.get(Station, run.station_id)
         meter = self._yard.get(Meter, run.meter_id) if run.meter_id is not None else None
-        return (repr(run), station, meter)
+        readings = self._yard.readings(run.id) if run.id is not None else []
+        return (repr(run), station, meter, tuple(readings))
 
     def _arrived(self, key: tuple[object, ...], found: RunAnalysis) -> None:
         assert found.run.id is not None

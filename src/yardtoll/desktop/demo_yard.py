@@ -20,13 +20,21 @@ import platformdirs
 from yardtoll import __version__
 from yardtoll.bench.profile import shipped_profiles
 from yardtoll.bench.scpi_meter import ScpiMeter
+from yardtoll.bench.simulated.charging import ChargerModel
 from yardtoll.bench.simulated.clock import VirtualClock
-from yardtoll.bench.simulated.models import BenchModel, LoadModel, MeterModel, StationModel
+from yardtoll.bench.simulated.models import (
+    BenchModel,
+    LoadModel,
+    MeterModel,
+    Simulation,
+    StationModel,
+)
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.claims.reading.read import read_claims
 from yardtoll.core.discharge import analyse_log
+from yardtoll.core.methods import METHODS, Flow
 from yardtoll.desktop.live_run import CUTOFF_WORD, new_run
-from yardtoll.desktop.run_plan import plan_for_load
+from yardtoll.desktop.run_plan import RunPlan, plan_for_load
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import (
     SIMULATED,
@@ -48,27 +56,34 @@ from yardtoll.store.yard_file import YardFile
 
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
-RECIPE = 4
+RECIPE = 5
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
 _LONGEST_S = 40 * 3600.0
 _READ_EVERY_S = 3600.0
+_CHARGE_CHUNK_S = 300.0
+DISPLAY_GAIN = 0.985
+"""The displays of the demo show a little less than flows."""
 
 Progress = Callable[[str, float | None], None]
 
 
 @dataclass(frozen=True)
 class DemoRun:
-    """One run of the demo: days before today, clock hour, which load, and its story."""
+    """One run of the demo: days before today, clock hour, which load, and its story.
+
+    ``method`` other than a capacity run has no load: a charger, or nothing, takes its place.
+    """
 
     station: str
     days_ago: int
     hour: float
-    load: str
+    load: str = ""
     setting: int = 0
     count: int = 1
     stopped_at_s: float | None = None
     void_reason: str = ""
+    method: str = "capacity_ac"
 
 
 STATIONS: dict[str, tuple[Station, StationModel]] = {
@@ -248,11 +263,20 @@ RUNS = (
     DemoRun("fennel", 4, 13.5, "heater"),
     DemoRun("fennel", 3, 9.25, "heater", setting=1),
     DemoRun("fennel", 2, 10.0, "heater", setting=2),
+    DemoRun("fennel", 2, 13.0, method="recharge_wall"),
+    DemoRun("fennel", 2, 20.0, method="idle_ac"),
     DemoRun("sorrel", 3, 14.0, "lamp"),
     DemoRun("sorrel", 2, 15.0, "lamp", count=2),
     DemoRun("tansy", 2, 8.5, "plate"),
     DemoRun("tansy", 1, 9.0, "heater"),
+    DemoRun("tansy", 1, 13.0, method="recharge_wall"),
 )
+CHARGERS = {
+    "fennel": ChargerModel(full_w=1385, efficiency=0.915, ramp_s=90, taper_from=0.83, on_s=70.0),
+    "tansy": ChargerModel(
+        full_w=652, efficiency=0.9, ramp_s=300, taper_from=0.85, hot_at=0.62, hot_s=1500, on_s=70.0
+    ),
+}
 
 
 def fresh_demo(folder: Path | None = None, progress: Progress = lambda *_: None) -> Path:
@@ -294,9 +318,8 @@ def build_demo(path: Path, today: date, progress: Progress = lambda *_: None) ->
         _keep_claims(yard, {key: station.id or 0 for key, station in stations.items()})
         for number, run in enumerate(RUNS):
             progress(f"Playing run {number + 1} of {len(RUNS)}", number / len(RUNS))
-            _play(
-                yard, run, stations[run.station], loads[run.load], meter, today, seed=100 + number
-            )
+            load = loads[run.load] if run.load else None
+            _play(yard, run, stations[run.station], load, meter, today, seed=100 + number)
 
 
 def _keep_claims(yard: YardFile, station_ids: dict[str, int]) -> None:
@@ -322,21 +345,22 @@ def _play(
     yard: YardFile,
     demo_run: DemoRun,
     station: Station,
-    load: Load,
+    load: Load | None,
     meter: Meter,
     today: date,
     seed: int,
 ) -> None:
-    """One run from load-on to cut-off, over the wire."""
+    """One run from its start to its end, over the wire."""
     truth = STATIONS[demo_run.station][1]
-    plan = plan_for_load(
-        station, meter, load, demo_run.setting, demo_run.count, conditions={"settings": SET_LIKE}
-    )
+    plan = _plan_of(demo_run, station, load, meter)
+    charges = plan.about.flow is Flow.IN
     model = BenchModel(
         seed=seed,
         station=truth,
         load=LoadModel(watts=plan.load_w, on_s=70.0),
         meter=METER_TRUTH,
+        charger=CHARGERS[demo_run.station] if charges else None,
+        start_share=plan.soc[0] / 100,
     )
     run = new_run(yard, plan, model)
     assert run.id is not None
@@ -345,27 +369,35 @@ def _play(
         SimulatedBench(model, clock) as bench,
         ScpiMeter(bench.resource, shipped_profiles()["buffered_meter"]) as wire,
     ):
-        last = demo_run.stopped_at_s or _LONGEST_S
+        last = demo_run.stopped_at_s or plan.chosen_size.hold_s or _LONGEST_S
+        chunk_s = _CHARGE_CHUNK_S if charges else _CHUNK_S
+        read_every_s = _CHARGE_CHUNK_S if charges else _READ_EVERY_S
         while clock.at_s < last:
-            clock.at_s = min(clock.at_s + _CHUNK_S, last)
+            clock.at_s = min(clock.at_s + chunk_s, last)
             block = wire.read_new()
             yard.append_samples(run.id, block.time_s, block.columns)
             state = bench.truth()
-            if state.shut_off_s is None and clock.at_s % _READ_EVERY_S == 0:
+            if state.shut_off_s is None and clock.at_s % read_every_s == 0:
                 soc = truth.display_soc(state.left_wh)
                 yard.put(Reading(run_id=run.id, time_s=clock.at_s - 1, kind="soc", value=soc))
-            if state.shut_off_s is not None and clock.at_s > state.shut_off_s + 60:
+                if plan.parts:
+                    shown = round(DISPLAY_GAIN * plan.load_w)
+                    yard.put(
+                        Reading(run_id=run.id, time_s=clock.at_s - 1, kind="display_w", value=shown)
+                    )
+            if _is_done(state, clock.at_s, charges=charges):
                 break
     yard.merge_samples(run.id)
     trace = yard.trace(run.id)
     assert trace is not None
-    span = analyse_log(trace).span
+    if plan.about.flow is Flow.OUT:
+        span = analyse_log(trace).span
+        yard.put(Mark(run_id=run.id, time_s=span.start_s + 540, word="Fan on"))
+        if not span.no_cutoff:
+            yard.put(Mark(run_id=run.id, time_s=span.cutoff_s, word=CUTOFF_WORD))
     start = datetime.combine(today, time(), UTC) + timedelta(
         days=-demo_run.days_ago, hours=demo_run.hour
     )
-    yard.put(Mark(run_id=run.id, time_s=span.start_s + 540, word="Fan on"))
-    if not span.no_cutoff:
-        yard.put(Mark(run_id=run.id, time_s=span.cutoff_s, word=CUTOFF_WORD))
     yard.put(
         replace(
             run,
@@ -376,6 +408,32 @@ def _play(
             ended_at=(start + timedelta(seconds=float(trace.time_s[-1]))).isoformat(),
         )
     )
+
+
+def _plan_of(demo_run: DemoRun, station: Station, load: Load | None, meter: Meter) -> RunPlan:
+    """The plan a reviewer would have made for a run of the demo."""
+    conditions = {"settings": SET_LIKE}
+    if load is not None:
+        return plan_for_load(
+            station, meter, load, demo_run.setting, demo_run.count, conditions=conditions
+        )
+    method = METHODS[demo_run.method]
+    return RunPlan(
+        station=station,
+        meter=replace(meter, own_draw_w=0.0),
+        method=method.key,
+        size=method.sizes[0].key,
+        target_w=CHARGERS[demo_run.station].full_w if method.flow is Flow.IN else None,
+        soc=method.soc,
+        conditions=conditions,
+    )
+
+
+def _is_done(state: Simulation, at_s: float, *, charges: bool) -> bool:
+    """Whether the bench has played long enough past the end."""
+    if charges:
+        return state.left_wh >= state.model.station.store_wh
+    return state.shut_off_s is not None and at_s > state.shut_off_s + 60
 
 
 class _HandClock(VirtualClock):

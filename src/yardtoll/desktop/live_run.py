@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, Signal
 from yardtoll.bench.recorder import Recorder
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.bench.scpi_meter import ScpiMeter
+from yardtoll.bench.simulated.charging import ChargerModel
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import (
     BenchModel,
@@ -23,11 +24,17 @@ from yardtoll.bench.simulated.models import (
     station_model_for,
 )
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
-from yardtoll.core.cutoff_watch import DARK_PORT_VOLTS, DARK_VOLTS, watch_cutoff
+from yardtoll.core.charge_watch import watch_charged
+from yardtoll.core.cutoff_watch import DARK_PORT_VOLTS, DARK_VOLTS, CutoffState, watch_cutoff
 from yardtoll.core.figures import format_span
 from yardtoll.core.forecast import Forecast, forecast_end
-from yardtoll.core.methods import METHODS, Ending
-from yardtoll.core.planning.expected import EarlierRun, expected_delivery_wh
+from yardtoll.core.methods import METHODS, Ending, Flow
+from yardtoll.core.planning.expected import (
+    TYPICAL_CHARGE_C,
+    EarlierRun,
+    expected_delivery_wh,
+    expected_recharge,
+)
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.run_watch import LOAD_SEEN_W, Alarm, Seen, alarms, floor_suspected
 from yardtoll.desktop.profiles import profile_named
@@ -57,6 +64,7 @@ RECORDED = (
 )
 CUTOFF_WORD = "Cut-off"
 HELD_WORD = "Held"
+CHARGED_WORD = "Charged"
 RESUMED_WORD = "Resumed"
 TYPICAL_TARGET_C = 0.2
 
@@ -67,11 +75,19 @@ def bench_model_for(plan: RunPlan) -> BenchModel:
     seed = zlib.crc32(f"{station.name}/{station.rated_wh:g}".encode())
     random = np.random.default_rng(seed)
     truth = station_model_for(station.rated_wh, station.rated_w, seed)
-    if plan.method == "capacity_dc":
+    if plan.method in ("capacity_dc", "idle_dc"):
         truth = on_dc_port(truth)
+    charger = None
+    if plan.about.flow is Flow.IN:
+        charger = ChargerModel(
+            full_w=plan.target_w or TYPICAL_CHARGE_C * station.rated_wh,
+            efficiency=float(random.uniform(0.86, 0.93)),
+        )
     return BenchModel(
         seed=seed,
         station=truth,
+        charger=charger,
+        start_share=plan.soc[0] / 100,
         load=LoadModel(
             watts=plan.load_w, cold_share=plan.cold_share, warm_up_s=max(plan.warm_up_s, 1.0)
         ),
@@ -84,9 +100,19 @@ def bench_model_for(plan: RunPlan) -> BenchModel:
 
 def model_from_conditions(stored: dict[str, Any]) -> BenchModel:
     """The simulated bench a run was started with."""
-    parts = {"station": StationModel, "load": LoadModel, "meter": MeterModel}
-    built = {name: kind(**stored[name]) for name, kind in parts.items()}
-    plain = {f.name: stored[f.name] for f in dataclasses.fields(BenchModel) if f.name not in parts}
+    parts: dict[str, Any] = {
+        "station": StationModel,
+        "load": LoadModel,
+        "meter": MeterModel,
+        "charger": ChargerModel,
+    }
+    built = {name: kind(**stored[name]) for name, kind in parts.items() if stored.get(name)}
+    # A run of an earlier version knows fewer fields; they have their defaults.
+    plain = {
+        f.name: stored[f.name]
+        for f in dataclasses.fields(BenchModel)
+        if f.name not in parts and f.name in stored
+    }
     return BenchModel(**plain, **built)
 
 
@@ -140,13 +166,8 @@ class LiveRun(QObject):
         self.samples = SampleBuffer()
         self.answering = False
         self.is_over = False
-        self.expected = expected_delivery_wh(
-            self.station.rated_wh,
-            (run.soc_from - run.soc_to) / 100,
-            run.target_w or TYPICAL_TARGET_C * self.station.rated_wh,
-            earlier,
-        )
         self.method = METHODS[run.method]
+        self.expected = self._expect(earlier)
         self.hold_s = self.method.size(str(run.conditions.get("size", ""))).hold_s
         self._nominal_v = next(
             (c.value for c in yard.claims(run.station_id) if c.kind == "ac_v" and c.value), None
@@ -164,6 +185,17 @@ class LiveRun(QObject):
         self.found.connect(self._on_found)
         self.lost.connect(self._on_lost)
         self.failed.connect(self._on_failed)
+
+    def _expect(self, earlier: tuple[EarlierRun, ...]) -> tuple[float, float, str]:
+        """Wh to the end, half the width of their band, and what they rest on."""
+        run, rated_wh = self.run, self.station.rated_wh
+        window = abs(run.soc_from - run.soc_to) / 100
+        if self.method.flow is Flow.IN:
+            watts = run.target_w or TYPICAL_CHARGE_C * rated_wh
+            found = expected_recharge(rated_wh, window, watts)
+            return found.energy_wh, found.half_width_wh, found.basis
+        watts = run.target_w or TYPICAL_TARGET_C * rated_wh
+        return expected_delivery_wh(rated_wh, window, watts, earlier)
 
     @property
     def simulated(self) -> bool:
@@ -271,11 +303,13 @@ class LiveRun(QObject):
             remaining_s=left_s,
             earliest_s=left_s,
             latest_s=left_s,
-            basis=f"held for {self.hold_s / 60:g} min",
+            basis=f"held for {format_span(self.hold_s)}",
         )
 
     def _load_on_s(self) -> float | None:
-        """The first sample under load."""
+        """The first sample under load; the first of all where none is meant."""
+        if self.method.flow is Flow.IDLE:
+            return 0.0 if len(self.samples) else None
         power = self.samples.column(Quantity.POWER)
         loaded = np.flatnonzero(power > LOAD_SEEN_W)
         return float(self.samples.time_s[loaded[0]]) if loaded.size else None
@@ -284,22 +318,29 @@ class LiveRun(QObject):
         """What is not as it should be now, the most urgent first."""
         readings = self.yard.readings(self.run_id)
         inputs = [r.value for r in readings if r.kind == ReadingKind.INPUT_W.value]
-        overload = self.run.method == "overload"
+        unbound = self.run.method == "overload" or self.method.flow is not Flow.OUT
+        soc = [r.value for r in readings if r.kind == ReadingKind.SOC.value]
         return alarms(
             Seen(
+                flow=self.method.flow.value,
                 answering=self.answering,
                 power_w=self.samples.latest(Quantity.POWER),
                 volts=self.samples.latest(Quantity.VOLTS),
                 elapsed_s=self.now_s(),
                 delivered_wh=self.delivered_wh,
-                target_w=self.run.target_w,
-                rated_w=float("inf") if overload else self.station.rated_w,
+                target_w=self._set_w(),
+                rated_w=float("inf") if unbound else self.station.rated_w,
                 nominal_v=None if self.run.method == "capacity_dc" else self._nominal_v,
                 meter_w=self.meter.max_w,
-                soc=[r.value for r in readings if r.kind == ReadingKind.SOC.value],
+                soc=soc,
                 input_w=inputs[-1] if inputs else None,
             )
         )
+
+    def _set_w(self) -> float | None:
+        """W that were asked for: the loads', or those a charger was set to."""
+        asked = self.method.size(str(self.run.conditions.get("size", ""))).asks_w
+        return self.run.target_w if self.method.flow is Flow.OUT or asked else None
 
     @property
     def delivered_wh(self) -> float:
@@ -351,22 +392,36 @@ class LiveRun(QObject):
             self._look_for_cutoff()
 
     def _look_for_cutoff(self) -> None:
-        volts = self.samples.column(Quantity.VOLTS)
-        state = watch_cutoff(
-            self.samples.time_s,
-            self.samples.column(Quantity.POWER),
-            volts if np.isfinite(volts).any() else None,
-            dark_v=DARK_PORT_VOLTS if self.run.method == "capacity_dc" else DARK_VOLTS,
-        )
+        state = self._end_seen()
         if state.ended and state.since_s is not None:
-            self.yard.put(Mark(run_id=self.run_id, time_s=state.since_s, word=CUTOFF_WORD))
-            suspicion = floor_suspected(self._soc_at_end(), self._noted_floor())
+            word = CUTOFF_WORD if self.method.flow is Flow.OUT else CHARGED_WORD
+            self.yard.put(Mark(run_id=self.run_id, time_s=state.since_s, word=word))
+            suspicion = ""
+            if self.method.flow is Flow.OUT:
+                suspicion = floor_suspected(self._soc_at_end(), self._noted_floor())
             self.stop(f"{state.reason}; {suspicion}" if suspicion else state.reason)
             return
         on_s = self._load_on_s() if self.hold_s is not None else None
         if on_s is not None and self.hold_s and self.samples.time_s[-1] >= on_s + self.hold_s:
             self.mark(HELD_WORD)
-            self.stop(f"held for {self.hold_s / 60:g} min")
+            self.stop(f"held for {format_span(self.hold_s)}")
+
+    def _end_seen(self) -> CutoffState:
+        """Whether the samples show the run's end, by the way its energy goes."""
+        power = self.samples.column(Quantity.POWER)
+        if self.method.flow is Flow.IN:
+            soc = [r for r in self.yard.readings(self.run_id) if r.kind == ReadingKind.SOC.value]
+            full = bool(soc) and soc[-1].value >= self.run.soc_to
+            return watch_charged(self.samples.time_s, power, full_shown=full)
+        if self.method.flow is Flow.IDLE:
+            return CutoffState(ended=False, since_s=None, reason="")
+        volts = self.samples.column(Quantity.VOLTS)
+        return watch_cutoff(
+            self.samples.time_s,
+            power,
+            volts if np.isfinite(volts).any() else None,
+            dark_v=DARK_PORT_VOLTS if self.run.method == "capacity_dc" else DARK_VOLTS,
+        )
 
     def _soc_at_end(self) -> float | None:
         """What the display says at the end, by the readings typed so far."""

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from yardtoll.bench.simulated.charging import ChargerModel, Charging
 from yardtoll.core.energy import SECONDS_PER_HOUR
 from yardtoll.core.trace import FloatArray
 
@@ -96,12 +97,19 @@ class MeterModel:
 
 @dataclass(frozen=True, kw_only=True)
 class BenchModel:
-    """Everything needed to play the same bench again."""
+    """Everything needed to play the same bench again.
+
+    Attributes:
+        charger: where the station is charged rather than discharged; the meter sits at the wall.
+        start_share: share of the store at the start.
+    """
 
     seed: int
     station: StationModel
     load: LoadModel
     meter: MeterModel = field(default_factory=MeterModel)
+    charger: ChargerModel | None = None
+    start_share: float = 1.0
     interval_s: float = 1.0
 
 
@@ -109,7 +117,8 @@ class BenchModel:
 class Simulation:
     """The state of one simulated bench, moved on by :meth:`advance`.
 
-    ``delivered_wh`` is the truth at the outlet, ``counter_wh`` what the meter has counted.
+    ``delivered_wh`` is the truth at the meter's place – the outlet, or the wall while charging –,
+    ``counter_wh`` what the meter has counted.
     """
 
     model: BenchModel
@@ -123,6 +132,13 @@ class Simulation:
 
     def __post_init__(self) -> None:
         self._random = np.random.default_rng(self.model.seed)
+        store = self.model.station.store_wh
+        self.used_wh = (1 - self.model.start_share) * store
+        self._charging = (
+            Charging(model=self.model.charger, store_wh=store, stored_wh=store - self.used_wh)
+            if self.model.charger is not None
+            else None
+        )
 
     @property
     def left_wh(self) -> float:
@@ -134,8 +150,14 @@ class Simulation:
         step_s = self.model.interval_s
         count = int((until_s - self.time_s) / step_s + 1e-9)
         time_s: FloatArray = self.time_s + step_s * np.arange(1, count + 1, dtype=np.float64)
-        power, volts = self._outlet(time_s)
-        self._drain(time_s, power, volts)
+        if self._charging is not None:
+            power = self._charging.advance(time_s, step_s)
+            volts = np.full(count, self.model.station.nominal_v)
+            self.used_wh = self.model.station.store_wh - self._charging.stored_wh
+            self.delivered_wh += float(np.sum(power)) * step_s / SECONDS_PER_HOUR
+        else:
+            power, volts = self._outlet(time_s)
+            self._drain(time_s, power, volts)
         if count:
             self.time_s = float(time_s[-1])
         return self._measure(time_s, power, volts)

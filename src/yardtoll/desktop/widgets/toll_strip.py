@@ -24,6 +24,8 @@ _CAP = (18, 8)
 _TOLL_ROOM = 84
 _TOP_ROOM = 22
 _LEAST_TOLL_PX = 3.0
+_WIDE_STAGE = 230
+_NOTHING_WH = 0.5
 
 
 class TollStrip(QWidget):
@@ -54,7 +56,7 @@ class TollStrip(QWidget):
         self._expanded_wh = expanded_wh
         self._chosen = 0
         if ledger:
-            parts = [f"rated {ledger.rated_wh:.0f} Wh"]
+            parts = [f"{ledger.start_title.lower()} {ledger.start_wh:.0f} Wh"]
             parts += [f"{toll.title} {toll.energy_wh:.0f} Wh" for toll in ledger.tolls]
             parts.append(f"delivered {ledger.delivered_wh:.0f} Wh")
             self.setAccessibleDescription(", ".join(parts))
@@ -75,7 +77,7 @@ class TollStrip(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ledger = self._ledger
         base = self.height() - _TOLL_ROOM
-        most = max(ledger.rated_wh, ledger.delivered_wh)
+        most = max(energy for _, energy, _ in self._stages(ledger))
         scale = (base - _TOP_ROOM) / most
         stages = self._stages(ledger)
         width = self.width() / len(stages)
@@ -93,11 +95,11 @@ class TollStrip(QWidget):
 
     def _stages(self, ledger: Ledger) -> list[tuple[Kind, float, str]]:
         """What flows between the gates: (kind, Wh, title)."""
-        stages = [(Kind.STORED, ledger.rated_wh, "Rated")]
-        left = ledger.rated_wh
+        stages = [(ledger.start_kind, ledger.start_wh, ledger.start_title)]
+        left = ledger.start_wh
         for toll in ledger.tolls[:-1]:
             left -= toll.energy_wh
-            stages.append((Kind.STORED, left, "In the window"))
+            stages.append((toll.leaves_kind, left, toll.leaves))
         return [*stages, (Kind.DELIVERED, ledger.delivered_wh, "Delivered")]
 
     def _fill(self, painter: QPainter, ground: QRectF, kind: Kind) -> None:
@@ -123,7 +125,7 @@ class TollStrip(QWidget):
         painter.drawRect(block)
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(16, SEMIBOLD))
-        sign = "−" if toll.energy_wh >= 0 else "+"
+        sign = "" if abs(toll.energy_wh) < _NOTHING_WH else "−" if toll.energy_wh > 0 else "+"
         words = QRectF(x - 150, block.bottom() + 3, 300, 22)
         centre = int(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
         painter.drawText(words, centre, f"{sign}{abs(toll.energy_wh):.0f} Wh")
@@ -147,7 +149,8 @@ class TollStrip(QWidget):
         room = at.width() - 40
         painter.setFont(font(16, MEDIUM))
         painter.drawText(QRectF(left, top, room, 22), title)
-        painter.setFont(font(32, SEMIBOLD))
+        wide = at.width() > _WIDE_STAGE
+        painter.setFont(font(32 if wide else 21, SEMIBOLD))
         painter.drawText(QRectF(left, top + 20, room, 42), f"{energy:.0f} Wh")
         painter.setFont(font(14, REGULAR))
         share = f"{100 * energy / self._ledger.rated_wh:.1f} % of rated"
@@ -156,10 +159,11 @@ class TollStrip(QWidget):
             share = f"± {plus_minus} Wh · {share}"
         elif title == "Rated":
             share = "the maker's figure"
-        painter.drawText(QRectF(left, top + 62, room, 22), share)
+        below = top + (62 if wide else 48)
+        painter.drawText(QRectF(left, below, room, 22), share)
         if last and self._ledger.own_draw_wh:
             own = f"{self._ledger.own_draw_wh:.1f} Wh of it fed the meter"
-            painter.drawText(QRectF(left, top + 82, room, 22), own)
+            painter.drawText(QRectF(left, below + 20, room, 22), own)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._ring = False

@@ -1,69 +1,104 @@
 """What the Ledger view says of one run."""
 
-from dataclasses import dataclass
-
 from yardtoll.core.figures import decimals_for, format_clock, format_with_uncertainty
-from yardtoll.core.ledger import Ledger, discharge_ledger
+from yardtoll.core.ledger import Kind, discharge_ledger
+from yardtoll.core.methods import METHODS
+from yardtoll.core.repeats import RepeatFigures
 from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.together import Together, is_whole, ledger_of, repeats_of, together
+from yardtoll.desktop.views.ledger.other_pages import idle_page, recharge_page
+from yardtoll.desktop.views.ledger.page import LedgerPage
+from yardtoll.desktop.views.ledger.words import discharge_words
 from yardtoll.desktop.when import local_date
 from yardtoll.store.records import RunState
-
-
-@dataclass(frozen=True, kw_only=True)
-class LedgerPage:
-    """One run's ledger in words and figures."""
-
-    headline: str
-    subtitle: str
-    ledger: Ledger | None
-    expanded_wh: float | None
-    figures: tuple[tuple[str, str], ...]
-    budget: tuple[tuple[str, str], ...]
-    notices: tuple[str, ...]
 
 
 def run_caption(analysis: RunAnalysis) -> str:
     """A run in a list: number, load, what it came to."""
     run, result = analysis.run, analysis.result
-    came_to = "nothing to tell" if result is None else f"{result.delivered_wh:.0f} Wh"
-    if result is not None and result.mean_w is not None:
-        came_to += f" at {result.mean_w:.0f} W"
+    came_to = "nothing to tell"
+    if result is not None:
+        came_to = f"{result.delivered_wh:.0f} Wh"
+        if result.mean_w is not None:
+            came_to += f" at {result.mean_w:.0f} W"
+    elif analysis.recharge is not None:
+        came_to = f"{analysis.recharge.drawn_wh:.0f} Wh drawn"
+    elif analysis.idle is not None:
+        came_to = f"{analysis.idle.idle_w:.1f} W idle"
     void = " (void)" if run.state == RunState.VOID.value else ""
     return f"Run {run.number} · {came_to}{void}"
 
 
-def ledger_page(analysis: RunAnalysis) -> LedgerPage:
-    """The page for one analysed run."""
-    run, result = analysis.run, analysis.result
+def ledger_page(analysis: RunAnalysis, found: Together | None = None) -> LedgerPage:
+    """The page for one analysed run, with what the station's other runs say of it."""
+    found = found or together([analysis])
+    if analysis.result is not None:
+        return _discharge_page(analysis, found)
+    if analysis.recharge is not None:
+        return recharge_page(analysis, found, _subtitle(analysis), budget_rows(analysis))
+    if analysis.idle is not None:
+        return idle_page(analysis, _subtitle(analysis))
+    return LedgerPage(
+        headline="Nothing can be told from this run",
+        subtitle=_subtitle(analysis),
+        ledger=None,
+        expanded_wh=None,
+        figures=(),
+        budget=(),
+        notices=(analysis.problem,),
+    )
+
+
+def _subtitle(analysis: RunAnalysis) -> str:
+    run = analysis.run
     window = f"{run.soc_from:g} → {run.soc_to:g} %"
     meter = (
         f"{analysis.meter.name} {analysis.meter.accuracy}" if analysis.meter else "no meter stated"
     )
     source = run.conditions.get("file") or run.conditions.get("load") or ""
-    parts = [f"Run {run.number}", local_date(run.started_at), str(source), window, meter]
+    title = f"Run {run.number}, {METHODS[run.method].title}"
+    parts = [title, local_date(run.started_at), str(source), window, meter]
     subtitle = " · ".join(part for part in parts if part)
     if run.state == RunState.VOID.value:
         subtitle += f" · void: {run.void_reason}"
-    if result is None:
-        return LedgerPage(
-            headline="Nothing can be told from this run",
-            subtitle=subtitle,
-            ledger=None,
-            expanded_wh=None,
-            figures=(),
-            budget=(),
-            notices=(analysis.problem,),
-        )
-    per_hundred = 100 * result.usable_ratio
-    expanded = analysis.budget.expanded_wh if analysis.budget else None
+    return subtitle
+
+
+def _discharge_page(analysis: RunAnalysis, found: Together) -> LedgerPage:
+    result = analysis.result
+    assert result is not None
+    ledger = ledger_of(analysis, found) or discharge_ledger(result)
+    from_wall = ledger.start_kind is Kind.WALL
+    share = 100 * result.delivered_wh / ledger.start_wh if from_wall else 100 * result.usable_ratio
+    source = "Wh from the wall" if from_wall else "rated Wh"
+    repeats = repeats_of(analysis, found)
+    notices = [notice.message for notice in result.notices]
+    if found.split is not None and is_whole(analysis) and len(found.points) > 1:
+        notices += [notice.message for notice in found.split.notices]
+    if repeats is not None and repeats.off:
+        numbers = ", ".join(str(number) for number in repeats.off)
+        notices.append(f"Run {numbers} lies further from its repeats than its uncertainty allows.")
     return LedgerPage(
-        headline=f"Of every 100 rated Wh, {per_hundred:.0f} reach the load",
-        subtitle=subtitle,
-        ledger=discharge_ledger(result),
-        expanded_wh=expanded,
-        figures=_figures(analysis),
-        budget=_budget(analysis),
-        notices=tuple(notice.message for notice in result.notices),
+        headline=f"Of every 100 {source}, {share:.0f} reach the load",
+        subtitle=_subtitle(analysis),
+        ledger=ledger,
+        expanded_wh=analysis.budget.expanded_wh if analysis.budget else None,
+        figures=(*_figures(analysis), *_repeat_rows(repeats)),
+        budget=budget_rows(analysis),
+        notices=tuple(notices),
+        words=tuple(discharge_words(analysis, found)),
+    )
+
+
+def _repeat_rows(repeats: RepeatFigures | None) -> tuple[tuple[str, str], ...]:
+    if repeats is None:
+        return ()
+    return (
+        (
+            f"{repeats.count} runs at this load",
+            f"mean {repeats.mean_wh:.1f} Wh, s {repeats.stdev_wh:.1f}, "
+            f"spread {repeats.spread_wh:.1f}",
+        ),
     )
 
 
@@ -97,7 +132,7 @@ def _figures(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
     return tuple(rows)
 
 
-def _budget(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
+def budget_rows(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
     """Where the ± comes from, largest first; U = 2u."""
     budget = analysis.budget
     if budget is None:

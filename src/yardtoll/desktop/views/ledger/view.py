@@ -8,9 +8,12 @@ from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.learned_watts import LearnedWatts, learned_from
 from yardtoll.desktop.theme.tokens import MARGIN
-from yardtoll.desktop.views.ledger.model import LedgerPage, ledger_page, run_caption
+from yardtoll.desktop.together import Together, together
+from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
+from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, refill
+from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.workbench import Workbench
@@ -36,6 +39,7 @@ class LedgerView(StopView):
         super().__init__(bench, parent)
         self._run_id: int | None = None
         self._page: LedgerPage | None = None
+        self._has_points = False
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(6)
@@ -60,6 +64,8 @@ class LedgerView(StopView):
         layout.addWidget(self._evidence)
         self._notices = label("", "warning", wrap=True)
         layout.addWidget(self._notices)
+        self._words = label("", "quiet", wrap=True)
+        layout.addWidget(self._words)
         layout.addWidget(self._make_lesson())
         layout.addSpacing(4)
         layout.addLayout(self._make_foot(), 4)
@@ -74,7 +80,7 @@ class LedgerView(StopView):
         row = QHBoxLayout(self._lesson)
         row.setContentsMargins(0, 0, 0, 0)
         self._lesson_words = label("", "quiet")
-        self._teach = button("", self._keep_watts)
+        self._teach = button("Keep the watts", self._keep_watts)
         row.addWidget(self._lesson_words)
         row.addWidget(self._teach)
         row.addStretch(1)
@@ -101,11 +107,21 @@ class LedgerView(StopView):
         foot.setSpacing(30)
         left = QVBoxLayout()
         left.setSpacing(4)
-        self._chart_title = label("Power over the run, W", "heading")
-        left.addWidget(self._chart_title)
+        titles = QHBoxLayout()
+        titles.setSpacing(18)
+        self._power_title = button("Power over the run, W", self._show_power, "tab")
+        self._curve_title = button("Delivered against load", self._show_curve, "tab")
+        for made in (self._power_title, self._curve_title):
+            made.setCheckable(True)
+            titles.addWidget(made)
+        titles.addStretch(1)
+        left.addLayout(titles)
         self._chart = PowerChart("Power over the run")
+        self._curve = LoadCurve()
         left.addWidget(self._chart)
+        left.addWidget(self._curve)
         left.addStretch(1)
+        self._curve_wanted = False
         foot.addLayout(left, 5)
         self._figures_grid = QGridLayout()
         self._figures_grid.setVerticalSpacing(2)
@@ -139,6 +155,25 @@ class LedgerView(StopView):
         layout.addStretch(1)
         return page
 
+    def _show_power(self) -> None:
+        self._curve_wanted = False
+        self._show_chart()
+
+    def _show_curve(self) -> None:
+        self._curve_wanted = True
+        self._show_chart()
+
+    def _show_chart(self) -> None:
+        """One of the two charts; without runs to tell of there is only the power."""
+        some = self._page is not None
+        curve = self._curve_wanted and self._has_points
+        self._curve_title.setVisible(some and self._has_points)
+        self._power_title.setVisible(some)
+        self._chart.setVisible(some and not curve)
+        self._curve.setVisible(some and curve)
+        self._power_title.setChecked(not curve)
+        self._curve_title.setChecked(curve)
+
     def show_run(self, run_id: int) -> None:
         """Show a certain run, of whichever station."""
         run = self.bench.session.yard.get(Run, run_id)
@@ -168,10 +203,13 @@ class LedgerView(StopView):
         self._runs.setCurrentIndex(self._runs.findData(self._run_id))
         analysis = found.get(self._run_id)
         if analysis is not None:
-            self._show(analysis)
+            self._show(analysis, together(list(found.values())))
 
-    def _show(self, analysis: RunAnalysis) -> None:
-        page = ledger_page(analysis)
+    def _show(self, analysis: RunAnalysis, runs: Together) -> None:
+        page = ledger_page(analysis, runs)
+        self._has_points = bool(runs.points)
+        station = analysis.station
+        self._curve.show_runs(runs.points, runs.split, station.rated_wh, station.rated_w)
         changed = self._page is None or self._page.ledger != page.ledger
         self._page = page
         self._headline.setText(page.headline)
@@ -183,7 +221,11 @@ class LedgerView(StopView):
         self._strip.setVisible(page.ledger is not None)
         self._evidence.setVisible(page.ledger is not None)
         self._notices.setVisible(bool(page.notices))
-        self._notices.setText("\n".join(page.notices))
+        self._notices.setText("\n".join(f"{n[:1].upper()}{n[1:]}" for n in page.notices))
+        self._words.setVisible(bool(page.words))
+        self._words.setText(" ".join(page.words))
+        self._fit_charts()
+        self._show_chart()
         self._show_lesson(analysis)
         _fill(self._figures_grid, page.figures)
         _fill(self._budget_grid, page.budget)
@@ -209,8 +251,6 @@ class LedgerView(StopView):
         for widget in (
             self._strip,
             self._evidence,
-            self._chart,
-            self._chart_title,
             self._runs,
             self._edit,
             self._void,
@@ -220,13 +260,22 @@ class LedgerView(StopView):
         if empty:
             self._page = None
             self._notices.setVisible(False)
+            self._words.setVisible(False)
+            self._show_chart()
             self._lesson.setVisible(False)
             _fill(self._figures_grid, ())
             _fill(self._budget_grid, ())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._chart.setFixedHeight(max(_CHART_H[0], min(_CHART_H[1], self.height() // 4)))
+        self._fit_charts()
+
+    def _fit_charts(self) -> None:
+        """A quarter of the height below a toll strip, half of it where there is none."""
+        alone = self._page is not None and self._page.ledger is None
+        share, most = (0.55, 2 * _CHART_H[1]) if alone else (0.25, _CHART_H[1])
+        for chart in (self._chart, self._curve):
+            chart.setFixedHeight(max(_CHART_H[0], min(most, int(self.height() * share))))
 
     def _chosen(self) -> None:
         self._run_id = self._runs.currentData()

@@ -89,7 +89,6 @@ class PlanPage:
     expected: ExpectedRun | None
     facts: tuple[str, ...]
     gates: tuple[Gate, ...]
-    recorded_here: bool
     reason: str = ""
 
     @property
@@ -105,7 +104,7 @@ class PlanPage:
     @property
     def can_start(self) -> bool:
         """Whether the run may start."""
-        if self.expected is None or not self.recorded_here:
+        if self.expected is None:
             return False
         return not self.stopped or (self.can_override and bool(self.reason.strip()))
 
@@ -188,7 +187,6 @@ def plan_page(choices: Choices, around: Surroundings, now: datetime) -> PlanPage
         expected=expected,
         facts=tuple(_facts(choices, around, expected, now)),
         gates=found,
-        recorded_here=choices.method.flow is Flow.OUT,
         reason=choices.reason,
     )
 
@@ -221,7 +219,7 @@ def run_plan(choices: Choices, around: Surroundings, page: PlanPage) -> RunPlan:
         method=choices.method.key,
         size=choices.size.key,
         parts=choices.mix.parts if choices.mix else (),
-        target_w=page.expected.power_w,
+        target_w=page.expected.power_w if choices.method.flow is not Flow.IDLE else None,
         soc=choices.soc,
         cold_share=warmth[0],
         warm_up_s=warmth[1],
@@ -295,7 +293,7 @@ def _troubles(choices: Choices, around: Surroundings) -> list[str]:
         found.append("Add the station that is to be tested.")
     if choices.meter is None:
         found.append("Add a meter: it sits between the outlet and the load.")
-    elif not choices.meter.address and choices.method.flow is Flow.OUT:
+    elif not choices.meter.address:
         found.append(f"{choices.meter.name} has no address: import its log afterwards instead.")
     if choices.method.flow is Flow.OUT and not around.loads and choices.size.key != "real":
         found.append("Add a load: a heater's settings, a lamp, anything with known W.")

@@ -247,8 +247,7 @@ class PlanView(StopView):
             self._verdict.setText("Go: every gate is open")
         else:
             self._verdict.setText(f"No-go: {left} gate{'s' if left > 1 else ''} not open yet")
-        self.reason.setVisible(page.can_override and page.recorded_here)
-        self.start_button.setVisible(page.recorded_here)
+        self.reason.setVisible(page.can_override)
         self.start_button.setEnabled(page.can_start)
         self.start_button.setText("Start all the same" if page.can_override else "Start the run")
         self.drop_button.setVisible(self._planned is not None)

@@ -1,0 +1,74 @@
+"""The simulated station while it is charged: ramp-in, full power, taper, pauses for heat."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardtoll.core.energy import SECONDS_PER_HOUR
+from yardtoll.core.trace import FloatArray
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChargerModel:
+    """A charger's truth.
+
+    Attributes:
+        full_w: drawn at the wall at full power.
+        efficiency: stored ÷ drawn.
+        ramp_s: from first draw to full power; 0 for none.
+        taper_from: share of the store from which the power falls in a straight line …
+        top_off_w: … to this, drawn until full; then ``standby_w``.
+        hot_at: share of the store at which it pauses for heat, 0 for never; ``hot_s`` long.
+        on_s: bench time at which it is plugged in.
+    """
+
+    full_w: float
+    efficiency: float = 0.9
+    ramp_s: float = 120.0
+    taper_from: float = 0.82
+    top_off_w: float = 40.0
+    standby_w: float = 1.2
+    hot_at: float = 0.0
+    hot_s: float = 0.0
+    on_s: float = 8.0
+
+    def power_w(self, share: float, since_on_s: float) -> float:
+        """W at the wall at a share of the store, so long after plugging in."""
+        if share >= 1.0:
+            return self.standby_w
+        ramped = min(since_on_s / self.ramp_s, 1.0) if self.ramp_s else 1.0
+        fallen = max(share - self.taper_from, 0.0) / (1 - self.taper_from)
+        return max(self.full_w * ramped * (1 - fallen), self.top_off_w * max(ramped, 0.2))
+
+
+@dataclass
+class Charging:
+    """The state of a charge in progress."""
+
+    model: ChargerModel
+    store_wh: float
+    stored_wh: float
+    paused_until_s: float = 0.0
+    has_paused: bool = False
+
+    def advance(self, time_s: FloatArray, step_s: float) -> FloatArray:
+        """(n,) W at the wall for (n,) s of bench time; what is stored grows with it."""
+        found = np.zeros(time_s.size)
+        hours = step_s / SECONDS_PER_HOUR
+        for i, now in enumerate(time_s):
+            found[i] = self._drawn_w(float(now))
+            if found[i] > self.model.standby_w:
+                gained = found[i] * self.model.efficiency * hours
+                self.stored_wh = min(self.stored_wh + gained, self.store_wh)
+        return found
+
+    def _drawn_w(self, now_s: float) -> float:
+        model = self.model
+        if now_s < model.on_s:
+            return 0.0
+        share = self.stored_wh / self.store_wh
+        if model.hot_s and not self.has_paused and share >= model.hot_at:
+            self.has_paused, self.paused_until_s = True, now_s + model.hot_s
+        if now_s < self.paused_until_s:
+            return model.standby_w + 3.0
+        return model.power_w(share, now_s - model.on_s)

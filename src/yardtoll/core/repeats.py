@@ -1,0 +1,71 @@
+"""Runs of one method at one load: mean, standard deviation, spread, and one that lies off."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardtoll.core.uncertainty import COVERAGE_FACTOR
+
+SAME_LOAD_SHARE = 0.03
+"""Runs whose mean W lie closer than this are at one load; others are never averaged."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Repeat:
+    """One run's result in Wh.
+
+    Attributes:
+        own_u_wh: standard uncertainty without what all runs of one meter share.
+    """
+
+    number: int
+    energy_wh: float
+    mean_w: float
+    own_u_wh: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class RepeatFigures:
+    """Two or more repeats.
+
+    Attributes:
+        stdev_wh: sample standard deviation (n − 1).
+        spread_wh: highest less lowest.
+        off: numbers of runs further from the others' mean than the combined uncertainty.
+    """
+
+    count: int
+    mean_wh: float
+    stdev_wh: float
+    spread_wh: float
+    off: tuple[int, ...]
+
+
+def alike(runs: Sequence[Repeat], load_w: float) -> list[Repeat]:
+    """Those at about a load."""
+    return [run for run in runs if abs(run.mean_w / load_w - 1) <= SAME_LOAD_SHARE]
+
+
+def repeat_figures(runs: Sequence[Repeat]) -> RepeatFigures | None:
+    """The figures of runs at one load; None for fewer than two."""
+    if len(runs) < 2:
+        return None
+    energies = np.array([run.energy_wh for run in runs])
+    return RepeatFigures(
+        count=len(runs),
+        mean_wh=float(energies.mean()),
+        stdev_wh=float(energies.std(ddof=1)),
+        spread_wh=float(np.ptp(energies)),
+        off=tuple(run.number for i, run in enumerate(runs) if _is_off(runs, i)),
+    )
+
+
+def _is_off(runs: Sequence[Repeat], index: int) -> bool:
+    """Whether a run lies further from the mean of the others than U of the difference (k = 2)."""
+    others = [run for i, run in enumerate(runs) if i != index]
+    mean = sum(run.energy_wh for run in others) / len(others)
+    u_mean = math.hypot(*(run.own_u_wh for run in others)) / len(others)
+    combined = COVERAGE_FACTOR * math.hypot(runs[index].own_u_wh, u_mean)
+    return abs(runs[index].energy_wh - mean) > combined

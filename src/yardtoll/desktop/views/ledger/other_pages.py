@@ -1,0 +1,114 @@
+"""The Ledger view of a recharge and of an idle test."""
+
+from yardtoll.core.figures import format_clock, format_span, format_with_uncertainty
+from yardtoll.core.recharge import RechargeResult, ToSoc
+from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.together import Together, cycle_of, ledger_of
+from yardtoll.desktop.views.ledger.page import LedgerPage
+
+_TOLD_SOC = 80.0
+
+
+def recharge_page(
+    analysis: RunAnalysis,
+    found: Together,
+    subtitle: str,
+    budget: tuple[tuple[str, str], ...],
+) -> LedgerPage:
+    """What was drawn, when 80 and 100 % were reached, and the cycle it closes."""
+    result = analysis.recharge
+    assert result is not None
+    expanded = analysis.budget.expanded_wh if analysis.budget else 0.0
+    discharge, _ = cycle_of(analysis, found)
+    u_of_delivered = discharge.budget.expanded_wh if discharge and discharge.budget else None
+    return LedgerPage(
+        headline=_headline(result),
+        subtitle=subtitle,
+        ledger=ledger_of(analysis, found),
+        expanded_wh=u_of_delivered,
+        figures=(
+            ("Drawn", f"{format_with_uncertainty(result.drawn_wh, expanded)} Wh"),
+            *_times(result),
+            *_efficiencies(result, discharge, found),
+        ),
+        budget=budget,
+        notices=tuple(notice.message for notice in result.notices),
+        words=(_phases(result),) if result.phases else (),
+    )
+
+
+def idle_page(analysis: RunAnalysis, subtitle: str) -> LedgerPage:
+    """What the station used up by itself."""
+    idle = analysis.idle
+    assert idle is not None
+    figures = [
+        ("Idle draw", f"{format_with_uncertainty(idle.idle_w, idle.idle_w_expanded)} W"),
+        ("Self-discharge", f"{idle.percent_per_hour:.2f} %/h"),
+    ]
+    if idle.hours_to_empty is not None:
+        figures.append(("Full to empty", f"{idle.hours_to_empty / 24:.1f} days"))
+    return LedgerPage(
+        headline=f"{idle.idle_w:.1f} W are gone with nothing plugged in",
+        subtitle=subtitle,
+        ledger=None,
+        expanded_wh=None,
+        figures=tuple(figures),
+        budget=(("The display's steps, ± ½ point at either end", f"{idle.idle_w_expanded:.1f} W"),),
+        notices=(),
+        words=("Idle draw comes from two display readings: twice the time halves its ±.",),
+    )
+
+
+def _headline(result: RechargeResult) -> str:
+    took = f" in {format_span(result.duration_s)}" if result.duration_s else ""
+    to_80 = _at(result, _TOLD_SOC)
+    told = f", {_TOLD_SOC:g} % after {format_span(to_80.s)}" if to_80 is not None else ""
+    return f"{result.drawn_wh:.0f} Wh drawn{took}{told}"
+
+
+def _at(result: RechargeResult, soc: float) -> ToSoc | None:
+    return next((at for at in result.to_soc if at.soc == soc), None)
+
+
+def _times(result: RechargeResult) -> list[tuple[str, str]]:
+    rows = []
+    if result.duration_s is not None:
+        rows.append(("Duration", format_clock(result.duration_s)))
+    if result.mean_w is not None and result.peak_w is not None:
+        rows.append(("Mean power", f"{result.mean_w:.1f} W"))
+        rows.append(("Highest", f"{result.peak_w:.1f} W"))
+    for soc in (_TOLD_SOC, 100.0):
+        at = _at(result, soc)
+        if at is not None:
+            within = f" ± {at.plus_minus_s / 60:.1f} min" if at.plus_minus_s is not None else ""
+            rows.append((f"To {soc:g} %", f"{format_clock(at.s)}{within}"))
+    return rows
+
+
+def _efficiencies(
+    result: RechargeResult, discharge: RunAnalysis | None, found: Together
+) -> list[tuple[str, str]]:
+    """Round trip and charge efficiency, each named for what it is."""
+    rows = []
+    if discharge is not None and discharge.result is not None:
+        ratio = discharge.result.delivered_wh / result.drawn_wh
+        number = discharge.run.number
+        rows.append((f"Round trip, run {number} delivered ÷ drawn", f"{100 * ratio:.1f} %"))
+    if found.has_split and found.split is not None and found.split.e0_wh.value:
+        window = (result.soc[1] - result.soc[0]) / 100
+        ratio = found.split.e0_wh.value * window / result.drawn_wh
+        rows.append(("Charge efficiency, fitted store ÷ drawn", f"{100 * ratio:.1f} %"))
+    elif result.charge_efficiency is not None:
+        share = 100 * result.charge_efficiency
+        rows.append(("Charge efficiency, rated ÷ drawn", f"{share:.1f} %"))
+    return rows
+
+
+def _phases(result: RechargeResult) -> str:
+    """The phases in one line."""
+    parts = [
+        f"{phase.name.words} {format_span(phase.end_s - phase.start_s)} at {phase.mean_w:.0f} W"
+        for phase in result.phases
+    ]
+    text = ", then ".join(parts)
+    return f"{text[0].upper()}{text[1:]}."

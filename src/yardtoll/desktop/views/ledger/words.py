@@ -1,0 +1,98 @@
+"""What a discharge's readings and its sisters say, in sentences."""
+
+from collections.abc import Iterator
+
+from yardtoll.core.display_audit import DisplayAudit
+from yardtoll.core.figures import format_span
+from yardtoll.core.losses import LossSplit, Term
+from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.together import Together
+
+_SOC_APART = 2.0
+_AC_DC_APART = 0.02
+
+
+def discharge_words(analysis: RunAnalysis, found: Together) -> Iterator[str]:
+    """The loss split, the display held against the meter, DC beside AC."""
+    if analysis.run.method == "capacity_dc":
+        yield from _dc_beside_ac(analysis, found)
+    elif found.has_split and found.split is not None:
+        yield split_words(found.split, len(found.points))
+        if found.idle_too_coarse:
+            yield (
+                "The idle test's ± is too wide to set the store's scale, so store and overhead are "
+                "as seen at the outlet; a longer idle test would."
+            )
+    if analysis.audit is not None:
+        yield from audit_words(analysis.audit)
+
+
+def split_words(split: LossSplit, runs: int) -> str:
+    """The fitted terms with their ±."""
+    store, overhead = _term(split.e0_wh, "Wh", 0), _term(split.p0_w, "W", 1)
+    said = f"From {runs} runs: usable store {store}, overhead {overhead}"
+    if split.euro_efficiency is not None and split.cec_efficiency is not None:
+        euro, cec = 100 * split.euro_efficiency, 100 * split.cec_efficiency
+        said += f"; conversion over load {euro:.1f} % (Euro weights), {cec:.1f} % (CEC weights)"
+    return f"{said}."
+
+
+def _term(term: Term, unit: str, decimals: int) -> str:
+    if term.value is None:
+        return "unknown"
+    within = f" ± {2 * term.u:.{decimals}f}" if term.u is not None else " (exact fit, no ±)"
+    if term.u is None:
+        return f"{term.value:.{decimals}f} {unit}{within}"
+    return f"{term.value:.{decimals}f}{within} {unit}"
+
+
+def audit_words(audit: DisplayAudit) -> Iterator[str]:
+    """Where the display was off."""
+    if audit.gain is not None and audit.offset_w is not None:
+        gain = 100 * (audit.gain - 1)
+        yield f"The display's W: gain {gain:+.1f} %, offset {audit.offset_w:+.1f} W to the meter."
+    elif audit.offset_w is not None:
+        yield f"The display's W: {audit.offset_w:+.1f} W to the meter on the mean."
+    if audit.soc:
+        worst = max(audit.soc, key=lambda r: abs(r.shown - r.left))
+        off = worst.shown - worst.left
+        if abs(off) > _SOC_APART:
+            yield (
+                f"At {worst.shown:g} % shown, {worst.left:.0f} % of the energy was left: the "
+                f"display is up to {abs(off):.0f} points {'high' if off > 0 else 'low'}."
+            )
+        else:
+            yield "The display's % stays within 2 points of the energy left."
+    if audit.time_left:
+        worst_time = max(audit.time_left, key=lambda r: abs(r.share))
+        yield (
+            f"Its time left was off by up to {100 * worst_time.share:+.1f} % "
+            f"({format_span(worst_time.shown_s)} shown, {format_span(worst_time.true_s)} true)."
+        )
+    if audit.reserve_wh is not None and audit.reserve_s is not None:
+        yield (
+            f"After it first said 0 %, {audit.reserve_wh:.0f} Wh more came in "
+            f"{format_span(audit.reserve_s)}: a hidden reserve."
+        )
+
+
+def _dc_beside_ac(analysis: RunAnalysis, found: Together) -> Iterator[str]:
+    """DC delivering more, or less, than AC, and why that can be."""
+    if analysis.result is None or not found.points:
+        return
+    dc = analysis.result
+    nearest = min(found.points, key=lambda p: abs(p.mean_w - (dc.mean_w or 0.0)))
+    apart = dc.delivered_wh / nearest.delivered_wh - 1
+    if abs(apart) <= _AC_DC_APART:
+        yield f"DC delivers as much as AC in run {nearest.number}."
+        return
+    why = (
+        "the DC port has a converter of its own and spares the inverter's overhead"
+        if apart > 0
+        else "its converter, or its cut-off, costs more than the inverter does"
+    )
+    side = "more" if apart > 0 else "less"
+    yield (
+        f"DC delivers {abs(apart):.0%} {side} than AC in run {nearest.number} "
+        f"({nearest.delivered_wh:.0f} Wh at {nearest.mean_w:.0f} W): {why}."
+    )

@@ -1,0 +1,174 @@
+"""Recharges and idle tests in the window, and what a station's runs say together."""
+
+from dataclasses import replace
+
+import pytest
+from conftest_helpers import loads_found, open_gates, worked_out
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+
+from yardtoll.core.display_audit import DisplayAudit, TimeLeftError
+from yardtoll.desktop.analyses import analyse_run
+from yardtoll.desktop.stops import LEDGER, PLAN
+from yardtoll.desktop.together import cycle_of, repeats_of, together
+from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
+from yardtoll.desktop.views.ledger.words import audit_words
+from yardtoll.store.records import ReadingKind
+
+
+@pytest.fixture
+def analysed(qtbot, demo):
+    """The analyses of the demo's first station, by run number."""
+    worked_out(qtbot, demo)
+    runs = demo.bench.session.yard.runs(1)
+    return {a.run.number: a for a in demo.bench.analyses.all_of(runs)}
+
+
+def test_the_demo_station_closes_its_cycle(analysed):
+    runs = together(list(analysed.values()))
+    assert [p.number for p in runs.points] == [2, 3, 4]
+    discharge, recharge = cycle_of(analysed[4], runs)
+    assert (discharge.run.number, recharge.run.number) == (4, 5)
+    assert cycle_of(analysed[5], runs)[0].run.number == 4
+    assert cycle_of(analysed[3], runs)[1] is None  # it was not the next thing charged
+    page = ledger_page(analysed[4], runs)
+    assert page.headline == "Of every 100 Wh from the wall, 85 reach the load"
+    assert abs(page.ledger.imbalance_wh) < 1e-9
+    # The station's truth: 17 W overhead, seen at the outlet ÷ 1.052.
+    assert runs.split.p0_w.value == pytest.approx(17 / 1.052, rel=0.1)
+    assert runs.idle_w == pytest.approx(17, abs=2) and runs.idle_too_coarse
+
+
+def test_a_recharges_page_names_its_ratios(analysed):
+    runs = together(list(analysed.values()))
+    page = ledger_page(analysed[5], runs)
+    assert page.headline.startswith("2240 Wh drawn in 2 h 36 min, 80 % after 1 h 1")
+    figures = dict(page.figures)
+    assert figures["Drawn"].startswith("2240 ± 13")
+    assert figures["Round trip, run 4 delivered ÷ drawn"] == "84.7 %"
+    assert "Charge efficiency, fitted store ÷ drawn" in figures
+    assert page.words[0].startswith("Ramp-in ") and "then taper" in page.words[0]
+    assert page.notices == () and run_caption(analysed[5]) == "Run 5 · 2240 Wh drawn"
+    alone = ledger_page(analysed[5])
+    assert alone.ledger is None
+    assert "Charge efficiency, rated ÷ drawn" in dict(alone.figures)
+
+
+def test_an_idle_page(analysed):
+    page = ledger_page(analysed[6])
+    assert page.headline.startswith("1") and "nothing plugged in" in page.headline
+    assert dict(page.figures)["Idle draw"].endswith("W") and page.ledger is None
+
+
+def test_repeats_are_put_together_and_other_loads_are_not(analysed):
+    again = replace(
+        analysed[3],
+        run=replace(analysed[3].run, number=9),
+        result=replace(analysed[3].result, delivered_wh=analysed[3].result.delivered_wh + 30),
+    )
+    runs = together([*analysed.values(), again])
+    figures = repeats_of(analysed[3], runs)
+    assert figures.count == 2 and figures.spread_wh == pytest.approx(30)
+    assert repeats_of(analysed[2], runs) is None
+    page = ledger_page(analysed[3], runs)
+    assert any(name == "2 runs at this load" for name, _ in page.figures)
+    assert any("further from its repeats" in notice for notice in page.notices)
+
+
+def test_dc_beside_ac_is_explained(analysed):
+    result = replace(analysed[3].result, delivered_wh=1950.0)
+    port = replace(analysed[3], run=replace(analysed[3].run, method="capacity_dc"), result=result)
+    runs = together([*analysed.values(), port])
+    (words,) = [w for w in ledger_page(port, runs).words if w.startswith("DC")]
+    assert words.startswith("DC delivers 3% more than AC in run 3")
+    less = replace(port, result=replace(result, delivered_wh=1700.0))
+    assert any("10% less" in w and "cut-off" in w for w in ledger_page(less, runs).words)
+
+
+def test_what_the_audit_says():
+    audit = DisplayAudit(
+        gain=0.98, offset_w=3.0, soc=(),
+        time_left=(TimeLeftError(s=0, shown_s=3240, true_s=3000),),
+        reserve_wh=100.0, reserve_s=900.0,
+    )  # fmt: skip
+    assert list(audit_words(audit)) == [
+        "The display's W: gain -2.0 %, offset +3.0 W to the meter.",
+        "Its time left was off by up to +8.0 % (54 min shown, 50 min true).",
+        "After it first said 0 %, 100 Wh more came in 15 min: a hidden reserve.",
+    ]
+
+
+def test_the_curve_answers_what_it_would_deliver(qtbot, demo):
+    worked_out(qtbot, demo)
+    demo.bench.session.choose_station(1)
+    demo.go_to(LEDGER)
+    view = demo.stack.currentWidget()
+    assert view._chart.isVisibleTo(view) and not view._curve.isVisibleTo(view)
+    view._curve_title.click()
+    assert view._curve.isVisibleTo(view) and not view._chart.isVisibleTo(view)
+    curve = view._curve
+    assert curve.answer.startswith("at 1000 W: 18")
+    QTest.keyClick(curve, Qt.Key.Key_Right)
+    assert curve.answer.startswith("at 1020 W")
+    QTest.mousePress(curve, Qt.MouseButton.LeftButton, pos=QPoint(curve.width() - 16, 60))
+    assert curve.answer.startswith("at 2000 W") and curve.accessibleDescription() == curve.answer
+    demo.bench.session.choose_station(3)
+    assert "Wh" in curve.answer
+    view._power_title.click()
+    assert view._chart.isVisibleTo(view)
+
+
+def start(qtbot, demo, method, size=None):
+    demo.go_to(PLAN)
+    plan = demo.stack.currentWidget()
+    plan.form.methods.setCurrentIndex(plan.form.methods.findData(method))
+    if size:
+        plan.form.sizes.setCurrentIndex(plan.form.sizes.findData(size))
+    loads_found(qtbot, plan)
+    open_gates(plan)
+    plan.start_button.click()
+    qtbot.waitUntil(
+        lambda: demo.bench.live is not None and len(demo.bench.live.samples) > 0, timeout=60_000
+    )
+    return demo.bench.live
+
+
+def test_a_recharge_is_recorded_and_finds_its_own_end(qtbot, demo):
+    demo.bench.session.choose_station(3)
+    demo.settings.simulated_speed = 3600.0
+    live = start(qtbot, demo, "recharge_wall")
+    ended = []
+    demo.bench.run_ended.connect(lambda *told: ended.append(told))
+    shown = demo.stack.currentWidget()._headline.text()
+    assert shown.startswith("Recharge from the wall")
+    qtbot.waitUntil(lambda: bool(ended), timeout=90_000)
+    assert "has taken nothing for" in ended[0][1]
+    yard = demo.bench.session.yard
+    assert "Charged" in [m.word for m in yard.marks(live.run_id)]
+    found = analyse_run(yard, yard.get(type(live.run), live.run_id))
+    assert found.recharge.drawn_wh > 280 and found.budget is not None
+    worked_out(qtbot, demo)
+    demo.open_run(live.run_id)
+    assert "Wh drawn in" in demo.stack.currentWidget()._headline.text()
+
+
+def test_an_idle_test_needs_its_two_readings(qtbot, demo):
+    demo.bench.session.choose_station(3)
+    demo.settings.simulated_speed = 600.0
+    live = start(qtbot, demo, "idle_ac", "5h")
+    view = demo.stack.currentWidget()
+    assert "Read the display now" in view._watch.text()
+    live.read(ReadingKind.SOC, 100)
+    qtbot.waitUntil(lambda: live.elapsed_s() > 4 * 3600, timeout=60_000)
+    assert live.forecast().remaining_s <= 3600
+    live.read(ReadingKind.SOC, live.simulated_display()[0])
+    ended = []
+    demo.bench.run_ended.connect(lambda *told: ended.append(told))
+    qtbot.waitUntil(lambda: bool(ended), timeout=60_000)
+    assert ended[0][1] == "held for 5 h 00 min"
+    yard = demo.bench.session.yard
+    run = yard.get(type(live.run), live.run_id)
+    assert analyse_run(yard, run).idle.idle_w > 0
+    for reading in yard.readings(run.id)[1:]:
+        yard.put(replace(reading, withdrawn=True))
+    assert "at its start and at its end" in analyse_run(yard, run).problem
