@@ -14,10 +14,16 @@ from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.recharge import ChargeWindow, RechargeResult, SocReading, analyse_recharge
 from yardtoll.core.trace import Trace
+from yardtoll.core.typed import TypedReading, typed_discharge, typed_recharge
 from yardtoll.core.uncertainty import Budget, discharge_budget, recharge_budget
 from yardtoll.desktop.jobs import JobHandle, Jobs
 from yardtoll.store.records import Meter, Reading, ReadingKind, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
+
+TYPED = "typed"
+"""Origin of a run whose meter is read by eye."""
+ENDS = ("Cut-off", "Charged")
+"""Marks that say when a run ended."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,43 +73,68 @@ def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
     readings = yard.readings(run.id)
     parts = {Flow.OUT: _discharge, Flow.IN: _recharge, Flow.IDLE: _idle}
     try:
-        return parts[METHODS[run.method].flow](base, readings)
+        return parts[METHODS[run.method].flow](base, readings, _off_s(yard, run))
     except UnusableDataError as error:
         return replace(base, problem=str(error))
 
 
-def _discharge(base: RunAnalysis, readings: list[Reading]) -> RunAnalysis:
-    run, samples = base.run, _samples(base.trace)
+def _discharge_budget(base: RunAnalysis, result: DischargeResult) -> Budget | None:
+    return discharge_budget(result, [base.meter.accuracy]) if base.meter else None
+
+
+def _typed(readings: list[Reading]) -> list[TypedReading]:
+    """The counter readings of a run whose meter was read by eye."""
+    return [
+        TypedReading(s=r.time_s, energy_wh=r.value)
+        for r in readings
+        if r.kind == ReadingKind.METER_WH.value
+    ]
+
+
+def _discharge(base: RunAnalysis, readings: list[Reading], off_s: float | None) -> RunAnalysis:
+    run = base.run
     rating = Rating(rated_wh=base.station.rated_wh, soc_from=run.soc_from, soc_to=run.soc_to)
     own = [run.own_draw_w] if run.own_draw_w else []
+    if run.origin == TYPED:
+        typed = typed_discharge(_typed(readings), rating, off_s=off_s, own_draw_w=own)
+        return replace(base, result=typed, budget=_discharge_budget(base, typed))
+    samples = _samples(base.trace)
     result = analyse_discharge([samples], rating, own_draw_w=own)
-    budget = discharge_budget(result, [base.meter.accuracy]) if base.meter else None
     return replace(
         base,
         result=result,
-        budget=budget,
+        budget=_discharge_budget(base, result),
         audit=_audit(samples, result, run, readings),
         mean_sq_w2=_mean_square(samples, result),
     )
 
 
-def _recharge(base: RunAnalysis, readings: list[Reading]) -> RunAnalysis:
+def _recharge(base: RunAnalysis, readings: list[Reading], off_s: float | None) -> RunAnalysis:
     """Readings count from charge start; those before it say where the charge began."""
-    run, samples = base.run, _samples(base.trace)
+    run = base.run
     window = ChargeWindow(rated_wh=base.station.rated_wh, soc_from=run.soc_from, soc_to=run.soc_to)
-    bare = analyse_recharge(samples, window)
-    start_s = bare.start_s or 0.0
-    shown = [
-        SocReading(s=max(r.time_s - start_s, 0.0), soc=r.value)
-        for r in readings
-        if r.kind == ReadingKind.SOC.value
-    ]
-    result = analyse_recharge(samples, window, shown)
+    if run.origin == TYPED:
+        counted = _typed(readings)
+        start_s = min((r.s for r in counted), default=0.0)
+        result = typed_recharge(counted, window, _shown_from(readings, start_s), off_s=off_s)
+    else:
+        samples = _samples(base.trace)
+        start_s = analyse_recharge(samples, window).start_s or 0.0
+        result = analyse_recharge(samples, window, _shown_from(readings, start_s))
     budget = recharge_budget(result, base.meter.accuracy) if base.meter else None
     return replace(base, recharge=result, budget=budget)
 
 
-def _idle(base: RunAnalysis, readings: list[Reading]) -> RunAnalysis:
+def _shown_from(readings: list[Reading], start_s: float) -> list[SocReading]:
+    """The display's states of charge, s from charge start."""
+    return [
+        SocReading(s=max(r.time_s - start_s, 0.0), soc=r.value)
+        for r in readings
+        if r.kind == ReadingKind.SOC.value
+    ]
+
+
+def _idle(base: RunAnalysis, readings: list[Reading], _: float | None) -> RunAnalysis:
     shown = [r for r in readings if r.kind == ReadingKind.SOC.value]
     if len(shown) < 2:
         raise UnusableDataError(
@@ -146,6 +177,12 @@ def _mean_square(samples: Trace, result: DischargeResult) -> float | None:
     if t.size < 2:
         return None
     return max(float(np.trapezoid(p**2, t) / (t[-1] - t[0])), result.mean_w**2)
+
+
+def _off_s(yard: YardFile, run: Run) -> float | None:
+    """When the station was marked to have shut off; None where it was not."""
+    marks = [m.time_s for m in yard.marks(run.id or 0) if m.word in ENDS]
+    return marks[-1] if marks else None
 
 
 def _samples(trace: Trace | None) -> Trace:
@@ -196,8 +233,9 @@ class Analyses(QObject):
         """What a result was made of; it is worked out again when any of it changes."""
         station = self._yard.get(Station, run.station_id)
         meter = self._yard.get(Meter, run.meter_id) if run.meter_id is not None else None
-        readings = self._yard.readings(run.id) if run.id is not None else []
-        return (repr(run), station, meter, tuple(readings))
+        assert run.id is not None
+        readings, marks = self._yard.readings(run.id), self._yard.marks(run.id)
+        return (repr(run), station, meter, tuple(readings), tuple(marks))
 
     def _arrived(self, key: tuple[object, ...], found: RunAnalysis) -> None:
         assert found.run.id is not None

@@ -5,6 +5,7 @@ import logging
 import time
 import zlib
 from dataclasses import asdict, replace
+from datetime import UTC, datetime
 from typing import Any
 
 import numpy as np
@@ -37,6 +38,8 @@ from yardtoll.core.planning.expected import (
 )
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.run_watch import LOAD_SEEN_W, Alarm, Seen, alarms, floor_suspected
+from yardtoll.core.typed import TypedReading, stretches
+from yardtoll.desktop.analyses import ENDS, TYPED
 from yardtoll.desktop.profiles import profile_named
 from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.sample_buffer import SampleBuffer
@@ -62,9 +65,8 @@ RECORDED = (
     Quantity.HERTZ,
     Quantity.POWER_FACTOR,
 )
-CUTOFF_WORD = "Cut-off"
+CUTOFF_WORD, CHARGED_WORD = ENDS
 HELD_WORD = "Held"
-CHARGED_WORD = "Charged"
 RESUMED_WORD = "Resumed"
 TYPICAL_TARGET_C = 0.2
 
@@ -124,7 +126,8 @@ def new_run(yard: YardFile, plan: RunPlan, model: BenchModel | None = None) -> R
         run = replace(run, conditions={**run.conditions, "bench": bench})
     run = yard.put(run)
     assert run.id is not None
-    yard.start_trace(run.id, RECORDED)
+    if run.origin != TYPED:
+        yard.start_trace(run.id, RECORDED)
     return run
 
 
@@ -172,13 +175,14 @@ class LiveRun(QObject):
         self._nominal_v = next(
             (c.value for c in yard.claims(run.station_id) if c.kind == "ac_v" and c.value), None
         )
-        self._profile = profile_named(self.meter.profile)
+        self._profile = profile_named(self.meter.profile) if self.meter.address else None
         self._bench: SimulatedBench | None = None
         # The bench keeps real pace until the meter answers: what happens while the wire is being
         # set up would not be recorded.
         self._clock = VirtualClock()
         self._speed = speed
-        self._received_s = time.monotonic()
+        self._received_s = self._began_s = time.monotonic()
+        self._typed: list[Reading] = []
         self._shift_s = 0.0
         self._recorder: Recorder | None = None
         self._incoming.connect(self._take_in)
@@ -213,12 +217,52 @@ class LiveRun(QObject):
         if self.answering:
             self._clock.set_speed(speed)
 
+    @property
+    def typed(self) -> bool:
+        """Whether the meter is read by eye."""
+        return self.run.origin == TYPED
+
     def start(self) -> None:
-        """Connect and record; returns at once."""
-        self._record(resumed=False)
+        """Connect and record; returns at once. A typed run waits for its first reading."""
+        if self.typed:
+            self._begin_typed(0.0)
+        else:
+            self._record(resumed=False)
+
+    def _begin_typed(self, gone_s: float) -> None:
+        """Go on with the readings typed so far, so long after the start."""
+        self._began_s = time.monotonic() - gone_s
+        self.answering = True
+        self.sync_typed()
+        self.found.emit("read by eye")
+
+    def sync_typed(self) -> None:
+        """Show the counter readings as they stand, with the mean power up to each."""
+        typed = [r for r in self.yard.readings(self.run_id) if r.kind == ReadingKind.METER_WH.value]
+        if typed == self._typed:
+            return
+        self._typed, self.samples = typed, SampleBuffer()
+        if not typed:
+            return
+        found = stretches([TypedReading(s=r.time_s, energy_wh=r.value) for r in typed])
+        watts = {stretch.end_s: max(stretch.mean_w, 0.0) for stretch in found}
+        self.samples.add(
+            SampleBlock(
+                time_s=np.array([r.time_s for r in typed]),
+                columns={
+                    Quantity.ENERGY: np.array([r.value for r in typed]),
+                    Quantity.POWER: np.array([watts.get(r.time_s, 0.0) for r in typed]),
+                },
+            )
+        )
+        self.samples_added.emit()
 
     def resume(self) -> None:
         """Go on with a run that an earlier program left; the gap is marked."""
+        if self.typed:
+            started = datetime.fromisoformat(self.run.started_at)
+            self._begin_typed((datetime.now(UTC) - started).total_seconds())
+            return
         ends = self.yard.first_and_last_sample_s(self.run_id)
         trace = self.yard.trace(self.run_id)
         if ends is None or trace is None:
@@ -242,7 +286,12 @@ class LiveRun(QObject):
 
     def stop(self, reason: str = "stopped by hand") -> None:
         """Finish the run; :attr:`ended` follows once the last samples are kept."""
-        if self._recorder is not None and not self.is_over:
+        if self.is_over:
+            return
+        if self.typed:
+            self.is_over = True
+            self._finish(reason)
+        elif self._recorder is not None:
             self.is_over = True
             self._recorder.stop_soon(lambda: self._finish(reason))
 
@@ -263,11 +312,15 @@ class LiveRun(QObject):
         """Keep a typed reading, at the time its first digit was typed."""
         at = self.now_s() if at_s is None else at_s
         kept = self.yard.put(Reading(run_id=self.run_id, time_s=at, kind=kind.value, value=value))
+        if kind is ReadingKind.METER_WH:
+            self.sync_typed()
         self.notes_changed.emit()
         return kept
 
     def now_s(self) -> float:
-        """This moment in s from the run's first sample."""
+        """This moment in s from the run's first sample, or from a typed run's start."""
+        if self.typed:
+            return time.monotonic() - self._began_s
         if not len(self.samples):
             return 0.0
         since = (time.monotonic() - self._received_s) * self.speed if self.answering else 0.0
@@ -275,7 +328,7 @@ class LiveRun(QObject):
 
     def elapsed_s(self) -> float:
         """How long the run has gone on: up to this moment at real pace, else the last sample."""
-        if self.speed > 1 and len(self.samples):
+        if self.speed > 1 and len(self.samples) and not self.typed:
             return float(self.samples.time_s[-1])
         return self.now_s()
 
@@ -365,6 +418,7 @@ class LiveRun(QObject):
             model = model_from_conditions(self.run.conditions["bench"])
             self._bench = SimulatedBench(model, self._clock, start_s)
             resource = self._bench.resource
+        assert self._profile is not None
         driver = ScpiMeter(resource, self._profile)
         self._recorder = Recorder(
             driver,
@@ -378,7 +432,7 @@ class LiveRun(QObject):
 
     def _keep(self, block: SampleBlock) -> None:
         """On the recorder's thread: on disk first, then shown."""
-        if self._shift_s and not self._profile.buffer:
+        if self._shift_s and self._profile is not None and not self._profile.buffer:
             block = replace(block, time_s=block.time_s + self._shift_s)
         self.yard.append_samples(self.run_id, block.time_s, block.columns)
         self._incoming.emit(block)
@@ -438,7 +492,8 @@ class LiveRun(QObject):
 
     def _finish(self, reason: str) -> None:
         """On the recorder's thread, after the last samples: keep the run as finished."""
-        self.yard.merge_samples(self.run_id)
+        if not self.typed:
+            self.yard.merge_samples(self.run_id)
         conditions = {**self.run.conditions, "ended": reason}
         self.run = self.yard.put(
             replace(

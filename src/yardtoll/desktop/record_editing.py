@@ -21,6 +21,7 @@ from yardtoll.desktop.dialogs.records import (
     VoidDialog,
     YardstickDialog,
 )
+from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
 from yardtoll.desktop.session import Session
 from yardtoll.store.records import (
     Gear,
@@ -191,6 +192,17 @@ def paste_claims(parent: QWidget, session: Session) -> None:
     with session.together(text):
         for claim in dialog.records():
             session.add(claim, text)
+
+
+def type_run_in(parent: QWidget, session: Session) -> None:
+    """Ask for a run's readings, typed from a notepad or a time-lapse, and keep it."""
+    station = session.station
+    if station is None or session.yard.read_only:
+        return
+    dialog = TypedRunDialog(station, session.yard.meters(), parent)
+    if dialog.exec():
+        dialog.keep(session.yard)
+        session.changed.emit()
 
 
 def edit_receiving(parent: QWidget, session: Session) -> None:

@@ -54,7 +54,7 @@ class RunPlan:
             number=yard.next_number(self.station.id),
             method=self.method,
             state=state.value,
-            origin="live",
+            origin="live" if self.meter.address else "typed",
             started_at=started_at,
             meter_id=self.meter.id,
             load_id=_only_load(yard, self.parts),

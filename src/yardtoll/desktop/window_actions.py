@@ -14,7 +14,12 @@ from yardtoll.desktop.asking_files import (
     ask_open_yard,
 )
 from yardtoll.desktop.photos import ask_photos
-from yardtoll.desktop.record_editing import add_claim, edit_receiving, paste_claims
+from yardtoll.desktop.record_editing import (
+    add_claim,
+    edit_receiving,
+    paste_claims,
+    type_run_in,
+)
 from yardtoll.desktop.stops import RUN, STOPS
 
 if TYPE_CHECKING:
@@ -26,7 +31,13 @@ NEEDS_YARD = "needs_yard"
 # What the header's menu shows, in groups; everything else is found by typing.
 MENU = (
     ("New yard…", "Open a yard…", "Look at the demo yard", "Rename the yard…", "Close the yard"),
-    ("Import a meter's log…", "Add a station…", "Edit the station…", "Paste claims from a text…"),
+    (
+        "Import a meter's log…",
+        "Type a run in…",
+        "Add a station…",
+        "Edit the station…",
+        "Paste claims from a text…",
+    ),
     ("Add a load…", "Add a meter…", "Add a circuit…", "Add a cord…", "Add an array…", "The site…"),
     ("Export the stations…", "Import stations…"),
     ("Undo", "Redo", "Find an action"),
@@ -75,6 +86,7 @@ def _in_a_yard(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
             partial(window.with_session, paste_claims),
             True,
         ),
+        ("Type a run in…", "", partial(window.with_session, type_run_in), True),
         ("Add a claim…", "", partial(window.with_session, add_claim), True),
         ("As received…", "", partial(window.with_session, edit_receiving), True),
         ("Add photos…", "", partial(ask_photos, window), True),

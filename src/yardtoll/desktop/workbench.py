@@ -9,7 +9,7 @@ from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.core.trace import Code
 from yardtoll.desktop.analyses import Analyses
 from yardtoll.desktop.jobs import Jobs
-from yardtoll.desktop.live_run import LiveRun, new_run
+from yardtoll.desktop.live_run import TYPED, LiveRun, new_run
 from yardtoll.desktop.profiles import profile_named
 from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.session import Session
@@ -77,7 +77,7 @@ class Workbench(QObject):
         assert run_id is not None
         self.jobs.start(
             f"Closing run {run.number}",
-            lambda _: self.session.yard.merge_samples(run_id),
+            lambda _: None if run.origin == TYPED else self.session.yard.merge_samples(run_id),
             lambda _: self._closed_as_it_was(run),
             lambda error: self.trouble.emit(f"Run {run.number} could not be closed: {error}."),
         )
@@ -134,7 +134,12 @@ class Workbench(QObject):
         self.session.close()
 
     def _can_be_read(self, meter: Meter) -> bool:
-        """Whether the meter's profile is there; else the user is told and nothing begins."""
+        """Whether the meter's profile is there; else the user is told and nothing begins.
+
+        A meter without an address is read by eye and needs none.
+        """
+        if not meter.address:
+            return True
         try:
             profile_named(meter.profile)
         except ProfileError as error:

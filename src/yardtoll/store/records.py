@@ -31,6 +31,8 @@ class ReadingKind(StrEnum):
     DISPLAY_W = "display_w"
     TIME_LEFT = "time_left_s"
     INPUT_W = "input_w"
+    METER_WH = "meter_wh"
+    """A meter's counter read by eye."""
 
     @property
     def label(self) -> str:
@@ -40,6 +42,7 @@ class ReadingKind(StrEnum):
             "display_w": "display W",
             "time_left_s": "time left",
             "input_w": "input W",
+            "meter_wh": "meter Wh",
         }[self.value]
 
 
@@ -299,7 +302,7 @@ class Run:
     """One execution of a method. ``conditions`` holds what else was set or noted.
 
     ``own_draw_w`` is the meter's own draw where it was fed by the station; ``origin`` is "live",
-    "import" or "demo".
+    "import", "typed" or "demo".
     """
 
     id: int | None = None

@@ -96,6 +96,7 @@ class Situation:
     settings: Mapping[str, str] = field(default_factory=dict)
     missing: tuple[str, ...] = ()
     simulated: bool = False
+    read_by_eye: bool = False
     troubles: tuple[str, ...] = ()
 
 
@@ -284,6 +285,9 @@ def _surroundings(s: Situation) -> Iterator[Gate]:
 
 def _care(s: Situation) -> Iterator[Gate]:
     yield _asked(s, "cautions", "Cautions read?", "The cautions are read.")
+    if s.read_by_eye:
+        text = "The meter is read by eye: type its Wh now and then (Space), and note the cut-off."
+        yield Gate(key="by eye", text=text, state=State.NOTE)
     if s.simulated:
         text = "Simulated bench: nothing real is switched."
         yield Gate(key="simulated", text=text, state=State.NOTE)

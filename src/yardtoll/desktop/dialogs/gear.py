@@ -149,7 +149,7 @@ class MeterDialog(FormDialog):
             [
                 ("Simulated bench", "simulated"),
                 ("SCPI over a wire", "scpi"),
-                ("By its log, imported", "log"),
+                ("By eye, or by its log", "log"),
             ],
         )
         profiles, problems = known_profiles()

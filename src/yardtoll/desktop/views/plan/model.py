@@ -282,6 +282,7 @@ def _situation(choices: Choices, around: Surroundings, expected: ExpectedRun | N
         settings=choices.settings,
         missing=around.receiving.missing if around.receiving else (),
         simulated=meter is not None and meter.address == SIMULATED,
+        read_by_eye=meter is not None and not meter.address,
         troubles=tuple(_troubles(choices, around)),
     )
 
@@ -293,8 +294,6 @@ def _troubles(choices: Choices, around: Surroundings) -> list[str]:
         found.append("Add the station that is to be tested.")
     if choices.meter is None:
         found.append("Add a meter: it sits between the outlet and the load.")
-    elif not choices.meter.address:
-        found.append(f"{choices.meter.name} has no address: import its log afterwards instead.")
     if choices.method.flow is Flow.OUT and not around.loads and choices.size.key != "real":
         found.append("Add a load: a heater's settings, a lamp, anything with known W.")
     if around.busy:

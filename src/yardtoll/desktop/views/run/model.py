@@ -19,6 +19,8 @@ MARK_KEYS: tuple[tuple[str, str], ...] = (
     ("E", "Error code"),
     ("X", "Odd"),
 )
+END_KEY = "C"
+"""Marks the moment a station shut off, or was full; there while the meter is read by eye."""
 SPEEDS = (1, 10, 60, 600, 3600)
 _ALARMS_SHOWN = 2
 
@@ -57,7 +59,9 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
         method=f"{METHODS[live.run.method].title}, run {live.run.number}",
         headline=f"{METHODS[live.run.method].title}, run {live.run.number}{when}",
         watts=format_power(watts) if watts is not None else "–",
-        watts_note=_against_target(watts, live.run.target_w),
+        watts_note="mean since the last reading"
+        if live.typed
+        else _against_target(watts, live.run.target_w),
         energy=f"{delivered:.1f}" if delivered < 1000 else f"{delivered:.0f}",
         energy_note=_against_rated(live, delivered),
         elapsed=format_clock(live.elapsed_s()),
@@ -101,6 +105,8 @@ def reading_text(reading: Reading) -> str:
         return f"{reading.value:g} % shown"
     if reading.kind == ReadingKind.DISPLAY_W.value:
         return f"{reading.value:g} W shown"
+    if reading.kind == ReadingKind.METER_WH.value:
+        return f"{reading.value:g} Wh on the meter"
     if reading.kind == ReadingKind.INPUT_W.value:
         return f"{reading.value:g} W coming in shown"
     return f"{format_span(reading.value)} left shown"
@@ -156,7 +162,11 @@ def _beside_volts(hertz: float | None, readings: list[Reading]) -> str:
 
 def _watch(live: LiveRun) -> tuple[str, bool]:
     """What is wrong in words, or that all is quiet."""
+    if live.typed and not len(live.samples):
+        return "Read by eye: press Space, type the meter's Wh, Enter.", False
     found = live.watch()
+    if live.typed and not found:
+        return "Read by eye. Press C the moment the station shuts off.", False
     if not found:
         return "All quiet: power on target, meter and station within their ratings.", False
     return " ".join(alarm.text for alarm in found[:_ALARMS_SHOWN]), any(a.bad for a in found)

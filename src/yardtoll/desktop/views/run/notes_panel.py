@@ -8,7 +8,7 @@ from yardtoll.desktop.views.run.model import MARK_KEYS, parse_number, parse_time
 from yardtoll.desktop.widgets.basics import button, label, rule
 from yardtoll.store.records import ReadingKind
 
-MOST_DISPLAY_W = 100_000.0
+MOST_SHOWN = 1_000_000.0
 
 
 class MarkPanel(QWidget):
@@ -58,6 +58,7 @@ class ReadingPanel(QWidget):
         row = QHBoxLayout()
         row.setSpacing(8)
         for kind, name, hint in (
+            (ReadingKind.METER_WH, "The meter's counter, watt-hours", "meter Wh"),
             (ReadingKind.SOC, "State of charge shown, percent", "SOC %"),
             (ReadingKind.DISPLAY_W, "Power shown, watts", "W"),
             (ReadingKind.TIME_LEFT, "Time left shown", "left h:mm"),
@@ -72,12 +73,18 @@ class ReadingPanel(QWidget):
             self._fields[kind] = field
             row.addWidget(field)
         layout.addLayout(row)
+        self.set_typed(typed=False)
         layout.addWidget(self._said)
         layout.addWidget(rule())
 
+    def set_typed(self, *, typed: bool) -> None:
+        """Ask for the meter's counter too, where it is read by eye."""
+        self._fields[ReadingKind.METER_WH].setVisible(typed)
+
     def begin(self) -> None:
         """Put the cursor in the first field."""
-        field = self._fields[ReadingKind.SOC]
+        typed = self._fields[ReadingKind.METER_WH]
+        field = self._fields[ReadingKind.SOC] if typed.isHidden() else typed
         field.setFocus()
         field.selectAll()
 
@@ -110,7 +117,7 @@ class ReadingPanel(QWidget):
     def _value(self, kind: ReadingKind, text: str) -> float | None:
         if kind is ReadingKind.TIME_LEFT:
             return parse_time_left(text)
-        return parse_number(text, 0, 100 if kind is ReadingKind.SOC else MOST_DISPLAY_W)
+        return parse_number(text, 0, 100 if kind is ReadingKind.SOC else MOST_SHOWN)
 
     def _typed(self, text: str) -> None:
         self._said.hide()

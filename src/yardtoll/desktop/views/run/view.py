@@ -14,12 +14,14 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.figures import format_clock
+from yardtoll.core.methods import Flow
 from yardtoll.core.quantities import Quantity
-from yardtoll.desktop.live_run import LiveRun
+from yardtoll.desktop.live_run import CHARGED_WORD, CUTOFF_WORD, LiveRun
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.run.idle_page import IdlePage
 from yardtoll.desktop.views.run.model import (
+    END_KEY,
     MARK_KEYS,
     SPEEDS,
     RunFigures,
@@ -185,6 +187,7 @@ class RunView(StopView):
         for key, word in MARK_KEYS:
             self._shortcut(key, lambda w=word: self._mark(w))
         self._shortcut("Space", self._space)
+        self._shortcut(END_KEY, self._mark_end)
 
     def _shortcut(self, key: str, do: object) -> None:
         made = QShortcut(QKeySequence(key), self)
@@ -209,6 +212,7 @@ class RunView(StopView):
             return
         self._pages.setCurrentIndex(1)
         self._simulated.setVisible(live.simulated)
+        self._readings.set_typed(typed=live.typed)
         if live.simulated:
             self._speed.setCurrentIndex(max(self._speed.findData(int(live.speed)), 0))
         if not self._ticker.isActive():
@@ -220,6 +224,8 @@ class RunView(StopView):
         live = self.bench.live
         if live is None or not self.isVisible():
             return
+        if live.typed:
+            live.sync_typed()
         samples = live.samples
         if len(samples):
             self._chart.show_trace(samples.time_s, samples.column(Quantity.POWER))
@@ -296,6 +302,12 @@ class RunView(StopView):
         mark = live.mark(word)
         self.bench.session.note_added(mark, f"Mark “{word}”")
         self._on_live_updated()
+
+    def _mark_end(self) -> None:
+        """The moment the station shut off, or was full, where nothing but eyes can tell."""
+        live = self.bench.live
+        if live is not None and live.typed:
+            self._mark(CHARGED_WORD if live.method.flow is Flow.IN else CUTOFF_WORD)
 
     def _stamp_reading(self) -> None:
         if self.bench.live is not None:

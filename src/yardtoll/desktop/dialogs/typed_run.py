@@ -1,0 +1,127 @@
+"""A run typed in afterwards: from a notepad, or read off a time-lapse with its clock times."""
+
+from datetime import UTC, timedelta
+
+from PySide6.QtCore import QDateTime
+from PySide6.QtWidgets import QDateTimeEdit, QPlainTextEdit, QWidget
+
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.typed import TypedReading, parse_typed_lines
+from yardtoll.desktop.analyses import TYPED
+from yardtoll.desktop.dialogs.form import FormDialog
+from yardtoll.desktop.widgets.basics import choice, label, number_box
+from yardtoll.store.records import Mark, Meter, Reading, ReadingKind, Run, RunState, Station
+from yardtoll.store.yard_file import YardFile
+
+_TEXT_H = 190
+
+
+class TypedRunDialog(FormDialog):
+    """What was done, with which meter, and the readings one a line."""
+
+    def __init__(
+        self, station: Station, meters: list[Meter], parent: QWidget | None = None
+    ) -> None:
+        super().__init__(f"Type a run of {station.name} in", "Keep it", parent)
+        self._station = station
+        flows = (Flow.OUT, Flow.IN)
+        self.method = choice(
+            "What was done", [(m.title, m.key) for m in METHODS.values() if m.flow in flows]
+        )
+        self.meter = choice("Meter", [("not stated", None), *((m.name, m.id) for m in meters)])
+        self.meter.setCurrentIndex(1 if meters else 0)
+        self.began = QDateTimeEdit(QDateTime.currentDateTime())
+        self.began.setDisplayFormat("yyyy-MM-dd HH:mm")
+        self.began.setAccessibleName("When the first reading was")
+        self.soc_from = number_box("From state of charge", "%", 0, 100, 100)
+        self.soc_to = number_box("To state of charge", "%", 0, 100, 0)
+        self.text = QPlainTextEdit()
+        self.text.setPlaceholderText(
+            "10:32 0 Wh\n11:30 401 Wh 80 %\n14:58 1830 Wh\n\nClock times or times from the start; "
+            "the display's % where it was read."
+        )
+        self.text.setAccessibleName("Readings, one a line: time, Wh, and % where read")
+        self.text.setFixedHeight(_TEXT_H)
+        self.text.setTabChangesFocus(True)
+        self.text.textChanged.connect(self._read)
+        self.said = label("", "muted", wrap=True)
+        for words, field in (
+            ("What was done", self.method),
+            ("Meter", self.meter),
+            ("First reading", self.began),
+            ("State of charge from", self.soc_from),
+            ("to", self.soc_to),
+        ):
+            self.rows.addRow(words, field)
+        self.rows.addRow(self.text)
+        self.rows.addRow(self.said)
+        self.method.currentIndexChanged.connect(self._show_method)
+
+    def wrong(self) -> str:
+        flow = METHODS[self.method.currentData()].flow
+        rises = self.soc_to.value() > self.soc_from.value()
+        if rises is not (flow is Flow.IN) or self.soc_to.value() == self.soc_from.value():
+            return f"The state of charge must {'rise' if flow is Flow.IN else 'fall'}."
+        try:
+            self.readings()
+        except UnusableDataError as error:
+            text = str(error)
+            return f"{text[:1].upper()}{text[1:]}."
+        return ""
+
+    def readings(self) -> list[TypedReading]:
+        """The lines as readings.
+
+        Raises:
+            UnusableDataError: a line does not read; it names the line.
+        """
+        return parse_typed_lines(self.text.toPlainText())
+
+    def keep(self, yard: YardFile) -> Run:
+        """Keep the run with its readings; its last one is its end."""
+        readings = self.readings()
+        began = self.began.dateTime().toPython().astimezone(UTC)  # type: ignore[attr-defined]
+        assert self._station.id is not None
+        run = yard.put(
+            Run(
+                station_id=self._station.id,
+                number=yard.next_number(self._station.id),
+                method=self.method.currentData(),
+                state=RunState.FINISHED.value,
+                origin=TYPED,
+                started_at=began.isoformat(timespec="milliseconds"),
+                ended_at=(began + timedelta(seconds=readings[-1].s)).isoformat(),
+                meter_id=self.meter.currentData(),
+                soc_from=self.soc_from.value(),
+                soc_to=self.soc_to.value(),
+                conditions={"load": "typed in"},
+            )
+        )
+        assert run.id is not None
+        for reading in readings:
+            kind = ReadingKind.METER_WH.value
+            yard.put(Reading(run_id=run.id, time_s=reading.s, kind=kind, value=reading.energy_wh))
+            if reading.soc is not None:
+                kind = ReadingKind.SOC.value
+                yard.put(Reading(run_id=run.id, time_s=reading.s, kind=kind, value=reading.soc))
+        word = "Charged" if METHODS[run.method].flow is Flow.IN else "Cut-off"
+        yard.put(Mark(run_id=run.id, time_s=readings[-1].s, word=word))
+        return run
+
+    def _show_method(self) -> None:
+        start, end = METHODS[self.method.currentData()].soc
+        self.soc_from.setValue(start)
+        self.soc_to.setValue(end)
+
+    def _read(self) -> None:
+        try:
+            readings = self.readings()
+        except UnusableDataError as error:
+            self.said.setText(str(error))
+            return
+        energy = readings[-1].energy_wh - readings[0].energy_wh
+        self.said.setText(
+            f"{len(readings)} readings, {energy:g} Wh over {readings[-1].s / 3600:.2f} h. The last "
+            "one is taken for the end."
+        )

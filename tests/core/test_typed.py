@@ -1,0 +1,84 @@
+"""Runs read by eye: lines that read and do not, stretches with their ±, what is bounded."""
+
+import pytest
+
+from yardtoll.core.discharge import Rating
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.recharge import ChargeWindow, SocReading
+from yardtoll.core.trace import Code
+from yardtoll.core.typed import (
+    TypedReading,
+    parse_typed_lines,
+    stretches,
+    typed_discharge,
+    typed_recharge,
+)
+
+READINGS = [TypedReading(s=0, energy_wh=0), TypedReading(s=3600, energy_wh=400),
+            TypedReading(s=16_200, energy_wh=1800)]  # fmt: skip
+
+
+class TestLines:
+    def test_clock_times_units_and_the_display(self):
+        found = parse_typed_lines("10:32 0 Wh\n# tea\n\n11:32:30 205,5\n12:00, 0.41 kWh, 80 %")
+        assert [(r.s, r.energy_wh, r.soc) for r in found] == [
+            (0, 0, None), (3630, 205.5, None), (5280, 410, 80),
+        ]  # fmt: skip
+
+    def test_past_midnight_and_from_zero(self):
+        assert [r.s for r in parse_typed_lines("23:50 0\n0:20 100\n8:00 900")] == [0, 1800, 29_400]
+        assert [r.s for r in parse_typed_lines("0:00 5\n26:15 900")] == [0, 94_500]
+
+    @pytest.mark.parametrize(
+        ("text", "said"),
+        [
+            ("10:32 0\nlunch", 'line 2: "lunch" does not read'),
+            ("10:75 0\n11:00 5", "line 1"),
+            ("10:32 0", "at least two readings"),
+            ("", "at least two readings"),
+            ("10:32 5 W\n10:40 6", "line 1"),
+        ],
+    )
+    def test_what_does_not_read_is_named(self, text, said):
+        with pytest.raises(UnusableDataError, match=said):
+            parse_typed_lines(text)
+
+
+class TestStretches:
+    def test_mean_power_between_readings(self):
+        found = stretches(READINGS)
+        assert [s.mean_w for s in found] == [pytest.approx(400), pytest.approx(400)]
+        # By hand: steps of 200 Wh give ±√2·100/√3 in an hour, stamps ±√2·2/√3 s of 400 W.
+        step, stamp = 2**0.5 * 100 / 3**0.5, 2**0.5 * 2 / 3**0.5 / 3600 * 400
+        assert found[0].mean_w_u == pytest.approx((step**2 + stamp**2) ** 0.5, rel=1e-6)
+        assert found[1].mean_w_u < found[0].mean_w_u
+
+    def test_two_readings_of_one_moment_are_no_stretch(self):
+        assert stretches([READINGS[0], READINGS[0]]) == []
+
+
+class TestRuns:
+    def test_a_discharge_with_its_end_seen(self):
+        result = typed_discharge(READINGS, Rating(rated_wh=2048), off_s=16_000, own_draw_w=[2])
+        assert result.delivered_wh == pytest.approx(1800 + 2 * 16_000 / 3600)
+        assert (result.start_s, result.cutoff_s, result.duration_s) == (0, 16_000, 16_000)
+        assert result.notices == ()
+
+    def test_without_it_the_last_stretch_is_the_doubt(self):
+        result = typed_discharge(READINGS, Rating(rated_wh=2048))
+        assert result.duration_s == 16_200
+        assert [n.code for n in result.notices] == [Code.NO_CUTOFF]
+        assert "last 210 min" in result.notices[0].message
+
+    def test_a_recharge(self):
+        window = ChargeWindow(rated_wh=1600)
+        result = typed_recharge(READINGS, window, [SocReading(s=0, soc=0)], off_s=16_200)
+        assert (result.drawn_wh, result.duration_s, result.phases) == (1800, 16_200, ())
+        assert result.peak_w == pytest.approx(400)
+
+    def test_a_counter_that_falls_and_too_few_readings(self):
+        with pytest.raises(UnusableDataError, match="fall from 400 to 90"):
+            typed_discharge([*READINGS[:2], TypedReading(s=9000, energy_wh=90)],
+                            Rating(rated_wh=1))  # fmt: skip
+        with pytest.raises(UnusableDataError, match="fewer than two"):
+            typed_discharge(READINGS[:1], Rating(rated_wh=1))
