@@ -422,3 +422,18 @@ class TestIdle:
         code, _, err = run("compute", "idle", "--rated-wh", 1280, "--soc-from", 80, "--soc-to", 85,
                            "--duration", "1:00:00")  # fmt: skip
         assert code == 1 and "rose from 80 to 85 %" in err
+
+
+def test_a_recharge_log_is_imported_as_one(run, tmp_path):
+    log, yard = tmp_path / "wall.csv", tmp_path / "a.yard"
+    log.write_text("t,power\n" + "".join(f"{i * 10},{500 if i < 360 else 0}\n" for i in range(400)))
+    arguments = ("import", log, "-o", yard, "--station", "Clover", "--rated-wh", 480,
+                 "--rated-w", 500)  # fmt: skip
+    assert run(*arguments, "--method", "dancing")[0] == 2 and not yard.exists()
+    code, out, _ = run(*arguments, "--method", "recharge_wall")
+    assert code == 0 and out.startswith("wall.csv: run 1 of Clover, 498.6 Wh")
+    from yardtoll.store.yard_file import YardFile
+
+    with YardFile.open(yard) as opened:
+        (kept,) = opened.runs()
+        assert (kept.method, kept.soc_from, kept.soc_to) == ("recharge_wall", 0, 100)

@@ -330,14 +330,28 @@ def import_log(
     rated_w: Annotated[
         float | None, typer.Option("--rated-w", help="For a station not yet in the yard.")
     ] = None,
+    method: Annotated[
+        str, typer.Option("--method", help="What was done: capacity_ac, recharge_wall, …")
+    ] = "capacity_ac",
     map_: Map = None,
     tz: Zone = None,
 ) -> None:
-    """Import meter logs as finished discharge runs of a station."""
+    """Import meter logs as finished runs of a station, discharges unless told otherwise."""
+    from yardtoll.core.methods import METHODS, Flow
     from yardtoll.store.importing import import_logs
 
+    kinds = [key for key, known in METHODS.items() if known.flow is not Flow.IDLE]
+    if method not in kinds:
+        raise typer.BadParameter(f'"{method}" is none of {", ".join(kinds)}')
     for line in import_logs(
-        logs, yard, station, rated_wh=rated_wh, rated_w=rated_w, chosen=map_, zone=tz
+        logs,
+        yard,
+        station,
+        rated_wh=rated_wh,
+        rated_w=rated_w,
+        chosen=map_,
+        zone=tz,
+        method=method,
     ):
         print(line)
 

@@ -7,8 +7,9 @@ import pytest
 from yardtoll.bench.errors import UnreachableError
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.app import make_app
-from yardtoll.desktop.live_run import LiveRun, bench_model_for, new_run
+from yardtoll.desktop.live_run import LiveRun, new_run
 from yardtoll.desktop.run_plan import plan_for_load
+from yardtoll.desktop.simulated_runs import bench_model_for
 from yardtoll.desktop.starter_bench import add_starter_bench
 from yardtoll.desktop.views.run.model import figures_of
 from yardtoll.store.records import ReadingKind, Run, Station

@@ -10,46 +10,52 @@ import sqlite3
 import tempfile
 import zlib
 from collections.abc import Callable, Iterable
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, replace
 from datetime import UTC, date, datetime, time, timedelta
 from pathlib import Path
-from typing import Any
 
 import platformdirs
 
 from yardtoll import __version__
 from yardtoll.bench.profile import shipped_profiles
 from yardtoll.bench.scpi_meter import ScpiMeter
-from yardtoll.bench.simulated.charging import ChargerModel
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import (
     BenchModel,
     LoadModel,
-    MeterModel,
     Simulation,
-    StationModel,
 )
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.claims.reading.read import read_claims
 from yardtoll.core.discharge import analyse_log
 from yardtoll.core.methods import METHODS, Flow
+from yardtoll.desktop.demo_content import (
+    ARRAY,
+    CHARGERS,
+    CIRCUIT,
+    CLAIM_TEXTS,
+    CORDS,
+    LOADS,
+    METER,
+    METER_TRUTH,
+    RECEIVED,
+    RUNS,
+    SET_LIKE,
+    SITE,
+    STATIONS,
+    DemoRun,
+)
 from yardtoll.desktop.live_run import CUTOFF_WORD, new_run
 from yardtoll.desktop.run_plan import RunPlan, plan_for_load
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import (
-    SIMULATED,
     Load,
     Mark,
     Meter,
     Reading,
-    Receiving,
     RunState,
-    Site,
-    SolarArray,
     Station,
-    StoredCircuit,
     StoredClaim,
-    StoredCord,
 )
 from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.yard_file import YardFile
@@ -66,217 +72,6 @@ DISPLAY_GAIN = 0.985
 """The displays of the demo show a little less than flows."""
 
 Progress = Callable[[str, float | None], None]
-
-
-@dataclass(frozen=True)
-class DemoRun:
-    """One run of the demo: days before today, clock hour, which load, and its story.
-
-    ``method`` other than a capacity run has no load: a charger, or nothing, takes its place.
-    """
-
-    station: str
-    days_ago: int
-    hour: float
-    load: str = ""
-    setting: int = 0
-    count: int = 1
-    stopped_at_s: float | None = None
-    void_reason: str = ""
-    method: str = "capacity_ac"
-
-
-STATIONS: dict[str, tuple[Station, StationModel]] = {
-    "fennel": (
-        Station(name="Fennel 2k", rated_wh=2048, rated_w=2000, chemistry="LFP", source="label"),
-        StationModel(
-            store_wh=2046,
-            overhead_w=17,
-            proportional=0.052,
-            ohmic_per_w=1.2e-5,
-            rated_w=2000,
-            sag_ratio=0.012,
-            display_bend=1.06,
-        ),
-    ),
-    "tansy": (
-        Station(name="Tansy 1200", rated_wh=1229, rated_w=1200, chemistry="LFP", source="manual"),
-        StationModel(
-            store_wh=1134,
-            overhead_w=5,
-            proportional=0.062,
-            ohmic_per_w=2.0e-5,
-            rated_w=1200,
-            sag_ratio=0.018,
-            display_bend=1.02,
-        ),
-    ),
-    "sorrel": (
-        Station(name="Sorrel 300", rated_wh=288, rated_w=300, chemistry="NMC", source="box"),
-        StationModel(
-            store_wh=270,
-            overhead_w=7.5,
-            proportional=0.075,
-            ohmic_per_w=9e-5,
-            rated_w=300,
-            sag_ratio=0.05,
-            display_bend=1.15,
-        ),
-    ),
-}
-
-
-def _load(name: str, *settings: tuple[str, float], **facts: Any) -> Load:
-    made = [{"name": words, "watts": watts, "measured": False} for words, watts in settings]
-    return Load(name=name, settings=made, **facts)
-
-
-LOADS = {
-    "lamp": _load("Work lamp", ("on", 60.0), count=4, kind="electronic", power_factor=0.95),
-    "heater": _load(
-        "Oil heater", ("low", 412.0), ("middle", 805.0), ("high", 1210.0), cold_share=0.1
-    ),
-    "plate": _load("Hot plate", ("dial at 3", 246.0), ("dial at 6", 610.0), cold_share=0.05),
-    "gun": _load("Heat gun", ("low", 740.0), ("high", 1480.0), inrush=1.2),
-    "pump": _load("Pond pump", ("on", 180.0), kind="inductive", inrush=4.0, power_factor=0.8),
-}
-
-METER = Meter(
-    name="Bench meter",
-    profile="buffered_meter",
-    address=SIMULATED,
-    reading_share=0.005,
-    floor_w=0.2,
-    max_w=1800,
-    max_a=15,
-)
-CIRCUIT = StoredCircuit(name="Shed, north wall", breaker_a=15, volts=120)
-CORDS = (
-    StoredCord(name="Orange, 15 m", length_m=15, gauge="14 AWG", rated_a=15),
-    StoredCord(name="Thin brown, 5 m", length_m=5, gauge="18 AWG"),
-)
-ARRAY = SolarArray(
-    name="Folding pair in series",
-    series=2,
-    parallel=1,
-    module_w=200,
-    voc_v=24.2,
-    vmp_v=20.1,
-    isc_a=10.6,
-    imp_a=9.95,
-)
-SITE = Site(
-    latitude=43.1,
-    longitude=-88.4,
-    altitude_m=260,
-    horizon_deg=8,
-    price_per_kwh=0.17,
-    currency="USD",
-    temperature_c=19,
-)
-RECEIVED = {
-    "fennel": Receiving(
-        station_id=0,
-        received_on="2026-10-02",
-        price=1149,
-        list_price=1399,
-        currency="USD",
-        firmware="2.1.7",
-        soc_percent=31,
-        weight_kg=23.4,
-        lift="two hands",
-        conditioned=True,
-        accessories=[
-            {"name": "AC charging cord", "present": True},
-            {"name": "Car charging cable", "present": True},
-            {"name": "Solar adapter", "present": False},
-        ],
-    ),
-    "tansy": Receiving(
-        station_id=0,
-        received_on="2026-10-20",
-        price=640,
-        currency="USD",
-        soc_percent=58,
-        weight_kg=14.1,
-        lift="one hand",
-        conditioned=True,
-        accessories=[{"name": "AC charging cord", "present": True}],
-    ),
-}
-CLAIM_TEXTS: tuple[tuple[str, str, str], ...] = (
-    (
-        "fennel",
-        "label",
-        "Rated capacity: 2048 Wh\nRated power: 2000 W\nAC output: 4 outlets, 120 V, 60 Hz, 16.7 A\n"
-        "Chemistry: LFP\nSolar input: 11–60 V, 15 A",
-    ),
-    (
-        "fennel",
-        "manual",
-        "Battery: 16S 3.2 V 40 Ah\nSurge power: 4000 W for 5 s\nUSB-C: 2 × 100 W\n"
-        "USB-A: 4 × 12 W\nCar port: 12.6 V, 10 A, 126 W\nDC5521: 2 × 12.6 V, 3 A\n"
-        "Total DC output: 160 W shared\nAC input: 1400 W, 15 A\n"
-        "Solar input: 11–150 V, 15 A, 600 W\n"
-        "UPS: switchover 20 ms\nCharge temperature: 0–45 °C\nWeight: 23.0 kg",
-    ),
-    (
-        "fennel",
-        "listing",
-        "0–80 % in 58 min\nWall + solar: 1800 W\nPure sine wave\nCycle life: 3500 cycles to 80 % "
-        "capacity\nIdle consumption: 15 W (AC on)\nCar charging: 12 V, 8 A",
-    ),
-    (
-        "tansy",
-        "manual",
-        "Capacity: 1229 Wh\nChemistry: LFP\nAC output: 3 outlets, 120 V, 60 Hz, 1200 W, surge "
-        "2400 W\nUSB-C: 1 × 100 W\nUSB-A: 2 × 18 W\nCar port: 13.6 V, 8 A\n"
-        "AC charging: 660 W, full in 2.1 h\nSolar input: 12–50 V, 10 A, 300 W\nWeight: 31 lb\n"
-        "Battery: 384 Ah, 3.2 V",
-    ),
-    (
-        "sorrel",
-        "box",
-        "Capacity: 288 Wh (80 Ah 3.6 V)\nChemistry: NMC\nAC output: 2 outlets, 120 V, 60 Hz, "
-        "300 W\nPeak: 600 W\nUSB-C: 1 × 60 W\nUSB-A: 2 × 12 W\nCar port: 12 V, 10 A\n"
-        "Solar input: 12–30 V, 100 W\nPure sine wave\nWeight: 3.4 kg",
-    ),
-)
-SET_LIKE = {
-    "floor": "0",
-    "charge_mode": "standard",
-    "voltage_lowering": "off",
-    "auto_off": "off",
-    "ups": "not there",
-}
-METER_TRUTH = MeterModel(gain_error=0.0017, offset_w=-0.05)
-
-RUNS = (
-    DemoRun(
-        "fennel",
-        4,
-        9.0,
-        "heater",
-        stopped_at_s=4600,
-        void_reason="stopped early: the wall charger was plugged in",
-    ),
-    DemoRun("fennel", 4, 13.5, "heater"),
-    DemoRun("fennel", 3, 9.25, "heater", setting=1),
-    DemoRun("fennel", 2, 10.0, "heater", setting=2),
-    DemoRun("fennel", 2, 13.0, method="recharge_wall"),
-    DemoRun("fennel", 2, 20.0, method="idle_ac"),
-    DemoRun("sorrel", 3, 14.0, "lamp"),
-    DemoRun("sorrel", 2, 15.0, "lamp", count=2),
-    DemoRun("tansy", 2, 8.5, "plate"),
-    DemoRun("tansy", 1, 9.0, "heater"),
-    DemoRun("tansy", 1, 13.0, method="recharge_wall"),
-)
-CHARGERS = {
-    "fennel": ChargerModel(full_w=1385, efficiency=0.915, ramp_s=90, taper_from=0.83, on_s=70.0),
-    "tansy": ChargerModel(
-        full_w=652, efficiency=0.9, ramp_s=300, taper_from=0.85, hot_at=0.62, hot_s=1500, on_s=70.0
-    ),
-}
 
 
 def fresh_demo(folder: Path | None = None, progress: Progress = lambda *_: None) -> Path:

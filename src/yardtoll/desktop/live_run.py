@@ -1,12 +1,9 @@
 """The run that is going: its recorder, what has come in, and how it ends."""
 
-import dataclasses
 import logging
 import time
-import zlib
 from dataclasses import asdict, replace
 from datetime import UTC, datetime
-from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QObject, Signal
@@ -14,16 +11,8 @@ from PySide6.QtCore import QObject, Signal
 from yardtoll.bench.recorder import Recorder
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.bench.scpi_meter import ScpiMeter
-from yardtoll.bench.simulated.charging import ChargerModel
 from yardtoll.bench.simulated.clock import VirtualClock
-from yardtoll.bench.simulated.models import (
-    BenchModel,
-    LoadModel,
-    MeterModel,
-    StationModel,
-    on_dc_port,
-    station_model_for,
-)
+from yardtoll.bench.simulated.models import BenchModel, StationModel
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.charge_watch import watch_charged
 from yardtoll.core.cutoff_watch import DARK_PORT_VOLTS, DARK_VOLTS, CutoffState, watch_cutoff
@@ -43,6 +32,7 @@ from yardtoll.desktop.analyses import ENDS, TYPED
 from yardtoll.desktop.profiles import profile_named
 from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.sample_buffer import SampleBuffer
+from yardtoll.desktop.simulated_runs import bench_model_for, model_from_conditions
 from yardtoll.store.records import (
     SIMULATED,
     Mark,
@@ -69,53 +59,6 @@ CUTOFF_WORD, CHARGED_WORD = ENDS
 HELD_WORD = "Held"
 RESUMED_WORD = "Resumed"
 TYPICAL_TARGET_C = 0.2
-
-
-def bench_model_for(plan: RunPlan) -> BenchModel:
-    """A simulated bench for a yard's own records; the same records play the same bench."""
-    station, meter = plan.station, plan.meter
-    seed = zlib.crc32(f"{station.name}/{station.rated_wh:g}".encode())
-    random = np.random.default_rng(seed)
-    truth = station_model_for(station.rated_wh, station.rated_w, seed)
-    if plan.method in ("capacity_dc", "idle_dc"):
-        truth = on_dc_port(truth)
-    charger = None
-    if plan.about.flow is Flow.IN:
-        charger = ChargerModel(
-            full_w=plan.target_w or TYPICAL_CHARGE_C * station.rated_wh,
-            efficiency=float(random.uniform(0.86, 0.93)),
-        )
-    return BenchModel(
-        seed=seed,
-        station=truth,
-        charger=charger,
-        start_share=plan.soc[0] / 100,
-        load=LoadModel(
-            watts=plan.load_w, cold_share=plan.cold_share, warm_up_s=max(plan.warm_up_s, 1.0)
-        ),
-        meter=MeterModel(
-            gain_error=meter.reading_share * float(random.uniform(-0.6, 0.6)),
-            offset_w=meter.floor_w * float(random.uniform(-0.6, 0.6)),
-        ),
-    )
-
-
-def model_from_conditions(stored: dict[str, Any]) -> BenchModel:
-    """The simulated bench a run was started with."""
-    parts: dict[str, Any] = {
-        "station": StationModel,
-        "load": LoadModel,
-        "meter": MeterModel,
-        "charger": ChargerModel,
-    }
-    built = {name: kind(**stored[name]) for name, kind in parts.items() if stored.get(name)}
-    # A run of an earlier version knows fewer fields; they have their defaults.
-    plain = {
-        f.name: stored[f.name]
-        for f in dataclasses.fields(BenchModel)
-        if f.name not in parts and f.name in stored
-    }
-    return BenchModel(**plain, **built)
 
 
 def new_run(yard: YardFile, plan: RunPlan, model: BenchModel | None = None) -> Run:

@@ -64,6 +64,7 @@ def _ask(window: "MainWindow", log: OpenLog) -> None:
         dialog.chosen_columns(),
         meter if isinstance(meter, Meter) else None,
         (dialog.soc_from.value(), dialog.soc_to.value()),
+        dialog.method.currentData(),
     )
 
     def kept(run: Run) -> None:
@@ -91,6 +92,7 @@ class _Keep:
     columns: dict[str, str]
     meter: Meter | None
     soc: tuple[float, float]
+    method: str
 
     def __call__(self, handle: JobHandle) -> Run:
         handle.progress("Writing the samples")
@@ -103,6 +105,7 @@ class _Keep:
             meter_id=self.meter.id if self.meter else None,
             soc=self.soc,
             own_draw_w=self.meter.own_draw_w if self.meter else 0.0,
+            method=self.method,
         )
 
 

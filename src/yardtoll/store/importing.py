@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 
 from yardtoll.core.discharge import analyse_log
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.methods import CAPACITY_AC
+from yardtoll.core.methods import CAPACITY_AC, METHODS, Flow
 from yardtoll.core.trace import ClockBasis, Trace
 from yardtoll.store.errors import YardError
 from yardtoll.store.logs.read import read_log
@@ -25,6 +25,7 @@ def import_logs(
     rated_w: float | None = None,
     chosen: Mapping[str, str] | None = None,
     zone: ZoneInfo | None = None,
+    method: str = CAPACITY_AC.key,
 ) -> list[str]:
     """Read logs and keep each as a run; every log is read before the yard is touched.
 
@@ -49,7 +50,15 @@ def import_logs(
     with opened as yard:
         station = _station(yard, station_name, rated_wh, rated_w)
         for path, trace, meter in zip(logs, traces, found, strict=True):
-            run = keep_imported_run(yard, station, trace, path, dict(chosen or {}))
+            run = keep_imported_run(
+                yard,
+                station,
+                trace,
+                path,
+                dict(chosen or {}),
+                soc=METHODS[method].soc,
+                method=method,
+            )
             said.append(
                 f"{path.name}: run {run.number} of {station.name}, "
                 f"{meter.delivered_wh:.1f} Wh over {trace.time_s[-1] / 3600:.2f} h"
@@ -67,15 +76,16 @@ def keep_imported_run(
     meter_id: int | None = None,
     soc: tuple[float, float] = (100.0, 0.0),
     own_draw_w: float = 0.0,
+    method: str = CAPACITY_AC.key,
 ) -> Run:
-    """Keep one trace as a finished run of a station."""
+    """Keep one trace as a finished run of a station; a recharge's meter feeds on the wall."""
     assert station.id is not None
     started, ended = _times(trace, path)
     return yard.keep_run(
         Run(
             station_id=station.id,
             number=yard.next_number(station.id),
-            method=CAPACITY_AC.key,
+            method=method,
             state=RunState.FINISHED.value,
             origin="import",
             started_at=started,
@@ -83,7 +93,7 @@ def keep_imported_run(
             meter_id=meter_id,
             soc_from=soc[0],
             soc_to=soc[1],
-            own_draw_w=own_draw_w,
+            own_draw_w=own_draw_w if METHODS[method].flow is Flow.OUT else 0.0,
             conditions={"file": path.name, "mapping": json.dumps(dict(mapping))},
         ),
         trace,

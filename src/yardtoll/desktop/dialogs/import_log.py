@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.discharge import MeterLog, analyse_log
 from yardtoll.core.figures import format_span
+from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import QUANTITIES, Quantity
 from yardtoll.core.trace import Code, Trace
 from yardtoll.desktop.jobs import JobHandle, Jobs
@@ -170,8 +171,13 @@ class ImportDialog(QDialog):
         self.meter = choice("Meter", metered)
         if len(meters) == 1:
             self.meter.setCurrentIndex(1)
-        self.soc_from = number_box("State of charge from", "%", 1, 100, 100)
-        self.soc_to = number_box("State of charge to", "%", 0, 99, 0)
+        kinds: list[tuple[str, object]] = [
+            (m.title, m.key) for m in METHODS.values() if m.flow is not Flow.IDLE
+        ]
+        self.method = choice("What the log is of", kinds)
+        self.method.currentIndexChanged.connect(self._show_method)
+        self.soc_from = number_box("State of charge from", "%", 0, 100, 100)
+        self.soc_to = number_box("State of charge to", "%", 0, 100, 0)
         self.zone = QLineEdit()
         self.zone.setPlaceholderText("zone, if local times")
         self.zone.setAccessibleName("Time zone of local times")
@@ -181,7 +187,8 @@ class ImportDialog(QDialog):
         self.zone.setCompleter(completer)
         self.zone.editingFinished.connect(self._read)
         for widget, stretch in (
-            (label("Run of"), 0),
+            (self.method, 2),
+            (label("of"), 0),
             (self.station, 2),
             (self.meter, 2),
             (self.soc_from, 0),
@@ -287,6 +294,11 @@ class ImportDialog(QDialog):
     def _show_new_station(self) -> None:
         self._new_station.setVisible(self.station.currentData() is None)
 
+    def _show_method(self) -> None:
+        start, end = METHODS[self.method.currentData()].soc
+        self.soc_from.setValue(start)
+        self.soc_to.setValue(end)
+
     def _try(self) -> None:
         said = self._what_is_wrong()
         self._wrong.setText(said)
@@ -295,8 +307,10 @@ class ImportDialog(QDialog):
             self.accept()
 
     def _what_is_wrong(self) -> str:
-        if self.soc_from.value() <= self.soc_to.value():
-            return "The state of charge must fall: from above to."
+        rises = METHODS[self.method.currentData()].flow is Flow.IN
+        start, end = self.soc_from.value(), self.soc_to.value()
+        if start == end or (end > start) is not rises:
+            return f"The state of charge must {'rise' if rises else 'fall'}: from … to."
         station = self.chosen_station()
         if not station.name:
             return "Name the new station."
