@@ -5,7 +5,7 @@ from typing import ClassVar
 import numpy as np
 import pytest
 
-from yardtoll.core.cutoff_watch import watch_cutoff
+from yardtoll.core.cutoff_watch import watch_auto_off, watch_cutoff
 from yardtoll.core.forecast import forecast_end
 
 
@@ -83,3 +83,18 @@ class TestCutoffWatch:
         t, p, v = trace((600, 400, 120), (3, 400, 120))
         p[-3:] = np.nan
         assert not watch_cutoff(t, p, v).ended
+
+
+class TestAutoOff:
+    def test_a_live_outlet_that_goes_dark_has_switched_itself_off(self):
+        t, _, volts = trace((600, 0, 120), (20, 0, 0))
+        state = watch_auto_off(t, volts, 20.0)
+        assert state.ended and state.since_s == 599 and "by itself" in state.reason
+        assert not watch_auto_off(t[:605], volts[:605], 20.0).ended
+
+    def test_one_that_is_live_or_meant_to_be_off_goes_on(self):
+        t, _, volts = trace((600, 0, 120))
+        assert not watch_auto_off(t, volts, 20.0).ended
+        assert not watch_auto_off(t, np.zeros(600), 20.0).ended
+        assert not watch_auto_off(t, np.zeros(600), None).ended
+        assert not watch_auto_off(t, np.full(600, np.nan), 20.0).ended

@@ -238,7 +238,7 @@ def test_a_dc_port_is_discharged_to_its_own_cut_off(qtbot, demo, plan):
     run = demo.bench.session.yard.runs()[-1]
     trace = demo.bench.session.yard.trace(run.id)
     volts = trace.columns[next(q for q in trace.columns if q.value == "volts")]
-    assert 12 < float(volts.max()) < 14
+    assert 11 < float(volts.max()) < 13  # three NMC cells in series, not regulated
 
 
 def test_a_run_teaches_a_load_its_watts(qtbot, demo):

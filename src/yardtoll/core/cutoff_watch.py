@@ -62,3 +62,21 @@ def watch_cutoff(
         since_s=last,
         reason=f"no load for {silent_s / 60:.0f} min though the outlet is live",
     )
+
+
+def watch_auto_off(time_s: FloatArray, volts_v: FloatArray, dark_v: float | None) -> CutoffState:
+    """Whether an outlet that was live without a load has switched itself off.
+
+    Args:
+        volts_v: (n,) V; NaN where the meter gives none.
+        dark_v: below this the output counts as off; None where it is meant to be off.
+    """
+    live = np.flatnonzero(volts_v >= dark_v) if dark_v is not None else np.empty(0, dtype=int)
+    if live.size == 0 or live[-1] == time_s.size - 1:
+        return CutoffState(ended=False, since_s=None, reason="")
+    last = float(time_s[live[-1]])
+    return CutoffState(
+        ended=float(time_s[-1]) - last >= DARK_SECONDS,
+        since_s=last,
+        reason="the station switched its outlet off by itself",
+    )

@@ -15,7 +15,13 @@ from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import BenchModel, StationModel
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.charge_watch import watch_charged
-from yardtoll.core.cutoff_watch import DARK_PORT_VOLTS, DARK_VOLTS, CutoffState, watch_cutoff
+from yardtoll.core.cutoff_watch import (
+    DARK_PORT_VOLTS,
+    DARK_VOLTS,
+    CutoffState,
+    watch_auto_off,
+    watch_cutoff,
+)
 from yardtoll.core.figures import format_span
 from yardtoll.core.forecast import Forecast, forecast_end
 from yardtoll.core.methods import METHODS, Ending, Flow
@@ -57,6 +63,7 @@ RECORDED = (
 )
 CUTOFF_WORD, CHARGED_WORD = ENDS
 HELD_WORD = "Held"
+AUTO_OFF_WORD = "Switched itself off"
 RESUMED_WORD = "Resumed"
 TYPICAL_TARGET_C = 0.2
 
@@ -391,7 +398,8 @@ class LiveRun(QObject):
     def _look_for_cutoff(self) -> None:
         state = self._end_seen()
         if state.ended and state.since_s is not None:
-            word = CUTOFF_WORD if self.method.flow is Flow.OUT else CHARGED_WORD
+            words = {Flow.OUT: CUTOFF_WORD, Flow.IN: CHARGED_WORD, Flow.IDLE: AUTO_OFF_WORD}
+            word = words[self.method.flow]
             self.yard.put(Mark(run_id=self.run_id, time_s=state.since_s, word=word))
             suspicion = ""
             if self.method.flow is Flow.OUT:
@@ -410,9 +418,10 @@ class LiveRun(QObject):
             soc = [r for r in self.yard.readings(self.run_id) if r.kind == ReadingKind.SOC.value]
             full = bool(soc) and soc[-1].value >= self.run.soc_to
             return watch_charged(self.samples.time_s, power, full_shown=full)
-        if self.method.flow is Flow.IDLE:
-            return CutoffState(ended=False, since_s=None, reason="")
         volts = self.samples.column(Quantity.VOLTS)
+        if self.method.flow is Flow.IDLE:
+            dark_v = {"idle_ac": DARK_VOLTS, "idle_dc": DARK_PORT_VOLTS}.get(self.run.method)
+            return watch_auto_off(self.samples.time_s, volts, dark_v)
         return watch_cutoff(
             self.samples.time_s,
             power,

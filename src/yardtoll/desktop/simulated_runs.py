@@ -19,6 +19,10 @@ from yardtoll.core.methods import Flow
 from yardtoll.core.planning.expected import TYPICAL_CHARGE_C
 from yardtoll.desktop.run_plan import RunPlan
 
+REGULATED_FROM_WH = 400.0
+OFF_SHARE_PER_H = 0.0002
+"""Of the rated energy an hour while switched off (common practice, no source)."""
+
 
 def bench_model_for(plan: RunPlan) -> BenchModel:
     """A simulated bench for a yard's own records; the same records play the same bench."""
@@ -27,7 +31,13 @@ def bench_model_for(plan: RunPlan) -> BenchModel:
     random = np.random.default_rng(seed)
     truth = station_model_for(station.rated_wh, station.rated_w, seed)
     if plan.method in ("capacity_dc", "idle_dc"):
-        truth = on_dc_port(truth)
+        # Small stations often leave their 12 V port to the cells (common practice, no source).
+        plain = station.rated_wh < REGULATED_FROM_WH
+        truth = on_dc_port(truth, station.chemistry if plain else "")
+    if plan.method == "idle_off":
+        truth = dataclasses.replace(
+            truth, overhead_w=OFF_SHARE_PER_H * station.rated_wh, nominal_v=0
+        )
     charger = None
     if plan.about.flow is Flow.IN:
         charger = ChargerModel(

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from yardtoll.bench.simulated.cells import CELLS
 from yardtoll.bench.simulated.charging import ChargerModel, Charging
 from yardtoll.core.energy import SECONDS_PER_HOUR
 from yardtoll.core.trace import FloatArray
@@ -29,6 +30,7 @@ class StationModel:
         nominal_v, hertz: of the outlet.
         sag_ratio: fall of the outlet's volts at rated power.
         display_bend: 1 for an honest display; above it shows too little early on.
+        follows_cells: chemistry whose volts an unregulated output follows; "" for a regulated one.
     """
 
     store_wh: float
@@ -40,6 +42,7 @@ class StationModel:
     hertz: float = 60.0
     sag_ratio: float = 0.015
     display_bend: float = 1.0
+    follows_cells: str = ""
 
     def battery_w(self, power_w: FloatArray) -> FloatArray:
         """(n,) W drawn from the store for (n,) W at the outlet."""
@@ -178,6 +181,11 @@ class Simulation:
         hours = self.model.interval_s / SECONDS_PER_HOUR
         station = self.model.station
         used = self.used_wh + np.cumsum(station.battery_w(power)) * hours
+        if station.follows_cells:
+            cell = CELLS[station.follows_cells]
+            depth = np.minimum(used / station.store_wh, 1.0)
+            rate = station.battery_w(power) / station.store_wh
+            volts *= cell.volts(depth, rate) / cell.nominal_v
         off = int(np.searchsorted(used, station.store_wh, side="right"))
         off = min(off, self._overloaded_at(power))
         if off < time_s.size:
@@ -249,16 +257,19 @@ def station_model_for(rated_wh: float, rated_w: float, seed: int) -> StationMode
     )
 
 
-def on_dc_port(station: StationModel) -> StationModel:
-    """The same store behind a DC converter: 13.2 V, no frequency, less overhead.
+def on_dc_port(station: StationModel, unregulated: str = "") -> StationModel:
+    """The same store behind a DC port: 13.2 V, no frequency, less overhead.
 
-    Typical of a 12 V port (common practice, no source).
+    Typical of a 12 V port (common practice, no source). ``unregulated`` names the chemistry whose
+    volts the port follows, as a plain one of three or four cells in series does.
     """
+    cell = CELLS.get(unregulated)
     return replace(
         station,
         overhead_w=0.3 * station.overhead_w,
         proportional=0.08,
-        nominal_v=13.2,
+        nominal_v=cell.in_12_v * cell.nominal_v if cell else 13.2,
         hertz=0.0,
         sag_ratio=0.02,
+        follows_cells=unregulated,
     )

@@ -15,7 +15,7 @@ METHOD = Method(
     steps=(
         "Charge to full and let the station rest.",
         "Unplug every input and every load.",
-        "Eco and auto-off off; switch on: the DC output on.",
+        "Eco and auto-off off; switch the DC output on.",
         "Note the display's charge now, and again at the end.",
     ),
     cautions=(VENTS_AND_ALARM, NEVER_OPEN),
