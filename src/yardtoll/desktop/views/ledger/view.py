@@ -4,6 +4,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.learned_watts import LearnedWatts, learned_from
@@ -192,7 +193,8 @@ class LedgerView(StopView):
             return
         if self._run_id not in [run.id for run in runs]:
             kept = [run for run in runs if run.state == RunState.FINISHED.value]
-            self._run_id = (kept or runs)[-1].id
+            capacity = [run for run in kept if METHODS[run.method].gives_capacity]
+            self._run_id = (capacity or kept or runs)[-1].id
         refill(
             self._runs,
             [
