@@ -2,18 +2,20 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from conftest_helpers import loads_found, open_gates, worked_out
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from yardtoll.core.display_audit import DisplayAudit, TimeLeftError
+from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import analyse_run
 from yardtoll.desktop.stops import LEDGER, PLAN
 from yardtoll.desktop.together import cycle_of, repeats_of, together
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.ledger.words import audit_words
-from yardtoll.store.records import ReadingKind
+from yardtoll.store.records import Reading, ReadingKind
 
 
 @pytest.fixture
@@ -172,3 +174,36 @@ def test_an_idle_test_needs_its_two_readings(qtbot, demo):
     for reading in yard.readings(run.id)[1:]:
         yard.put(replace(reading, withdrawn=True))
     assert "at its start and at its end" in analyse_run(yard, run).problem
+
+
+def test_a_charging_display_is_held_against_the_meter(demo, analysed):
+    yard, run = demo.bench.session.yard, analysed[5].run
+    recharge = analysed[5].recharge
+    at_s = recharge.start_s + 1800
+    for kind, value in ((ReadingKind.INPUT_W, 1350), (ReadingKind.TIME_LEFT, 3600)):
+        yard.put(Reading(run_id=run.id, time_s=at_s, kind=kind.value, value=value))
+    found = analyse_run(yard, run)
+    words = " ".join(ledger_page(found).words)
+    assert "The display's W: -3" in words and "Its time left was off by up to -52" in words
+    assert found.audit.soc == ()
+
+
+def test_two_inputs_at_once_are_put_side_by_side(analysed):
+    wall = analysed[5]
+    power = wall.trace.columns[Quantity.POWER]
+    t = wall.trace.time_s
+    sun_w = np.where((t > 1200) & (t < 4200), 300 + 100 * np.sin(t / 300), 0.0)
+    capped = np.where(sun_w > 0, np.minimum(power, 1500 - sun_w), power)
+    on_wall = replace(
+        wall, trace=replace(wall.trace, columns={**wall.trace.columns, Quantity.POWER: capped})
+    )
+    sun = replace(
+        wall,
+        run=replace(wall.run, id=99, number=9, method="recharge_sun"),
+        trace=replace(wall.trace, columns={Quantity.POWER: sun_w}),
+    )
+    runs = together([on_wall, sun])
+    (words,) = [w for w in ledger_page(on_wall, runs).words if w.startswith("Together with")]
+    assert words.startswith("Together with run 9 (Recharge from the sun) for 50 min: run 5 (")
+    assert "the sum is capped at 1500 W" in words
+    assert "run 5 (Recharge from the wall) yields by" in words

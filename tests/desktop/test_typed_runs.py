@@ -57,7 +57,7 @@ def test_one_key_a_number_enter(qtbot, typed):
     qtbot.wait(60)
     type_wh(typed, "3.5")
     assert live.delivered_wh == pytest.approx(3.0)
-    assert view._watts._note.text() == "mean since the last reading"
+    assert view._watts._note.text().startswith("mean between readings, ± ")
     typed.actions_by_name["Undo"].trigger()
     assert live.delivered_wh == 0 and len(live.samples) == 1
     typed.actions_by_name["Redo"].trigger()

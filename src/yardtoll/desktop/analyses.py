@@ -34,7 +34,7 @@ class RunAnalysis:
         result: of a discharge; None when nothing can be told: ``problem`` says why.
         budget: None when no meter is stated.
         recharge, idle: of the other flows.
-        audit: the display against the meter, for discharges with readings.
+        audit: the display against the meter, where it was read.
         mean_sq_w2: mean of P² from load-on to cut-off; None without power samples.
     """
 
@@ -121,6 +121,7 @@ def _recharge(base: RunAnalysis, readings: list[Reading], off_s: float | None) -
         samples = _samples(base.trace)
         start_s = analyse_recharge(samples, window).start_s or 0.0
         result = analyse_recharge(samples, window, _shown_from(readings, start_s))
+        base = replace(base, audit=_charge_audit(samples, result, readings))
     budget = recharge_budget(result, base.meter.accuracy) if base.meter else None
     return replace(base, recharge=result, budget=budget)
 
@@ -165,6 +166,22 @@ def _audit(
         time_left=of(ReadingKind.TIME_LEFT),
         soc_to=run.soc_to,
     )
+
+
+def _charge_audit(
+    samples: Trace, result: RechargeResult, readings: list[Reading]
+) -> DisplayAudit | None:
+    """The W coming in and the time left that the display showed, against the meter."""
+    time_s, power = samples.valid(Quantity.POWER)
+    kinds = (ReadingKind.INPUT_W.value, ReadingKind.TIME_LEFT.value)
+    typed = [r for r in readings if r.kind in kinds]
+    if not typed or time_s.size < 2 or result.start_s is None or result.duration_s is None:
+        return None
+    shown = {
+        kind: [Shown(s=r.time_s, value=r.value) for r in typed if r.kind == kind] for kind in kinds
+    }
+    span = (result.start_s, result.start_s + result.duration_s)
+    return audit_display(time_s, power, span, watts=shown[kinds[0]], time_left=shown[kinds[1]])
 
 
 def _mean_square(samples: Trace, result: DischargeResult) -> float | None:

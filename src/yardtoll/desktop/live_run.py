@@ -14,14 +14,6 @@ from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import BenchModel, StationModel
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
-from yardtoll.core.charge_watch import watch_charged
-from yardtoll.core.cutoff_watch import (
-    DARK_PORT_VOLTS,
-    DARK_VOLTS,
-    CutoffState,
-    watch_auto_off,
-    watch_cutoff,
-)
 from yardtoll.core.figures import format_span
 from yardtoll.core.forecast import Forecast, forecast_end
 from yardtoll.core.methods import METHODS, Ending, Flow
@@ -36,6 +28,7 @@ from yardtoll.core.run_watch import LOAD_SEEN_W, Alarm, Seen, alarms, floor_susp
 from yardtoll.core.typed import TypedReading, stretches
 from yardtoll.desktop.analyses import ENDS, TYPED
 from yardtoll.desktop.profiles import profile_named
+from yardtoll.desktop.run_end import end_seen
 from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.sample_buffer import SampleBuffer
 from yardtoll.desktop.simulated_runs import bench_model_for, model_from_conditions
@@ -133,6 +126,8 @@ class LiveRun(QObject):
         self._speed = speed
         self._received_s = self._began_s = time.monotonic()
         self._typed: list[Reading] = []
+        self.typed_u_w: float | None = None
+        """Standard uncertainty of the mean power since the last but one typed reading."""
         self._shift_s = 0.0
         self._recorder: Recorder | None = None
         self._incoming.connect(self._take_in)
@@ -192,9 +187,10 @@ class LiveRun(QObject):
         if typed == self._typed:
             return
         self._typed, self.samples = typed, SampleBuffer()
+        found = stretches([TypedReading(s=r.time_s, energy_wh=r.value) for r in typed])
+        self.typed_u_w = found[-1].mean_w_u if found else None
         if not typed:
             return
-        found = stretches([TypedReading(s=r.time_s, energy_wh=r.value) for r in typed])
         watts = {stretch.end_s: max(stretch.mean_w, 0.0) for stretch in found}
         self.samples.add(
             SampleBlock(
@@ -396,7 +392,9 @@ class LiveRun(QObject):
             self._look_for_cutoff()
 
     def _look_for_cutoff(self) -> None:
-        state = self._end_seen()
+        soc = [r.value for r in self.yard.readings(self.run_id) if r.kind == ReadingKind.SOC.value]
+        full = bool(soc) and soc[-1] >= self.run.soc_to
+        state = end_seen(self.method, self.samples, full_shown=full)
         if state.ended and state.since_s is not None:
             words = {Flow.OUT: CUTOFF_WORD, Flow.IN: CHARGED_WORD, Flow.IDLE: AUTO_OFF_WORD}
             word = words[self.method.flow]
@@ -410,24 +408,6 @@ class LiveRun(QObject):
         if on_s is not None and self.hold_s and self.samples.time_s[-1] >= on_s + self.hold_s:
             self.mark(HELD_WORD)
             self.stop(f"held for {format_span(self.hold_s)}")
-
-    def _end_seen(self) -> CutoffState:
-        """Whether the samples show the run's end, by the way its energy goes."""
-        power = self.samples.column(Quantity.POWER)
-        if self.method.flow is Flow.IN:
-            soc = [r for r in self.yard.readings(self.run_id) if r.kind == ReadingKind.SOC.value]
-            full = bool(soc) and soc[-1].value >= self.run.soc_to
-            return watch_charged(self.samples.time_s, power, full_shown=full)
-        volts = self.samples.column(Quantity.VOLTS)
-        if self.method.flow is Flow.IDLE:
-            dark_v = {"idle_ac": DARK_VOLTS, "idle_dc": DARK_PORT_VOLTS}.get(self.run.method)
-            return watch_auto_off(self.samples.time_s, volts, dark_v)
-        return watch_cutoff(
-            self.samples.time_s,
-            power,
-            volts if np.isfinite(volts).any() else None,
-            dark_v=DARK_PORT_VOLTS if self.run.method == "capacity_dc" else DARK_VOLTS,
-        )
 
     def _soc_at_end(self) -> float | None:
         """What the display says at the end, by the readings typed so far."""

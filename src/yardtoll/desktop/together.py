@@ -3,14 +3,17 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime
 
 from yardtoll.core.cycle_ledger import Cycle, cycle_ledger
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.idle import IdleResult
+from yardtoll.core.inputs_together import InputsTogether, InputTrace, inputs_together
 from yardtoll.core.ledger import Ledger
 from yardtoll.core.losses import LossSplit, RunAtLoad, fit_losses, idle_sets_the_scale
 from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.quantities import Quantity
 from yardtoll.core.repeats import Repeat, RepeatFigures, alike, repeat_figures
 from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty import COVERAGE_FACTOR
@@ -163,6 +166,35 @@ def _fits(discharge: RunAnalysis, recharge: RunAnalysis) -> bool:
         return False
     low, high = recharge.recharge.soc
     return abs(discharge.run.soc_to - low) <= 1 and abs(discharge.run.soc_from - high) <= 1
+
+
+def inputs_beside(analysis: RunAnalysis, found: Together) -> list[InputsTogether]:
+    """This recharge beside every other that flowed into the station at the same time."""
+    mine = _input_trace(analysis)
+    if mine is None:
+        return []
+    others = [
+        other
+        for a in found.analyses
+        if a.run.id != analysis.run.id and a.recharge is not None and a.run.state == "finished"
+        if (other := _input_trace(a)) is not None
+    ]
+    beside = (inputs_together(mine, other) for other in others)
+    return [pair for pair in beside if pair is not None]
+
+
+def _input_trace(analysis: RunAnalysis) -> InputTrace | None:
+    """A recharge's power on the clock; None without power samples."""
+    if analysis.trace is None:
+        return None
+    time_s, power = analysis.trace.valid(Quantity.POWER)
+    if time_s.size < 2:
+        return None
+    began_s = datetime.fromisoformat(analysis.run.started_at).timestamp()
+    title = METHODS[analysis.run.method].title
+    return InputTrace(
+        name=f"run {analysis.run.number} ({title})", time_s=time_s + began_s, power_w=power
+    )
 
 
 def repeats_of(analysis: RunAnalysis, found: Together) -> RepeatFigures | None:

@@ -1,10 +1,12 @@
 """The Ledger view of a recharge and of an idle test."""
 
 from yardtoll.core.figures import format_clock, format_span, format_with_uncertainty
+from yardtoll.core.inputs_together import InputsTogether
 from yardtoll.core.recharge import RechargeResult, ToSoc
 from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.together import Together, cycle_of, ledger_of
+from yardtoll.desktop.together import Together, cycle_of, inputs_beside, ledger_of
 from yardtoll.desktop.views.ledger.page import LedgerPage
+from yardtoll.desktop.views.ledger.words import audit_words
 
 _TOLD_SOC = 80.0
 
@@ -33,8 +35,26 @@ def recharge_page(
         ),
         budget=budget,
         notices=tuple(notice.message for notice in result.notices),
-        words=(_phases(result),) if result.phases else (),
+        words=(
+            *((_phases(result),) if result.phases else ()),
+            *(_beside(pair) for pair in inputs_beside(analysis, found)),
+            *(audit_words(analysis.audit) if analysis.audit is not None else ()),
+        ),
     )
+
+
+def _beside(pair: InputsTogether) -> str:
+    """Two inputs at once, in a sentence."""
+    mine, other = pair.names
+    said = (
+        f"Together with {other} for {format_span(pair.together_s)}: {mine} gave "
+        f"{100 * pair.first_share:.0f} % of {sum(pair.energies_wh):.0f} Wh"
+    )
+    if pair.cap_w is not None:
+        said += f"; the sum is capped at {pair.cap_w:.0f} W"
+    if pair.yields:
+        said += f"; {pair.yields} yields by {pair.yielded_w:.0f} W"
+    return f"{said}."
 
 
 def idle_page(analysis: RunAnalysis, subtitle: str) -> LedgerPage:

@@ -59,9 +59,7 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
         method=f"{METHODS[live.run.method].title}, run {live.run.number}",
         headline=f"{METHODS[live.run.method].title}, run {live.run.number}{when}",
         watts=format_power(watts) if watts is not None else "–",
-        watts_note="mean since the last reading"
-        if live.typed
-        else _against_target(watts, live.run.target_w),
+        watts_note=_mean_between(live) if live.typed else _against_target(watts, live.run.target_w),
         energy=f"{delivered:.1f}" if delivered < 1000 else f"{delivered:.0f}",
         energy_note=_against_rated(live, delivered),
         elapsed=format_clock(live.elapsed_s()),
@@ -136,6 +134,13 @@ def clock_range(soon: datetime, late: datetime) -> str:
     """Like "16:31–16:46", or one time when both fall into one minute."""
     first, last = f"{soon:%H:%M}", f"{late:%H:%M}"
     return first if first == last else f"{first}–{last}"
+
+
+def _mean_between(live: LiveRun) -> str:
+    """What the watts of a run read by eye are: a mean, with its U."""
+    if live.typed_u_w is None:
+        return "mean between readings"
+    return f"mean between readings, ± {2 * live.typed_u_w:.1f} W"
 
 
 def _against_target(watts: float | None, target_w: float | None) -> str:
