@@ -122,7 +122,7 @@ def wiring_rows(yard: YardFile) -> list[tuple[str, str, Record]]:
     if site.latitude is not None and site.longitude is not None:
         facts.append(f"{site.latitude:g}°, {site.longitude:g}°")
     if site.price_per_kwh is not None:
-        facts.append(f"{site.price_per_kwh:g} {site.currency} a kWh")
+        facts.append(" ".join(f"{site.price_per_kwh:g} {site.currency} a kWh".split()))
     if site.temperature_c is not None:
         facts.append(f"{site.temperature_c:g} °C")
     rows.append(("The site", " · ".join(facts) or "place, price, temperature", site))

@@ -1,0 +1,158 @@
+"""Port panel, gates, curve and the like, drawn and driven by mouse and keys."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+
+from yardtoll.bench.errors import BenchError
+from yardtoll.core.claims.ports import Port, PortGroup
+from yardtoll.core.losses import RunAtLoad, fit_losses
+from yardtoll.core.planning.gates import Gate, State
+from yardtoll.desktop.app import make_app
+from yardtoll.desktop.meter_look import look_at_meter
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.together import LoadPoint
+from yardtoll.desktop.views.plan.gates_panel import GatesPanel
+from yardtoll.desktop.widgets.basics import ElidingButton
+from yardtoll.desktop.widgets.load_curve import LoadCurve
+from yardtoll.desktop.widgets.port_panel import PortPanel
+from yardtoll.store.records import SIMULATED, Meter
+
+
+@pytest.fixture
+def shown(qtbot):
+    make_app()
+    theme.apply("day")
+
+    def show(widget, width, height):
+        qtbot.addWidget(widget)
+        widget.resize(width, height)
+        widget.show()
+        return widget
+
+    return show
+
+
+def colours(widget):
+    image = widget.grab().toImage()
+    return {
+        image.pixelColor(x, y).name() for x in range(image.width()) for y in range(image.height())
+    }
+
+
+def group(title, shape="ac", count=2, tested=False, shared=""):
+    port = Port(shape=shape, label=title, count=count, rating="12 V · 10 A", tested=tested)
+    return PortGroup(title=title, ports=(port,), shared=shared)
+
+
+class TestPortPanel:
+    SHAPES = ("ac", "usb_c", "usb_a", "car_out", "dc", "wall", "sun", "car")
+
+    def test_every_shape_is_drawn_and_tested_ones_stand_out(self, shown):
+        panel = shown(PortPanel(), 900, 200)
+        panel.show_groups([group(s, s) for s in self.SHAPES])
+        untested = colours(panel)
+        assert theme.tokens.ink.lower() in untested
+        assert theme.tokens.good.lower() not in untested
+        panel.show_groups([group(s, s, tested=True, shared="160 W together") for s in self.SHAPES])
+        assert theme.tokens.good.lower() in colours(panel)
+        assert "tested" in panel.accessibleDescription()
+        assert "160 W together" in panel.accessibleDescription()
+
+    def test_a_narrow_panel_grows_rows(self, shown):
+        panel = shown(PortPanel(), 1200, 200)
+        panel.show_groups([group(str(i)) for i in range(6)])
+        wide = panel.height()
+        panel.resize(400, wide)
+        assert panel.height() > wide
+        panel.show_groups([])
+        assert panel.accessibleDescription() == ""
+
+
+class TestGates:
+    GATES = (
+        Gate(key="charged", text="Full and settled?", state=State.ASKS),
+        Gate(key="rating", text="It would trip.", state=State.SHUT),
+        Gate(key="zeroed", text="Meter zeroed?", state=State.ASKS),
+    )
+
+    def test_words_and_box_are_one(self, shown):
+        panel, told = shown(GatesPanel(), 500, 200), []
+        panel.ticked.connect(lambda *what: told.append(what))
+        panel.show_gates(self.GATES, meter_was_asked=False)
+        assert set(panel.boxes) == {"charged", "zeroed"}
+        assert panel.boxes["charged"].accessibleName() == "Full and settled?"
+        QTest.mouseClick(panel._texts[0], Qt.MouseButton.LeftButton)
+        QTest.keyClick(panel.boxes["zeroed"], Qt.Key.Key_Space)
+        assert told == [("charged", True), ("zeroed", True)]
+        QTest.mouseClick(panel._texts[1], Qt.MouseButton.LeftButton)
+        assert len(told) == 2  # a gate without a box has nothing to tick
+
+    def test_ticks_outlive_a_change_of_rows_and_are_cleared_silently(self, shown):
+        panel, told = shown(GatesPanel(), 500, 200), []
+        panel.show_gates(self.GATES, meter_was_asked=False)
+        panel.boxes["charged"].click()
+        panel.ticked.connect(lambda *what: told.append(what))
+        panel.show_gates(self.GATES[:2], meter_was_asked=False)
+        assert panel.boxes["charged"].isChecked()
+        panel.clear_ticks()
+        assert not panel.boxes["charged"].isChecked() and told == []
+
+    def test_a_meter_that_was_asked_needs_no_box(self, shown):
+        panel = shown(GatesPanel(), 500, 200)
+        panel.show_gates(self.GATES, meter_was_asked=True)
+        assert set(panel.boxes) == {"charged"}
+
+
+class TestLoadCurve:
+    RUNS = tuple(
+        RunAtLoad(energy_wh=p * h, duration_s=3600 * h)
+        for p, h in ((100, 16.5), (400, 4.5), (1200, 1.5))
+    )
+    POINTS = tuple(
+        LoadPoint(number=i, mean_w=r.mean_w, delivered_wh=r.energy_wh, expanded_wh=11.0)
+        for i, r in enumerate(RUNS, start=1)
+    )
+
+    def test_points_fit_and_marker(self, shown):
+        curve = shown(LoadCurve(), 480, 180)
+        curve.show_runs(self.POINTS, fit_losses(self.RUNS, 2048), 2048, 2000)
+        assert {theme.tokens.trace.lower(), theme.tokens.accent.lower()} <= colours(curve)
+        assert curve.answer.startswith("at 1000 W: ")
+        for _ in range(200):
+            QTest.keyClick(curve, Qt.Key.Key_Left)
+        assert curve.answer.startswith("at 20 W")  # held at the first hundredth
+        QTest.mouseClick(curve, Qt.MouseButton.LeftButton, pos=QPoint(56, 90))
+        assert curve.answer.startswith("at 20 W")
+
+    def test_without_a_fit_there_are_only_points(self, shown):
+        curve = shown(LoadCurve(), 480, 180)
+        curve.show_runs(self.POINTS[:1], fit_losses(self.RUNS[:1], 2048), 2048, 2000)
+        assert curve.answer == "" and theme.tokens.trace.lower() not in colours(curve)
+        curve.show_runs((), None, 2048, 2000)
+        assert curve.answer == ""
+
+
+def test_long_words_are_cut_where_the_place_is_narrow(shown):
+    made = shown(ElidingButton("2048 Wh (at 25 °C)  ·  listing", "claim", "Rated energy"), 400, 26)
+    assert made.text() == "2048 Wh (at 25 °C)  ·  listing"
+    made.resize(90, 26)
+    assert made.text().endswith("…") and made.accessibleName() == "Rated energy"
+
+
+class TestMeterLook:
+    METER = Meter(
+        name="M", profile="buffered_meter", address=SIMULATED, reading_share=0.01, floor_w=0.5
+    )
+
+    def test_a_meter_at_rest_reads_nothing(self):
+        look = look_at_meter(self.METER)
+        assert look.identity.startswith("Yard Toll,Simulated") and look.power_w == 0
+        assert look.energy_wh == 0
+
+    def test_one_that_does_not_answer_says_so(self):
+        from dataclasses import replace
+
+        gone = replace(self.METER, address="TCPIP::127.0.0.1::1::SOCKET")
+        with pytest.raises(BenchError, match="no meter answers"):
+            look_at_meter(gone)
