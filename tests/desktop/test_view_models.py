@@ -20,6 +20,7 @@ from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.run.model import (
     MARK_KEYS,
     clock_range,
+    in_steps,
     parse_number,
     parse_time_left,
     reading_text,
@@ -144,6 +145,11 @@ class TestLedgerPage:
         assert page.ledger is None and page.notices == ("no samples were recorded",)
         assert run_caption(empty) == "Run 1 · nothing to tell"
 
+    def test_what_was_overridden_stands_in_the_subtitle(self):
+        overridden = {"overridden": {"reason": "only a trial", "gates": ["Cautions read?"]}}
+        page = ledger_page(analysis(conditions=overridden))
+        assert page.subtitle.endswith("started all the same: only a trial")
+
     def test_captions(self):
         assert run_caption(analysis(hours=4)) == "Run 1 · 800 Wh at 200 W"
         assert run_caption(analysis(hours=4, state="void")).endswith("(void)")
@@ -199,6 +205,13 @@ class TestTypedReadings:
     def test_each_mark_has_a_key_of_its_own(self):
         keys = [key for key, _ in MARK_KEYS]
         assert len(set(keys)) == len(keys) and all(len(key) == 1 for key in keys)
+
+
+def test_means_between_readings_are_drawn_as_steps():
+    t, p = in_steps(np.array([0.0, 100.0, 300.0]), np.array([0.0, 40.0, 60.0]))
+    assert p.tolist() == [40, 40, 60, 60] and np.all(np.diff(t) > 0)
+    assert t == pytest.approx([0, 100, 100, 300], abs=0.01)
+    assert in_steps(np.array([5.0]), np.array([1.0]))[0].tolist() == [5.0]
 
 
 def test_a_range_of_clock_times():

@@ -44,7 +44,7 @@ class TollStrip(QWidget):
         self._chosen = 0
         self._gates: list[QRectF] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(220)
+        self.setMinimumHeight(250)
         self._ring = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Toll strip")
@@ -156,7 +156,7 @@ class TollStrip(QWidget):
         share = f"{100 * energy / self._ledger.rated_wh:.1f} % of rated"
         if last and self._expanded_wh is not None:
             plus_minus = format_with_uncertainty(energy, self._expanded_wh).split(" ± ")[-1]
-            share = f"± {plus_minus} Wh · {share}"
+            share = f"± {plus_minus} Wh · {share}" if at.width() > 190 else f"± {plus_minus} Wh"
         elif title == "Rated":
             share = "the maker's figure"
         below = top + (62 if wide else 48)

@@ -59,6 +59,8 @@ def _subtitle(analysis: RunAnalysis) -> str:
     title = f"Run {run.number}, {METHODS[run.method].title}"
     parts = [title, local_date(run.started_at), str(source), window, meter]
     subtitle = " · ".join(part for part in parts if part)
+    if overridden := run.conditions.get("overridden"):
+        subtitle += f" · started all the same: {overridden['reason']}"
     if run.state == RunState.VOID.value:
         subtitle += f" · void: {run.void_reason}"
     return subtitle

@@ -2,7 +2,14 @@
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
@@ -21,6 +28,7 @@ from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Run, RunState
 
 _CHART_H = (120, 260)
+_NAME_W = 92
 
 
 class LedgerView(StopView):
@@ -58,6 +66,16 @@ class LedgerView(StopView):
         top.addWidget(self._edit)
         top.addWidget(self._void)
         layout.addLayout(top)
+        # A small window scrolls: nothing in a ledger may be squeezed into its neighbour.
+        body = QWidget()
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(body)
+        layout.addWidget(scroll, 1)
+        layout = QVBoxLayout(body)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(6)
         self._strip = TollStrip()
         self._strip.gate_chosen.connect(self._show_evidence)
         layout.addWidget(self._strip, 5)
@@ -308,3 +326,4 @@ def _fill(grid: QGridLayout, rows: tuple[tuple[str, str], ...]) -> None:
         grid.addWidget(left, row, 0, Qt.AlignmentFlag.AlignTop)
         grid.addWidget(right, row, 1, Qt.AlignmentFlag.AlignTop)
     grid.setColumnStretch(0, 1)
+    grid.setColumnMinimumWidth(0, _NAME_W)

@@ -3,9 +3,12 @@
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+import numpy as np
+
 from yardtoll.core.figures import format_clock, format_power, format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
+from yardtoll.core.trace import FloatArray
 from yardtoll.desktop.live_run import LiveRun
 from yardtoll.desktop.when import local
 from yardtoll.store.records import Reading, ReadingKind
@@ -72,6 +75,16 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
         watch=watch,
         watch_is_bad=bad,
     )
+
+
+def in_steps(time_s: FloatArray, power_w: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Means between readings as steps: each stretch flat at its mean, nothing made up inside."""
+    if time_s.size < 2:
+        return time_s, power_w
+    edges = np.repeat(time_s, 2)[1:-1]
+    # Times must rise; a millisecond is not seen.
+    edges[2::2] += 1e-3
+    return edges, np.repeat(power_w[1:], 2)
 
 
 def parse_time_left(text: str) -> float | None:

@@ -58,10 +58,10 @@ class ReadingPanel(QWidget):
         row = QHBoxLayout()
         row.setSpacing(8)
         for kind, name, hint in (
-            (ReadingKind.METER_WH, "The meter's counter, watt-hours", "meter Wh"),
-            (ReadingKind.SOC, "State of charge shown, percent", "SOC %"),
+            (ReadingKind.METER_WH, "The meter's counter, watt-hours", "Wh"),
+            (ReadingKind.SOC, "State of charge shown, percent", "%"),
             (ReadingKind.DISPLAY_W, "Power shown, watts", "W"),
-            (ReadingKind.TIME_LEFT, "Time left shown", "left h:mm"),
+            (ReadingKind.TIME_LEFT, "Time left shown", "h:mm"),
             (ReadingKind.INPUT_W, "Input shown, watts", "W in"),
         ):
             field = QLineEdit()

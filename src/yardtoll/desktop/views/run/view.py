@@ -27,6 +27,7 @@ from yardtoll.desktop.views.run.model import (
     RunFigures,
     clock_range,
     figures_of,
+    in_steps,
     reading_text,
 )
 from yardtoll.desktop.views.run.notes_panel import MarkPanel, ReadingPanel
@@ -141,6 +142,9 @@ class RunView(StopView):
         self._watch = label("", "note", wrap=True)
         self._watch.setFixedWidth(_LEFT_W)
         column.addWidget(self._watch)
+        self._end_button = button(f"{END_KEY}   It shut off, or is full", self._mark_end, "mark")
+        self._end_button.hide()
+        column.addWidget(self._end_button)
         column.addStretch(1)
         self._simulated = QWidget()
         line = QVBoxLayout(self._simulated)
@@ -213,6 +217,7 @@ class RunView(StopView):
         self._pages.setCurrentIndex(1)
         self._simulated.setVisible(live.simulated)
         self._readings.set_typed(typed=live.typed)
+        self._end_button.setVisible(live.typed)
         if live.simulated:
             self._speed.setCurrentIndex(max(self._speed.findData(int(live.speed)), 0))
         if not self._ticker.isActive():
@@ -228,7 +233,8 @@ class RunView(StopView):
             live.sync_typed()
         samples = live.samples
         if len(samples):
-            self._chart.show_trace(samples.time_s, samples.column(Quantity.POWER))
+            trace = samples.time_s, samples.column(Quantity.POWER)
+            self._chart.show_trace(*(in_steps(*trace) if live.typed else trace))
         marks = live.yard.marks(live.run_id)
         readings = live.yard.readings(live.run_id)
         words = [(m.time_s, m.word) for m in marks]
