@@ -3,7 +3,8 @@
 import random
 import time
 
-from yardtoll.core.planning.mixing import KINDS, LoadSetting, LoadSpec, MixLimits, mix_loads
+from yardtoll.core.planning.loads import KINDS, LoadSetting, LoadSpec, MixLimits
+from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.core.planning.wiring import Circuit
 
 

@@ -9,7 +9,8 @@ from yardtoll.core.claims.reading.read import read_claims
 from yardtoll.core.energy import Gap
 from yardtoll.core.idle import idle_draw
 from yardtoll.core.losses import RunAtLoad, fit_losses
-from yardtoll.core.planning.mixing import LoadSetting, LoadSpec, MixLimits, mix_loads
+from yardtoll.core.planning.loads import LoadSetting, LoadSpec, MixLimits
+from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.recharge import (
     ChargeWindow,

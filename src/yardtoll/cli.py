@@ -284,7 +284,8 @@ def compute_mix(
 ) -> None:
     """Which loads, at which settings, come nearest to a target."""
     from yardtoll.core.errors import UnusableDataError
-    from yardtoll.core.planning.mixing import MixLimits, mix_loads
+    from yardtoll.core.planning.loads import MixLimits
+    from yardtoll.core.planning.mixing import mix_loads
     from yardtoll.core.planning.wiring import parse_circuit
     from yardtoll.report.mix import mix_json, mix_table
     from yardtoll.store.load_file import read_loads

@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from PySide6.QtCore import Qt
 
-from yardtoll.core.planning.mixing import MixPart
+from yardtoll.core.planning.loads import MixPart
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.dialogs.claims import ClaimDialog
 from yardtoll.desktop.dialogs.gear import (

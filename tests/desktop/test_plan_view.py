@@ -7,7 +7,7 @@ from conftest_helpers import by_name, in_dialog, loads_found, open_gates, worked
 from PySide6.QtTest import QTest
 
 from yardtoll.core.methods import METHODS
-from yardtoll.core.planning.mixing import Mix, MixPart
+from yardtoll.core.planning.loads import Mix, MixPart
 from yardtoll.desktop.dialogs.gear import (
     ArrayDialog,
     CircuitDialog,

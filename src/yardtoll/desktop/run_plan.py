@@ -4,7 +4,7 @@ from dataclasses import asdict, dataclass, field
 from typing import Any
 
 from yardtoll.core.methods import METHODS, Method, Size
-from yardtoll.core.planning.mixing import MixPart
+from yardtoll.core.planning.loads import MixPart
 from yardtoll.store.records import Load, Meter, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 

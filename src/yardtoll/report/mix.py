@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from yardtoll.core.planning.mixing import MixResult
+from yardtoll.core.planning.loads import MixResult
 
 
 def mix_json(result: MixResult) -> dict[str, Any]:

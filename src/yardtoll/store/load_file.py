@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
-from yardtoll.core.planning.mixing import LoadSetting, LoadSpec
+from yardtoll.core.planning.loads import LoadSetting, LoadSpec
 from yardtoll.store.errors import StoreError
 
 LARGEST_BYTES = 5 * 1024 * 1024

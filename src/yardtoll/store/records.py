@@ -5,7 +5,7 @@ from enum import StrEnum
 from typing import Any
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.planning.mixing import LoadSetting, LoadSpec
+from yardtoll.core.planning.loads import LoadSetting, LoadSpec
 from yardtoll.core.planning.wiring import Circuit, Cord, cord
 from yardtoll.core.uncertainty import MeterAccuracy
 

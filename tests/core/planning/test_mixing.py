@@ -7,7 +7,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.planning.mixing import KINDS, LoadSetting, LoadSpec, MixLimits, mix_loads
+from yardtoll.core.planning.loads import KINDS, LoadSetting, LoadSpec, MixLimits
+from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.core.planning.wiring import Circuit, cord
 
 

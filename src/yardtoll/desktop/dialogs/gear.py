@@ -6,7 +6,7 @@ from typing import Any
 from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.planning.mixing import KINDS
+from yardtoll.core.planning.loads import KINDS
 from yardtoll.core.planning.wiring import cord
 from yardtoll.core.uncertainty import parse_accuracy
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 from yardtoll.core.cautions import LOCAL_FIRST
 from yardtoll.core.methods import METHODS, Flow, Method, Size
 from yardtoll.core.planning.gates import SETTINGS
-from yardtoll.core.planning.mixing import Mix, MixPart, MixResult
+from yardtoll.core.planning.loads import Mix, MixPart, MixResult
 from yardtoll.desktop.widgets.basics import (
     button,
     choice,

@@ -20,7 +20,7 @@ from yardtoll.core.planning.expected import (
     money_for,
 )
 from yardtoll.core.planning.gates import Gate, Situation, gates
-from yardtoll.core.planning.mixing import LoadSpec, Mix, MixLimits
+from yardtoll.core.planning.loads import LoadSpec, Mix, MixLimits
 from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.store.records import (
     SIMULATED,

@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, 
 
 from yardtoll.core.ledger import Kind
 from yardtoll.core.methods import Flow
-from yardtoll.core.planning.mixing import MixResult, mix_loads
+from yardtoll.core.planning.loads import MixResult
+from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.desktop.jobs import JobHandle
 from yardtoll.desktop.meter_look import MeterLook, look_at_meter
 from yardtoll.desktop.theme.tokens import MARGIN
