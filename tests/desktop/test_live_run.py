@@ -7,7 +7,7 @@ import pytest
 from yardtoll.bench.errors import UnreachableError
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.app import make_app
-from yardtoll.desktop.live_run import LiveRun, new_run
+from yardtoll.desktop.live.live_run import LiveRun, new_run
 from yardtoll.desktop.run_plan import plan_for_load
 from yardtoll.desktop.simulated_runs import bench_model_for
 from yardtoll.desktop.starter_bench import add_starter_bench
@@ -88,7 +88,7 @@ def test_a_wire_that_breaks_is_marked_and_taken_up_again(qtbot, live, monkeypatc
     lost, found = [], []
     live.lost.connect(lost.append)
     live.found.connect(found.append)
-    driver = live._recorder._meter
+    driver = live.wire._recorder._meter
     real, broken = driver.read_new, []
 
     def flaky():

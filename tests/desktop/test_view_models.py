@@ -15,7 +15,7 @@ from yardtoll.core.uncertainty import discharge_budget
 from yardtoll.core.verdict import Rule
 from yardtoll.core.yardsticks import Yardstick
 from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.sample_buffer import SampleBuffer
+from yardtoll.desktop.live.sample_buffer import SampleBuffer
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.run.model import (
     MARK_KEYS,

@@ -45,7 +45,7 @@ from yardtoll.desktop.demo_content import (
     STATIONS,
     DemoRun,
 )
-from yardtoll.desktop.live_run import CUTOFF_WORD, new_run
+from yardtoll.desktop.live.live_run import CUTOFF_WORD, new_run
 from yardtoll.desktop.run_plan import RunPlan, plan_for_load
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import (

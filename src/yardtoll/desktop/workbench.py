@@ -9,7 +9,7 @@ from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.core.trace import Code
 from yardtoll.desktop.analyses import Analyses
 from yardtoll.desktop.jobs import Jobs
-from yardtoll.desktop.live_run import TYPED, LiveRun, new_run
+from yardtoll.desktop.live.live_run import TYPED, LiveRun, new_run
 from yardtoll.desktop.profiles import profile_named
 from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.session import Session

@@ -9,7 +9,7 @@ from yardtoll.core.figures import format_clock, format_power, format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import FloatArray
-from yardtoll.desktop.live_run import LiveRun
+from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.desktop.when import local
 from yardtoll.store.records import Reading, ReadingKind
 
@@ -151,9 +151,9 @@ def clock_range(soon: datetime, late: datetime) -> str:
 
 def _mean_between(live: LiveRun) -> str:
     """What the watts of a run read by eye are: a mean, with its U."""
-    if live.typed_u_w is None:
+    if live.mean_w_u is None:
         return "mean between readings"
-    return f"mean between readings, ± {2 * live.typed_u_w:.1f} W"
+    return f"mean between readings, ± {2 * live.mean_w_u:.1f} W"
 
 
 def _against_target(watts: float | None, target_w: float | None) -> str:

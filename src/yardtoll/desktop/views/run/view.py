@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 from yardtoll.core.figures import format_clock
 from yardtoll.core.methods import Flow
 from yardtoll.core.quantities import Quantity
-from yardtoll.desktop.live_run import CHARGED_WORD, CUTOFF_WORD, LiveRun
+from yardtoll.desktop.live.live_run import CHARGED_WORD, CUTOFF_WORD, LiveRun
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.run.idle_page import IdlePage

@@ -23,6 +23,10 @@ class SampleBuffer:
     def __len__(self) -> int:
         return self._size
 
+    def clear(self) -> None:
+        """Forget every sample."""
+        self._size = 0
+
     def restore(self, trace: Trace, first_s: float) -> None:
         """Take over what was recorded before; ``first_s`` is its first time as recorded."""
         self.add(SampleBlock(time_s=trace.time_s + first_s, columns=trace.columns))
@@ -57,6 +61,11 @@ class SampleBuffer:
     def energy_wh(self) -> FloatArray:
         """(n,) Wh delivered so far: by counter where there is one, else by trapezoid."""
         return self._data[-1, : self._size]
+
+    @property
+    def total_wh(self) -> float:
+        """Energy up to the newest sample; 0 before the first."""
+        return float(self.energy_wh[-1]) if self._size else 0.0
 
     def latest(self, quantity: Quantity) -> float | None:
         """The newest value, None where there is none."""

@@ -12,7 +12,7 @@ from yardtoll.core.cutoff_watch import (
 )
 from yardtoll.core.methods import Flow, Method
 from yardtoll.core.quantities import Quantity
-from yardtoll.desktop.sample_buffer import SampleBuffer
+from yardtoll.desktop.live.sample_buffer import SampleBuffer
 
 _LIVE_WHILE_IDLE = {"idle_ac": DARK_VOLTS, "idle_dc": DARK_PORT_VOLTS}
 
