@@ -228,9 +228,9 @@ def test_stations_go_out_and_come_in(window, claims, tmp_path, monkeypatch):
         "PySide6.QtWidgets.QFileDialog.getSaveFileName", lambda *_, **__: (str(library), "")
     )
     window.actions_by_name["Export the stations…"].trigger()
-    assert window.notice.text == "1 stations with their claims are in stations.json."
+    assert window.notice.text == "1 station written to stations.json, claims included."
     import_stations_into(window, library)
-    assert "0 stations came from stations.json; 1 of those names were there" in window.notice.text
+    assert "0 stations came from stations.json; left as here already: 1." == window.notice.text
     window.new_yard(tmp_path / "Other")
     import_stations_into(window, library)
     yard = window.bench.session.yard

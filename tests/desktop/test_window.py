@@ -11,9 +11,11 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QMessageBox
 
+from yardtoll.desktop.asking_records import ask_new_record
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.dialogs.records import RunDialog, StationDialog, VoidDialog, YardstickDialog
 from yardtoll.desktop.log_file import start_logging, tell_uncaught
+from yardtoll.desktop.log_import import import_logs
 from yardtoll.desktop.run_plan import plan_for_load
 from yardtoll.desktop.settings import UserSettings
 from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, VERDICTS
@@ -96,7 +98,7 @@ def test_yardstick_and_rule_are_chosen_and_undone(qtbot, demo):
         dialog.accept_button.click()
 
     in_dialog(stick, YardstickDialog)
-    demo.add_record("yardstick")
+    ask_new_record(demo, "yardstick")
     assert demo.bench.session.yard.yardsticks()[-1].limit_ratio == pytest.approx(0.7)
 
 
@@ -218,7 +220,7 @@ class TestImport:
             assert not dialog.accept_button.isEnabled()
 
         in_dialog(change, ImportDialog)
-        demo.import_logs([log])
+        import_logs(demo, [log])
         qtbot.waitUntil(lambda: len(seen) == 3, timeout=60_000)
         assert seen == [
             "400.0 Wh over 1 h 00 min",
@@ -275,7 +277,7 @@ class TestOpening:
         with YardFile.create(tmp_path / "a.yard", "A") as first:
             window.open_yard(first.path)
             assert "open in another window" in window.notice.text
-            window.add_record("station")  # must not ask for what cannot be kept
+            ask_new_record(window, "station")  # must not ask for what cannot be kept
             window.go_to(PLAN)
             assert not window.stack.currentWidget().start_button.isEnabled()
             window.close_yard()

@@ -18,6 +18,11 @@ def decimals_for(expanded: float, *, digits: int = 1) -> int:
     return max(0, digits - 1 - exponent)
 
 
+def counted(count: int, noun: str) -> str:
+    """Like "1 photo", "3 photos"."""
+    return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
+
+
 def format_with_uncertainty(value: float, expanded: float) -> str:
     """Like "89.4 ± 0.5": value and U with the same decimals; the value alone when U is 0."""
     if expanded == 0:

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.energy import SECONDS_PER_HOUR, Gap
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.figures import counted
 from yardtoll.core.recharge import RechargeResult
 
 COVERAGE_FACTOR = 2.0
@@ -153,7 +154,7 @@ def _energy_budget(
         )
     hidden = sum(gap.could_hide_wh for gap in gaps)
     if hidden:
-        lines.append(_line("Gaps", hidden, f"up to {hidden:.1f} Wh in {len(gaps)} gaps"))
+        lines.append(_line("Gaps", hidden, f"up to {hidden:.1f} Wh in {counted(len(gaps), 'gap')}"))
     return Budget(lines=tuple(sorted(lines, key=lambda line: -line.u_wh)))
 
 

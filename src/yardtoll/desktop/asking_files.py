@@ -5,8 +5,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
+from yardtoll.core.figures import counted
 from yardtoll.store.errors import StoreError
-from yardtoll.store.station_library import export_stations, read_library
 
 if TYPE_CHECKING:
     from yardtoll.desktop.main_window import MainWindow
@@ -36,6 +36,8 @@ def ask_open_yard(window: "MainWindow") -> None:
 
 def ask_export_stations(window: "MainWindow") -> None:
     """Ask where the stations and their claims are to be written, and write them."""
+    from yardtoll.store.station_library import export_stations
+
     if window.bench is None:
         return
     start = str(window.settings.last_folder / "stations.json")
@@ -48,7 +50,7 @@ def ask_export_stations(window: "MainWindow") -> None:
     except StoreError as error:
         window.say(f"{error}.")
         return
-    window.say(f"{count} stations with their claims are in {Path(chosen).name}.")
+    window.say(f"{counted(count, 'station')} written to {Path(chosen).name}, claims included.")
 
 
 def ask_import_stations(window: "MainWindow") -> None:
@@ -64,6 +66,8 @@ def ask_import_stations(window: "MainWindow") -> None:
 
 def import_stations_into(window: "MainWindow", path: Path) -> None:
     """Add the stations of a library file; one that is there already is left as it is."""
+    from yardtoll.store.station_library import read_library
+
     session = window.bench.session if window.bench else None
     if session is None:
         return
@@ -77,15 +81,15 @@ def import_stations_into(window: "MainWindow", path: Path) -> None:
         return
     known = {station.name.casefold() for station in session.yard.stations()}
     fresh = [entry for entry in library if entry.station.name.casefold() not in known]
-    with session.together(f"Import {len(fresh)} stations"):
+    with session.together(f"Import {counted(len(fresh), 'station')}"):
         for entry in fresh:
             made = session.add(entry.station, f"Import {entry.station.name}")
             assert made.id is not None
             for record in entry.belongings(made.id):
                 session.add(record, f"Import {entry.station.name}")
     there = len(library) - len(fresh)
-    left = f"; {there} of those names were there already and stay as they are" if there else ""
-    window.say(f"{len(fresh)} stations came from {path.name}{left}.")
+    left = f"; left as here already: {there}" if there else ""
+    window.say(f"{counted(len(fresh), 'station')} came from {path.name}{left}.")
 
 
 def ask_import(window: "MainWindow") -> None:
@@ -93,5 +97,7 @@ def ask_import(window: "MainWindow") -> None:
     start = str(window.settings.last_folder)
     chosen, _ = QFileDialog.getOpenFileNames(window, "Import meter logs", start, LOG_FILTER)
     if chosen:
+        from yardtoll.desktop.log_import import import_logs
+
         window.settings.last_folder = Path(chosen[0]).parent
-        window.import_logs([Path(path) for path in chosen])
+        import_logs(window, [Path(path) for path in chosen])

@@ -2,7 +2,6 @@
 
 import logging
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import datetime
 from functools import partial
 from pathlib import Path
@@ -12,23 +11,23 @@ from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QMainWindow,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from yardtoll.desktop.asking_files import ask_import, ask_new_yard, ask_open_yard
-from yardtoll.desktop.demo_yard import demo_left_running, fresh_demo
+from yardtoll.desktop.asking_records import ask_new_record
+from yardtoll.desktop.dropped_files import files_in, take_dropped
 from yardtoll.desktop.frame.bars import JobBar, NoticeBar
 from yardtoll.desktop.frame.command_finder import CommandFinder
 from yardtoll.desktop.frame.header import Header
 from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
+from yardtoll.desktop.frame.questions import may_leave_run
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.jobs import Jobs
-from yardtoll.desktop.photos import PICTURE_SUFFIXES, add_photos
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.settings import UserSettings
 from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, YARD
@@ -106,7 +105,7 @@ class MainWindow(QMainWindow):
 
     def _connect_frame(self) -> None:
         self.rail.stop_chosen.connect(self.go_to)
-        self.header.add_station_asked.connect(lambda: self.add_record("station"))
+        self.header.add_station_asked.connect(lambda: ask_new_record(self, "station"))
         self.header.station_chosen.connect(self._choose_station)
         self.header.next_step_asked.connect(self._next_step)
         self.strip.run_asked.connect(lambda: self.go_to(RUN))
@@ -150,6 +149,8 @@ class MainWindow(QMainWindow):
 
     def open_demo(self) -> None:
         """Open a fresh copy of the demo yard; the first one takes a few seconds to play."""
+        from yardtoll.desktop.demo_yard import demo_left_running, fresh_demo
+
         recent = tuple(self.settings.recent_yards)
         self.jobs.start(
             "Making the demo yard",
@@ -188,7 +189,7 @@ class MainWindow(QMainWindow):
         bench.run_ended.connect(self._on_run_ended)
         bench.trouble.connect(self.say)
         self.settings.remember_yard(yard.path)
-        self.setWindowTitle(f"{yard.info().name} – Yard Toll")
+        self.show_yard_name()
         log.info("yard opened", extra={"path": str(yard.path), "read_only": yard.read_only})
         self._show_yard_open(is_open=True)
         self._on_live_changed()
@@ -198,6 +199,11 @@ class MainWindow(QMainWindow):
         self.go_to(RUN if left else YARD)
         if left:
             self.say("A run was going when the program went away. It can be resumed or closed.")
+
+    def show_yard_name(self) -> None:
+        """Name the window after the open yard."""
+        if self.bench is not None:
+            self.setWindowTitle(f"{self.bench.session.yard.info().name} – Yard Toll")
 
     def _drop_yard(self) -> None:
         bench, self.bench = self.bench, None
@@ -270,7 +276,7 @@ class MainWindow(QMainWindow):
         if self.bench is None:
             return
         if self.bench.session.station is None:
-            self.add_record("station")
+            ask_new_record(self, "station")
         elif self.bench.live is not None or self.bench.interrupted():
             self.go_to(RUN)
         else:
@@ -332,80 +338,15 @@ class MainWindow(QMainWindow):
         if self.bench is not None and self.bench.live is not None:
             self.bench.live.stop()
 
-    # records
-
-    def add_record(self, kind: str) -> None:
-        """Ask for a new station, load, meter or yardstick and keep it."""
-        if self.bench is None:
-            return
-        if self.bench.session.yard.read_only:
-            self.say("This yard is open in another window: it can only be looked at here.")
-            return
-        from yardtoll.desktop.record_editing import add_record
-
-        add_record(self, self.bench.session, kind)
-
-    def with_session(self, do: Callable[[QWidget, Session], object]) -> None:
-        """Do something with the open yard that asks in a dialog of its own."""
-        if self.bench is None:
-            return
-        if self.bench.session.yard.read_only:
-            self.say("This yard is open in another window: it can only be looked at here.")
-        elif self.bench.session.station is None:
-            self.say("Add a station first.", "Add a station…", partial(self.add_record, "station"))
-        else:
-            do(self, self.bench.session)
-
-    def edit_site(self) -> None:
-        """Ask where the bench stands."""
-        if self.bench is not None:
-            from yardtoll.desktop.record_editing import edit_record
-
-            edit_record(self, self.bench.session, self.bench.session.yard.site())
-
-    def edit_station(self) -> None:
-        """Ask for changes to the chosen station."""
-        station = self.bench.session.station if self.bench else None
-        if self.bench is not None and station is not None:
-            from yardtoll.desktop.record_editing import edit_record
-
-            edit_record(self, self.bench.session, station)
-
-    def rename_yard(self) -> None:
-        """Ask for the yard's new name."""
-        from PySide6.QtWidgets import QInputDialog
-
-        if self.bench is None:
-            return
-        info = self.bench.session.yard.info()
-        name, accepted = QInputDialog.getText(self, "Rename the yard", "Name", text=info.name)
-        if accepted and name.strip():
-            self.bench.session.edit(replace(info, name=name.strip()), "Rename the yard")
-            self.setWindowTitle(f"{name.strip()} – Yard Toll")
-
     # files
 
-    def import_logs(self, paths: list[Path]) -> None:
-        """Read logs and ask, one after another, what they are."""
-        from yardtoll.desktop.log_import import import_logs
-
-        import_logs(self, paths)
-
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(url.isLocalFile() for url in event.mimeData().urls()):
+        if files_in(event.mimeData()):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
-        yards = [path for path in paths if path.suffix == ".yard"]
-        pictures = [path for path in paths if path.suffix.lower() in PICTURE_SUFFIXES]
         event.acceptProposedAction()
-        if yards:
-            self.open_yard(yards[0])
-        elif pictures:
-            add_photos(self, pictures)
-        elif paths:
-            self.import_logs(paths)
+        take_dropped(self, files_in(event.mimeData()))
 
     # the window itself
 
@@ -418,35 +359,10 @@ class MainWindow(QMainWindow):
         }
         choices[what]()
 
-    def about(self) -> None:
-        """Say what this program is, and the cautions that hold everywhere."""
-        from yardtoll import __version__
-        from yardtoll.core.cautions import LOCAL_FIRST, NEVER_OPEN
-
-        QMessageBox.about(
-            self,
-            "About Yard Toll",
-            f"Yard Toll {__version__}\nApache-2.0; parts of others under their own licences, see "
-            f"docs/third-party.md.\n\n{NEVER_OPEN}\n{LOCAL_FIRST}",
-        )
-
     def _may_leave_run(self) -> bool:
         """Ask before a run that is going is left."""
-        if self.bench is None or self.bench.live is None:
-            return True
-        box = QMessageBox(self)
-        box.setIcon(QMessageBox.Icon.Warning)
-        box.setText("A run is going.")
-        box.setInformativeText(
-            "Leaving stops the recording. What is recorded is kept, and the run can be resumed at "
-            "the next start with the gap noted. The load itself stays on: switch it off by hand "
-            "if nobody is there."
-        )
-        stay = box.addButton("Keep it running", QMessageBox.ButtonRole.RejectRole)
-        box.addButton("Leave it", QMessageBox.ButtonRole.AcceptRole)
-        box.setDefaultButton(stay)
-        box.exec()
-        return box.clickedButton() is not stay
+        going = self.bench is not None and self.bench.live is not None
+        return not going or may_leave_run(self)
 
     def _restore_size(self) -> None:
         kept = self.settings.geometry("main")

@@ -8,6 +8,7 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice, Qt
 from PySide6.QtGui import QImageReader, QPixmap
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from yardtoll.core.figures import counted
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.store.records import Photo
@@ -83,7 +84,7 @@ def add_photos(window: "MainWindow", paths: list[Path]) -> None:
             continue
         kept.append(session.yard.keep_photo(photo, data))
     if kept:
-        with session.together(f"Add {len(kept)} photos"):
+        with session.together(f"Add {counted(len(kept), 'photo')}"):
             for photo in kept:
                 session.note_added(photo, f"Add the photo {photo.name}")
     if refused:

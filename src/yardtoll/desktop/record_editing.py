@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QWidget
 
+from yardtoll.core.figures import counted
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
 from yardtoll.desktop.dialogs.gear import (
     ArrayDialog,
@@ -188,7 +189,7 @@ def paste_claims(parent: QWidget, session: Session) -> None:
     dialog = PasteDialog(station.id, session.yard.claims(station.id), parent)
     if not dialog.exec():
         return
-    text = f"Read {len(dialog.records())} claims"
+    text = f"Read {counted(len(dialog.records()), 'claim')}"
     with session.together(text):
         for claim in dialog.records():
             session.add(claim, text)

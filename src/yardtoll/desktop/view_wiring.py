@@ -3,6 +3,7 @@
 from typing import TYPE_CHECKING
 
 from yardtoll.desktop.asking_files import ask_import
+from yardtoll.desktop.asking_records import ask_new_record
 from yardtoll.desktop.photos import ask_photos, open_photo
 from yardtoll.desktop.record_editing import (
     add_claim,
@@ -32,7 +33,7 @@ def _yard(window: "MainWindow", bench: Workbench) -> StopView:
 
     view = YardView(bench)
     view.run_opened.connect(window.open_run)
-    view.add_asked.connect(window.add_record)
+    view.add_asked.connect(lambda kind: ask_new_record(window, kind))
     view.edit_asked.connect(lambda record: edit_record(window, bench.session, record))
     return view
 
@@ -49,7 +50,7 @@ def _claims(window: "MainWindow", bench: Workbench) -> StopView:
     view.edit_asked.connect(lambda claim: edit_claim(window, session, claim))
     view.work_with_asked.connect(lambda claim: work_with(session, claim))
     view.photo_opened.connect(lambda photo: open_photo(window, session, photo))
-    view.add_station_asked.connect(lambda: window.add_record("station"))
+    view.add_station_asked.connect(lambda: ask_new_record(window, "station"))
     return view
 
 
@@ -64,7 +65,7 @@ def _plan(window: "MainWindow", bench: Workbench) -> StopView:
             view.choose_new(made)
 
     view.add_asked.connect(add)
-    view.add_station_asked.connect(lambda: window.add_record("station"))
+    view.add_station_asked.connect(lambda: ask_new_record(window, "station"))
     view.started.connect(lambda: window.go_to(RUN))
     view.kept.connect(
         lambda _: window.say("The plan is kept.", "See it in the yard", lambda: window.go_to(YARD))

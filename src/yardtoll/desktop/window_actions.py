@@ -13,6 +13,14 @@ from yardtoll.desktop.asking_files import (
     ask_new_yard,
     ask_open_yard,
 )
+from yardtoll.desktop.asking_records import (
+    ask_about_station,
+    ask_new_record,
+    ask_site,
+    ask_yard_name,
+    edit_chosen_station,
+)
+from yardtoll.desktop.frame.questions import show_about
 from yardtoll.desktop.photos import ask_photos
 from yardtoll.desktop.record_editing import (
     add_claim,
@@ -72,27 +80,27 @@ def _in_a_yard(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
         ("See the run that is going", "Ctrl+R", partial(window.go_to, RUN), True),
         ("Undo", "Ctrl+Z", window.undo, True),
         ("Redo", "Ctrl+Shift+Z", window.redo, True),
-        ("Add a station…", "", partial(window.add_record, "station"), True),
-        ("Add a load…", "", partial(window.add_record, "load"), True),
-        ("Add a meter…", "", partial(window.add_record, "meter"), True),
-        ("Add a circuit…", "", partial(window.add_record, "circuit"), True),
-        ("Add a cord…", "", partial(window.add_record, "cord"), True),
-        ("Add an array…", "", partial(window.add_record, "array"), True),
-        ("Edit the station…", "", window.edit_station, True),
-        ("The site…", "", window.edit_site, True),
+        ("Add a station…", "", partial(ask_new_record, window, "station"), True),
+        ("Add a load…", "", partial(ask_new_record, window, "load"), True),
+        ("Add a meter…", "", partial(ask_new_record, window, "meter"), True),
+        ("Add a circuit…", "", partial(ask_new_record, window, "circuit"), True),
+        ("Add a cord…", "", partial(ask_new_record, window, "cord"), True),
+        ("Add an array…", "", partial(ask_new_record, window, "array"), True),
+        ("Edit the station…", "", partial(ask_about_station, window, edit_chosen_station), True),
+        ("The site…", "", partial(ask_site, window), True),
         (
             "Paste claims from a text…",
             "Ctrl+Shift+V",
-            partial(window.with_session, paste_claims),
+            partial(ask_about_station, window, paste_claims),
             True,
         ),
-        ("Type a run in…", "", partial(window.with_session, type_run_in), True),
-        ("Add a claim…", "", partial(window.with_session, add_claim), True),
-        ("As received…", "", partial(window.with_session, edit_receiving), True),
+        ("Type a run in…", "", partial(ask_about_station, window, type_run_in), True),
+        ("Add a claim…", "", partial(ask_about_station, window, add_claim), True),
+        ("As received…", "", partial(ask_about_station, window, edit_receiving), True),
         ("Add photos…", "", partial(ask_photos, window), True),
         ("Export the stations…", "", partial(ask_export_stations, window), True),
         ("Import stations…", "", partial(ask_import_stations, window), True),
-        ("Rename the yard…", "", window.rename_yard, True),
+        ("Rename the yard…", "", partial(ask_yard_name, window), True),
         ("Stop the run", "", window.stop_run, True),
         ("Close the yard", "Ctrl+W", window.close_yard, True),
     ]
@@ -108,6 +116,6 @@ def _always(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
         ("Day colours", "", partial(window.choose_theme, "day"), False),
         ("Night colours", "", partial(window.choose_theme, "night"), False),
         ("Colours as the system has them", "", partial(window.choose_theme, "system"), False),
-        ("About Yard Toll", "", window.about, False),
+        ("About Yard Toll", "", partial(show_about, window), False),
         ("Quit", "Ctrl+Q", window.close, False),
     ]

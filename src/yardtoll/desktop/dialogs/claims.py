@@ -19,6 +19,7 @@ from yardtoll.core.claims.kinds import (
 )
 from yardtoll.core.claims.reading.read import LIKELY, ReadClaim, read_claims
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.figures import counted
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box
 from yardtoll.store.records import StoredClaim
@@ -206,7 +207,7 @@ class PasteDialog(FormDialog):
         self.table.setRowCount(len(self._found))
         for row, claim in enumerate(self._found):
             self._show_row(row, claim)
-        said = [f"{len(self._found)} figures read; doubtful ones are not ticked."]
+        said = [f"{counted(len(self._found), 'figure')} read; doubtful ones are not ticked."]
         if read.unread:
             said.append(f"Not understood: {' · '.join(read.unread)}.")
         said += [f"{warning}." for warning in read.warnings]

@@ -1,0 +1,68 @@
+"""What the window's actions ask about the records of the open yard."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QInputDialog, QWidget
+
+from yardtoll.desktop.record_editing import add_record, edit_record
+from yardtoll.desktop.session import Session
+
+if TYPE_CHECKING:
+    from yardtoll.desktop.main_window import MainWindow
+
+
+def ask_new_record(window: "MainWindow", kind: str) -> None:
+    """Ask for a new station, load, meter or other record and keep it."""
+    session = _session_to_change(window)
+    if session is not None:
+        add_record(window, session, kind)
+
+
+def ask_about_station(window: "MainWindow", do: Callable[[QWidget, Session], object]) -> None:
+    """Do something with the chosen station that asks in a dialog of its own."""
+    session = _session_to_change(window)
+    if session is None:
+        return
+    if session.station is None:
+        new = partial(ask_new_record, window, "station")
+        window.say("Add a station first.", "Add a station…", new)
+    else:
+        do(window, session)
+
+
+def edit_chosen_station(parent: QWidget, session: Session) -> None:
+    """Ask for changes to the chosen station."""
+    if session.station is not None:
+        edit_record(parent, session, session.station)
+
+
+def ask_site(window: "MainWindow") -> None:
+    """Ask where the bench stands."""
+    session = _session_to_change(window)
+    if session is not None:
+        edit_record(window, session, session.yard.site())
+
+
+def ask_yard_name(window: "MainWindow") -> None:
+    """Ask for the yard's new name."""
+    session = _session_to_change(window)
+    if session is None:
+        return
+    info = session.yard.info()
+    name, accepted = QInputDialog.getText(window, "Rename the yard", "Name", text=info.name)
+    if accepted and name.strip():
+        session.edit(replace(info, name=name.strip()), "Rename the yard")
+        window.show_yard_name()
+
+
+def _session_to_change(window: "MainWindow") -> Session | None:
+    """The open yard's session where it can be changed; a yard only shown is told of."""
+    if window.bench is None:
+        return None
+    if window.bench.session.yard.read_only:
+        window.say("This yard is open in another window: it can only be looked at here.")
+        return None
+    return window.bench.session

@@ -1,0 +1,31 @@
+"""Files dropped on the window: a yard, photos, or logs."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QMimeData
+
+from yardtoll.desktop.photos import PICTURE_SUFFIXES, add_photos
+
+if TYPE_CHECKING:
+    from yardtoll.desktop.main_window import MainWindow
+
+
+def files_in(dropped: QMimeData) -> list[Path]:
+    """The files on this machine among what is dragged."""
+    return [Path(url.toLocalFile()) for url in dropped.urls() if url.isLocalFile()]
+
+
+def take_dropped(window: "MainWindow", paths: list[Path]) -> None:
+    """Open a yard, else keep photos, else read logs."""
+    yards = [path for path in paths if path.suffix == ".yard"]
+    pictures = [path for path in paths if path.suffix.lower() in PICTURE_SUFFIXES]
+    if yards:
+        window.open_yard(yards[0])
+    elif pictures:
+        add_photos(window, pictures)
+    else:
+        # Its readers of logs are heavy, and few starts of the program need them.
+        from yardtoll.desktop.log_import import import_logs
+
+        import_logs(window, paths)
