@@ -230,7 +230,7 @@ def test_stations_go_out_and_come_in(window, claims, tmp_path, monkeypatch):
     window.actions_by_name["Export the stations…"].trigger()
     assert window.notice.text == "1 station written to stations.json, claims included."
     import_stations_into(window, library)
-    assert "0 stations came from stations.json; left as here already: 1." == window.notice.text
+    assert window.notice.text == "0 stations came from stations.json; left as here already: 1."
     window.new_yard(tmp_path / "Other")
     import_stations_into(window, library)
     yard = window.bench.session.yard

@@ -6,18 +6,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardtoll.core.energy import (
-    DISAGREE_SHARE,
     SECONDS_PER_HOUR,
-    Counter,
     Gap,
-    disagreement,
     join_counter,
     slice_between,
 )
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.load_span import LoadSpan, span_of_counter, span_of_power
 from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import energy_of_run
+from yardtoll.core.run_energy import energy_notices, energy_of_run
 from yardtoll.core.timebase import Sampling, sampling_of
 from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
@@ -212,7 +209,10 @@ def analyse_log(trace: Trace) -> MeterLog:
         gaps=gaps,
         notices=(
             *trace.notices,
-            *_notices(trace.name, sampling, power if has_power else None, counter, span, gaps),
+            *_span_notices(trace.name, span),
+            *energy_notices(
+                trace.name, sampling, power if has_power else None, counter, span, gaps
+            ),
         ),
         volts_mean_v=volts[0],
         volts_min_v=volts[1],
@@ -315,46 +315,16 @@ def _volts(
     return mean, float(np.min(volts[loaded])), loaded_s, no_load
 
 
-def _notices(
-    name: str,
-    sampling: Sampling,
-    power: tuple[FloatArray, FloatArray] | None,
-    counter: Counter | None,
-    span: LoadSpan,
-    gaps: tuple[Gap, ...],
-) -> list[Notice]:
-    """What the reader must know of this log's run."""
-    notices = []
-
-    def say(code: Code, message: str) -> None:
-        notices.append(Notice(code=code, message=f"{name}: {message}"))
-
+def _span_notices(name: str, span: LoadSpan) -> list[Notice]:
+    """What the log does not hold of the run."""
+    found = []
     if span.starts_loaded:
-        say(Code.STARTS_LOADED, "the log begins under load, so what came before is not in it")
+        message = f"{name}: the log begins under load, so what came before is not in it"
+        found.append(Notice(code=Code.STARTS_LOADED, message=message))
     if span.no_cutoff:
-        say(Code.NO_CUTOFF, "the log ends under load, so the station may have had more to give")
-    if gaps:
-        longest = max(gap.end_s - gap.start_s for gap in gaps)
-        hidden = sum(gap.could_hide_wh for gap in gaps)
-        say(
-            Code.GAP,
-            f"{len(gaps)} gap{'s' if len(gaps) > 1 else ''} in the run, longest {longest:.0f} s;"
-            f" up to {hidden:.1f} Wh could be hidden in them",
-        )
-    if counter is not None:
-        resets = [t for t in counter.reset_times_s if span.start_s < t <= span.cutoff_s]
-        if resets:
-            at = ", ".join(f"{t:.0f} s" for t in resets)
-            say(Code.COUNTER_RESET, f"the energy counter restarted at {at}; the parts were joined")
-        if power is not None:
-            apart = disagreement(sampling, *power, counter, span.start_s, span.cutoff_s)
-            if apart is not None and abs(apart) > DISAGREE_SHARE:
-                say(
-                    Code.COUNTER_DISAGREES,
-                    f"the energy counter is {abs(apart):.1%} "
-                    f"{'above' if apart > 0 else 'below'} what the power column adds up to",
-                )
-    return notices
+        message = f"{name}: the log ends under load, so the station may have had more to give"
+        found.append(Notice(code=Code.NO_CUTOFF, message=message))
+    return found
 
 
 def _alignment(traces: Sequence[Trace], meters: Sequence[MeterLog]) -> list[float]:

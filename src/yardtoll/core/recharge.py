@@ -8,11 +8,9 @@ import numpy as np
 
 from yardtoll.core.charge_phases import Phase, PhaseName, find_phases, full_power_w
 from yardtoll.core.energy import (
-    DISAGREE_SHARE,
     SECONDS_PER_HOUR,
     Counter,
     Gap,
-    disagreement,
     join_counter,
     slice_between,
 )
@@ -20,7 +18,7 @@ from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.figures import format_clock
 from yardtoll.core.load_span import LoadSpan, span_of_counter, span_of_power
 from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import energy_of_run
+from yardtoll.core.run_energy import energy_notices, energy_of_run
 from yardtoll.core.timebase import Sampling, sampling_of
 from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
@@ -154,10 +152,15 @@ def analyse_recharge(
         power = _power_of_counter(counter)
     sampling = sampling_of(power[0] if has_power else counted[0])
     span = _charge_span(trace.name, power, counter if not has_power else None, sampling)
-    drawn, _, gaps = energy_of_run(sampling, power if has_power else None, counter, span)
+    metered = power if has_power else None
+    drawn, _, gaps = energy_of_run(sampling, metered, counter, span)
     within = slice_between(power[0], span.start_s, span.cutoff_s)
     phases = find_phases(*power, span.start_s, span.cutoff_s)
-    notices = [*trace.notices, *_log_notices(trace, sampling, power, counter, span, phases, gaps)]
+    notices = [
+        *trace.notices,
+        *_log_notices(trace, span, phases),
+        *energy_notices(trace.name, sampling, metered, counter, span, gaps),
+    ]
     return _result(
         window,
         drawn,
@@ -206,16 +209,8 @@ def _charge_span(
     )
 
 
-def _log_notices(
-    trace: Trace,
-    sampling: Sampling,
-    power: tuple[FloatArray, FloatArray],
-    counter: Counter | None,
-    span: LoadSpan,
-    phases: Sequence[Phase],
-    gaps: Sequence[Gap],
-) -> list[Notice]:
-    """What the reader must know of the log itself."""
+def _log_notices(trace: Trace, span: LoadSpan, phases: Sequence[Phase]) -> list[Notice]:
+    """What the log does not hold of the charge, and where the wall was gone."""
     found = []
 
     def say(code: Code, message: str) -> None:
@@ -225,19 +220,6 @@ def _log_notices(
         say(Code.STARTS_LOADED, "the log begins while charging, so what came before is not in it")
     if span.no_cutoff:
         say(Code.NO_END, "the log ends while charging, so the station may have taken more")
-    if gaps:
-        hidden = sum(gap.could_hide_wh for gap in gaps)
-        say(Code.GAP, f"{len(gaps)} gap(s) in the charge; up to {hidden:.1f} Wh could be hidden")
-    if counter is not None and counter.reset_times_s:
-        say(Code.COUNTER_RESET, "the energy counter restarted; the parts were joined")
-    if counter is not None and trace.valid(Quantity.POWER)[0].size > 1:
-        apart = disagreement(sampling, *power, counter, span.start_s, span.cutoff_s)
-        if apart is not None and abs(apart) > DISAGREE_SHARE:
-            side = "above" if apart > 0 else "below"
-            say(
-                Code.COUNTER_DISAGREES,
-                f"the energy counter is {abs(apart):.1%} {side} what the power column adds up to",
-            )
     for phase in phases:
         if phase.name is PhaseName.PAUSED and _input_was_lost(trace, phase):
             at, lasted = phase.start_s - span.start_s, phase.end_s - phase.start_s

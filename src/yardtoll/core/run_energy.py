@@ -4,15 +4,18 @@ import numpy as np
 
 from yardtoll.core.energy import (
     COUNTER_COARSE_SHARE,
+    DISAGREE_SHARE,
     Counter,
     Gap,
+    disagreement,
     gaps_between,
     slice_between,
     trapezoid_wh,
 )
+from yardtoll.core.figures import counted
 from yardtoll.core.load_span import LoadSpan
 from yardtoll.core.timebase import Sampling
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.trace import Code, FloatArray, Notice
 
 
 def energy_of_run(
@@ -43,6 +46,50 @@ def energy_of_run(
             ends = slice_between(power[0], gap.start_s, gap.end_s)
             delivered += gap.energy_wh - trapezoid_wh(power[0][ends], power[1][ends])
     return delivered, "power", gaps
+
+
+def energy_notices(
+    name: str,
+    sampling: Sampling,
+    power: tuple[FloatArray, FloatArray] | None,
+    counter: Counter | None,
+    span: LoadSpan,
+    gaps: tuple[Gap, ...],
+) -> list[Notice]:
+    """What must be known of how a run's energy came about: gaps, counter resets, disagreement.
+
+    Args:
+        name: the log's, put in front of every notice.
+    """
+    found = []
+
+    def say(code: Code, message: str) -> None:
+        found.append(Notice(code=code, message=f"{name}: {message}"))
+
+    if gaps:
+        longest = max(gap.end_s - gap.start_s for gap in gaps)
+        hidden = sum(gap.could_hide_wh for gap in gaps)
+        say(
+            Code.GAP,
+            f"{counted(len(gaps), 'gap')} in the run, longest {longest:.0f} s;"
+            f" up to {hidden:.1f} Wh could be hidden in them",
+        )
+    if counter is None:
+        return found
+    resets = [t for t in counter.reset_times_s if span.start_s < t <= span.cutoff_s]
+    if resets:
+        at = ", ".join(f"{t:.0f} s" for t in resets)
+        say(Code.COUNTER_RESET, f"the energy counter restarted at {at}; the parts were joined")
+    apart = None
+    if power is not None:
+        apart = disagreement(sampling, *power, counter, span.start_s, span.cutoff_s)
+    if apart is not None and abs(apart) > DISAGREE_SHARE:
+        side = "above" if apart > 0 else "below"
+        say(
+            Code.COUNTER_DISAGREES,
+            f"the energy counter is {abs(apart):.1%} {side} what the power column adds up to",
+        )
+    return found
 
 
 def _counted_wh(counter: Counter, span: LoadSpan) -> float:

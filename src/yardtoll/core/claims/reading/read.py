@@ -32,6 +32,7 @@ from yardtoll.core.claims.reading.phrases import (
     Topic,
 )
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.figures import counted
 
 SURE, LIKELY, GUESS = 0.95, 0.75, 0.4
 """Confidence: named by its own label; named near by; by its unit alone or against the rules."""
@@ -162,7 +163,9 @@ def _read_line(line: str, heading: Topic | None) -> tuple[list[ReadClaim], bool]
         count = find_count(part) or (count if own is None else None) or find_count(label)
         if own is None and meant is carried and not _speaks_of(meant, part):
             meant, sure = topic or heading, GUESS if topic is None else SURE
-        made, left = _read_part(part, label, meant, count, sure, line)
+        made, left = _read_part(
+            _Place(part=part, label=label, topic=meant, count=count, sure=sure, line=line)
+        )
         found += made
         missed |= left
     return found, missed
@@ -198,21 +201,49 @@ def _topic_of(text: str) -> Topic | None:
     return next((topic for topic in TOPICS if topic.words.search(text)), None)
 
 
-def _read_part(
-    part: str, label: str, topic: Topic | None, count: int | None, sure: float, line: str
-) -> tuple[list[ReadClaim], bool]:
+@dataclass(frozen=True, kw_only=True)
+class _Place:
+    """Where a figure stands.
+
+    Attributes:
+        part: the piece of the line between commas and the like.
+        label: what stands before the line's colon.
+        count: ports or outlets that the figure is said of.
+        figures: all of the part's figures.
+        condition: as said in the part.
+        sure: confidence of what is read here.
+    """
+
+    part: str
+    label: str
+    topic: Topic | None
+    count: int | None
+    sure: float
+    line: str
+    condition: str = ""
+    figures: tuple[Figure, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """The label and the part together."""
+        return f"{self.label} {self.part}"
+
+
+def _read_part(place: _Place) -> tuple[list[ReadClaim], bool]:
+    topic, part = place.topic, place.part
     if topic is not None and topic.name == "ignored":
         return [], bool(find_figures(part))
     rest, condition = _conditions(part, topic)
-    figures = [f for f in find_figures(rest) if f.unit not in ("%", "length")]
+    figures = tuple(f for f in find_figures(rest) if f.unit not in ("%", "length"))
+    place = replace(place, condition=condition, figures=figures)
     found: list[ReadClaim] = []
     missed = False
     for figure in figures:
-        made = _from_figure(figure, figures, topic, part, label, count, condition, sure, line)
+        made = _from_figure(figure, place)
         found += made
         missed |= not made
-    if count and topic is not None and topic.count and find_count(f"{label} {part}"):
-        found.append(_made(topic.count, float(count), "", sure, line))
+    if place.count and topic is not None and topic.count and find_count(place.words):
+        found.append(_made(topic.count, float(place.count), "", place.sure, place.line))
     if topic is not None and topic.name == "capacity" and not found:
         missed |= bool(find_figures(part))
     return found, missed
@@ -237,38 +268,34 @@ def _conditions(part: str, topic: Topic | None) -> tuple[str, str]:
     return rest, ", ".join(dict.fromkeys(said))
 
 
-def _from_figure(
-    figure: Figure,
-    figures: list[Figure],
-    topic: Topic | None,
-    part: str,
-    label: str,
-    count: int | None,
-    condition: str,
-    sure: float,
-    line: str,
-) -> list[ReadClaim]:
+def _from_figure(figure: Figure, place: _Place) -> list[ReadClaim]:
+    topic = place.topic
     if figure.unit in ("h", "min"):
-        topic = _of_time(topic, condition)
+        topic = _of_time(topic, place.condition)
     kind = topic.kinds.get(figure.unit) if topic is not None else None
     if kind is None:
         kind = BY_UNIT_ALONE.get(figure.unit)
         if kind is None or (topic is not None and figure.unit in ("W", "V", "A")):
             return []
-        sure = min(sure, LIKELY if figure.unit != "W" else GUESS)
-    if kind == "":
-        return [_made("", None, "", 0.0, line)]
-    if kind in ("solar_v", "wall_v", "use_c", "charge_c"):
-        return _window(kind, figure, condition, sure, line)
-    if kind == "continuous_w" and re.search(BY_NAME["surge"].words, part):
-        kind = "surge_w"
-    if kind == "surge_w" and label and re.search(r"\bcontinuous|\brated|\brunning", part, re.I):
-        kind = "continuous_w"
-    if kind == "cell_v" and figure.value > _HIGHEST_CELL_V:
-        kind = "pack_v"
-    if kind == "pack_v" and figure.value <= _HIGHEST_CELL_V:
-        kind = "cell_v"
-    return _plain(kind, figure, figures, part, label, count, condition, sure, line)
+        place = replace(place, sure=min(place.sure, LIKELY if figure.unit != "W" else GUESS))
+    if kind in ("", "wall_v"):
+        # Understood, and no claim.
+        return [_made("", None, "", 0.0, place.line)]
+    if kind in ("solar_v", "use_c", "charge_c"):
+        return _window(kind, figure, place)
+    return [_plain(_as_said(kind, figure, place), figure, place)]
+
+
+def _as_said(kind: str, figure: Figure, place: _Place) -> str:
+    """The kind that words near by, or the figure's size, make of another."""
+    if kind == "continuous_w" and re.search(BY_NAME["surge"].words, place.part):
+        return "surge_w"
+    of_running = re.search(r"\bcontinuous|\brated|\brunning", place.part, re.I)
+    if kind == "surge_w" and place.label and of_running:
+        return "continuous_w"
+    if kind in ("cell_v", "pack_v"):
+        return "pack_v" if figure.value > _HIGHEST_CELL_V else "cell_v"
+    return kind
 
 
 def _of_time(topic: Topic | None, condition: str) -> Topic | None:
@@ -278,50 +305,41 @@ def _of_time(topic: Topic | None, condition: str) -> Topic | None:
     return BY_NAME[AS_INPUT[topic.name]] if topic.name in AS_INPUT else topic
 
 
-def _plain(
-    kind: str,
-    figure: Figure,
-    figures: list[Figure],
-    part: str,
-    label: str,
-    count: int | None,
-    condition: str,
-    sure: float,
-    line: str,
-) -> list[ReadClaim]:
+def _plain(kind: str, figure: Figure, place: _Place) -> ReadClaim:
     """A figure of one value: units of time, shared limits and counts seen to."""
-    value = figure.value
+    value, condition, sure = figure.value, place.condition, place.sure
     if kind.endswith("_min") and figure.unit == "h":
         value *= 60
     if kind.endswith("_h") and figure.unit == "min":
         value /= 60
     port = kind.removesuffix("_w")
     if kind.endswith("_w") and f"{port}_shared_w" in CLAIM_KINDS:
-        if SHARED.search(f"{label} {part}") and not EACH.search(part):
-            named = BY_NAME["usb_c"].words.search(f"{label} {part}") or "USB-A" in f"{label} {part}"
+        if SHARED.search(place.words) and not EACH.search(place.part):
+            named = BY_NAME["usb_c"].words.search(place.words) or "USB-A" in place.words
             kind = f"{port}_shared_w" if named or port not in ("usb_a", "usb_c") else "usb_shared_w"
-            count = None
-        elif count and not condition:
-            condition = f"{count} port{'s' if count > 1 else ''}"
-    alike = [f for f in figures if f.unit == figure.unit]
+        elif place.count and not condition:
+            condition = counted(place.count, "port")
+    alike = [f for f in place.figures if f.unit == figure.unit]
     if len(alike) > 1 and kind.endswith(("_v", "_hz", "_a")):
         condition = condition or "selectable"
     if figure.low is not None and figure.low != figure.value:
         # A range where one figure is asked for: its end is kept, and doubted.
         condition = condition or f"{figure.low:g}–{figure.value:g} {figure.unit}"
         sure = min(sure, GUESS)
-    return [_made(kind, value, condition, sure, line)]
+    return _made(kind, value, condition, sure, place.line)
 
 
-def _window(kind: str, figure: Figure, condition: str, sure: float, line: str) -> list[ReadClaim]:
+def _window(kind: str, figure: Figure, place: _Place) -> list[ReadClaim]:
     """The two ends of a range, each a claim; a single figure is the upper end."""
     low, high = figure.low, figure.value
-    if kind == "wall_v":
-        return [_made("", None, "", 0.0, line)]
-    if low is not None and low > high and kind.endswith("_c"):
-        sure = GUESS
-    found = [] if low is None else [_made(f"{kind}_min", low, condition, sure, line)]
-    return [*found, _made(f"{kind}_max", high, condition, sure, line)]
+    backwards = low is not None and low > high and kind.endswith("_c")
+    sure = GUESS if backwards else place.sure
+    ends = {f"{kind}_min": low, f"{kind}_max": high}
+    return [
+        _made(end, value, place.condition, sure, place.line)
+        for end, value in ends.items()
+        if value is not None
+    ]
 
 
 def _words(label: str, value: str, line: str) -> list[ReadClaim]:
