@@ -1,10 +1,15 @@
 """Port panel, gates, curve and the like, drawn and driven by mouse and keys."""
 
+import math
+
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from yardtoll.bench.errors import BenchError
+from yardtoll.bench.samples import SampleBlock
+from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.core.claims.ports import Port, PortGroup
 from yardtoll.core.losses import RunAtLoad, fit_losses
 from yardtoll.core.planning.gates import Gate, State
@@ -71,15 +76,15 @@ class TestPortPanel:
 
 class TestGates:
     GATES = (
-        Gate(key="charged", text="Full and settled?", state=State.ASKS),
+        Gate(key="charged", text="Full and settled?", state=State.ASKS, by_hand=True),
         Gate(key="rating", text="It would trip.", state=State.SHUT),
-        Gate(key="zeroed", text="Meter zeroed?", state=State.ASKS),
+        Gate(key="zeroed", text="Meter zeroed?", state=State.ASKS, by_hand=True),
     )
 
     def test_words_and_box_are_one(self, shown):
         panel, told = shown(GatesPanel(), 500, 200), []
         panel.ticked.connect(lambda *what: told.append(what))
-        panel.show_gates(self.GATES, meter_was_asked=False)
+        panel.show_gates(self.GATES)
         assert set(panel.boxes) == {"charged", "zeroed"}
         assert panel.boxes["charged"].accessibleName() == "Full and settled?"
         QTest.mouseClick(panel._texts[0], Qt.MouseButton.LeftButton)
@@ -90,17 +95,19 @@ class TestGates:
 
     def test_ticks_outlive_a_change_of_rows_and_are_cleared_silently(self, shown):
         panel, told = shown(GatesPanel(), 500, 200), []
-        panel.show_gates(self.GATES, meter_was_asked=False)
+        panel.show_gates(self.GATES)
         panel.boxes["charged"].click()
         panel.ticked.connect(lambda *what: told.append(what))
-        panel.show_gates(self.GATES[:2], meter_was_asked=False)
+        panel.show_gates(self.GATES[:2])
         assert panel.boxes["charged"].isChecked()
         panel.clear_ticks()
         assert not panel.boxes["charged"].isChecked() and told == []
 
     def test_a_meter_that_was_asked_needs_no_box(self, shown):
         panel = shown(GatesPanel(), 500, 200)
-        panel.show_gates(self.GATES, meter_was_asked=True)
+        panel.show_gates(self.GATES)
+        read = Gate(key="zeroed", text="The meter reads 0.00 Wh.", state=State.OPEN)
+        panel.show_gates((*self.GATES[:2], read))
         assert set(panel.boxes) == {"charged"}
 
 
@@ -149,6 +156,12 @@ class TestMeterLook:
         look = look_at_meter(self.METER)
         assert look.identity.startswith("Yard Toll,Simulated") and look.power_w == 0
         assert look.energy_wh == 0
+
+    def test_one_that_gives_no_sample_has_not_read_zero(self, monkeypatch):
+        nothing = SampleBlock(time_s=np.zeros(0), columns={})
+        monkeypatch.setattr(ScpiMeter, "read_new", lambda _: nothing)
+        look = look_at_meter(self.METER)
+        assert math.isnan(look.power_w) and math.isnan(look.energy_wh)
 
     def test_one_that_does_not_answer_says_so(self):
         from dataclasses import replace

@@ -1,5 +1,6 @@
 """Planning in the real window: mixes, gates, overriding, plans kept, what a run teaches."""
 
+from dataclasses import replace
 from datetime import UTC, datetime
 
 import pytest
@@ -158,9 +159,14 @@ def test_gates_are_opened_one_by_one(plan):
 
 def test_the_meter_is_asked_what_it_reads(qtbot, plan):
     by_name(plan, "Ask the meter what it reads").click()
-    qtbot.waitUntil(lambda: plan._meter_reads is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: plan._meter_read is not None, timeout=60_000)
     assert "zeroed" not in plan.gates.boxes
     assert any("The meter answers and reads 0.00 Wh" in g.text for g in plan.page().gates)
+    yard = plan.bench.session.yard
+    other = yard.put(replace(yard.meters()[0], id=None, name="Another meter"))
+    plan.choose_new(other)
+    assert plan.form.meters.currentData() == other
+    assert "zeroed" in plan.gates.boxes  # what the first one read says nothing of this one
 
 
 def test_overriding_needs_a_reason_which_the_run_keeps(qtbot, demo, plan):
@@ -245,8 +251,6 @@ def test_a_run_teaches_a_load_its_watts(qtbot, demo):
     yard = demo.bench.session.yard
     heater = next(found for found in yard.loads() if found.name == "Oil heater")
     wrong = [{**s, "watts": 450.0} if s["name"] == "low" else s for s in heater.settings]
-    from dataclasses import replace
-
     demo.bench.session.edit(replace(heater, settings=wrong), "a nameplate")
     worked_out(qtbot, demo)
     run = next(r for r in yard.runs(1) if r.state == "finished")

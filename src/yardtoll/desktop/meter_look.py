@@ -1,5 +1,6 @@
 """A look at a meter before a run: does it answer, what does it read with nothing switched on."""
 
+import math
 import time
 from dataclasses import dataclass
 
@@ -61,4 +62,4 @@ def _look(driver: ScpiMeter) -> MeterLook:
 
 
 def _last(values: np.ndarray | None) -> float:
-    return float(values[-1]) if values is not None and values.size else 0.0
+    return float(values[-1]) if values is not None and values.size else math.nan

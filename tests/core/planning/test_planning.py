@@ -1,5 +1,6 @@
 """What to expect of a test, the gates before it, and the watch while it runs."""
 
+import math
 from dataclasses import replace
 
 import pytest
@@ -143,6 +144,13 @@ class TestGates:
 
     def test_a_meter_that_was_asked_needs_no_tick(self):
         assert stopping(confirmed=ALL - {"zeroed"}, meter_reads=(0.1, 0.0)) == []
+
+    def test_a_meter_that_tells_only_part_is_not_taken_as_zeroed(self):
+        silent = {"confirmed": ALL - {"zeroed"}, "meter_reads": (0.1, math.nan)}
+        (asks,) = stopping(**silent)
+        assert asks.by_hand and "no counter to be read: zeroed?" in asks.text
+        assert stopping(**{**silent, "confirmed": ALL}) == []
+        assert stopping(confirmed=ALL - {"zeroed"}, meter_reads=(math.nan, 0.0)) == []
 
     def test_an_overload_is_meant(self):
         assert stopping(method=METHODS["overload"], power_w=2200, meter_w=None, meter_a=None) == []

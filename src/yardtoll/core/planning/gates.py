@@ -4,6 +4,7 @@ A gate is open, shut, or waits for a word of the reviewer. Shut or waiting gates
 all but the hard ones can be overridden with a reason that the run keeps.
 """
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
@@ -37,12 +38,14 @@ class Gate:
 
     Attributes:
         hard: cannot be overridden: without it there is no run.
+        by_hand: a tick of the reviewer's opens it.
     """
 
     key: str
     text: str
     state: State
     hard: bool = False
+    by_hand: bool = False
 
     @property
     def stops(self) -> bool:
@@ -68,7 +71,8 @@ class Situation:
         power_w, volt_amps: of the chosen loads, or of the charger.
         hours: how long it will run.
         meter_w, meter_a, meter_minutes: what the meter may carry, and for how long.
-        meter_reads: (W, Wh) with nothing switched on, where the meter could be asked.
+        meter_reads: (W, Wh) with nothing switched on, where the meter could be asked; NaN for
+            what it does not tell.
         rested_s: since this station's last run ended.
         confirmed: keys of gates the reviewer has ticked.
         settings: as noted, by the keys of :data:`SETTINGS`.
@@ -114,7 +118,8 @@ def gates(situation: Situation) -> list[Gate]:
 def _asked(s: Situation, key: str, text: str, done: str) -> Gate:
     """A gate that a tick opens."""
     ticked = key in s.confirmed
-    return Gate(key=key, text=done if ticked else text, state=State.OPEN if ticked else State.ASKS)
+    state = State.OPEN if ticked else State.ASKS
+    return Gate(key=key, text=done if ticked else text, state=state, by_hand=True)
 
 
 def _charge(s: Situation) -> Iterator[Gate]:
@@ -233,6 +238,12 @@ def _zero(s: Situation) -> Iterator[Gate]:
     elif abs(energy_wh) > _ZERO_WH:
         text = f"The meter's counter stands at {energy_wh:.2f} Wh: zero it."
         yield Gate(key="zeroed", text=text, state=State.SHUT)
+    elif math.isnan(energy_wh):
+        text = "The meter answers, but has no counter to be read: zeroed?"
+        yield _asked(s, "zeroed", text, "The meter is zeroed.")
+    elif math.isnan(power_w):
+        text = f"The meter answers and reads {energy_wh:.2f} Wh."
+        yield Gate(key="zeroed", text=text, state=State.OPEN)
     else:
         text = f"The meter answers and reads {energy_wh:.2f} Wh, {power_w:.1f} W."
         yield Gate(key="zeroed", text=text, state=State.OPEN)

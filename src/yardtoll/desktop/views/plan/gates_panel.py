@@ -7,7 +7,6 @@ from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 from yardtoll.core.planning.gates import Gate, State
 from yardtoll.desktop.widgets.basics import label, set_role
 
-TICKED_BY_HAND = ("charged", "unplugged", "zeroed", "cooled", "cautions")
 _SIGNS = {State.OPEN: "✓", State.NOTE: "!", State.ASKS: "?", State.SHUT: "✕"}
 _ROLES = {State.OPEN: "", State.NOTE: "", State.ASKS: "unsure", State.SHUT: "bad"}
 
@@ -34,12 +33,9 @@ class GatesPanel(QWidget):
         self._texts: list[QLabel] = []
         self.boxes: dict[str, QCheckBox] = {}
 
-    def show_gates(self, gates: tuple[Gate, ...], *, meter_was_asked: bool) -> None:
+    def show_gates(self, gates: tuple[Gate, ...]) -> None:
         """Show how each gate stands; rows stay in place while the gates are the same."""
-        rows = [
-            (g.key, g.key in TICKED_BY_HAND and not (g.key == "zeroed" and meter_was_asked))
-            for g in gates
-        ]
+        rows = [(gate.key, gate.by_hand) for gate in gates]
         if rows != self._keys:
             self._build(rows)
         for gate, sign, text in zip(gates, self._signs, self._texts, strict=True):

@@ -29,7 +29,7 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label, rule
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.workbench import Workbench
-from yardtoll.store.records import Load, Record, Run
+from yardtoll.store.records import Load, Meter, Record, Run
 
 _FORM_W = 400
 _PICTURE_H = 190
@@ -57,7 +57,7 @@ class PlanView(StopView):
         super().__init__(bench, parent)
         self._station_shown: int | None = -1
         self._confirmed: set[str] = set()
-        self._meter_reads: tuple[float, float] | None = None
+        self._meter_read: tuple[Meter, MeterLook] | None = None
         self._asked: tuple[object, ...] = ()
         self._job: int | None = None
         self._planned: Run | None = None
@@ -187,7 +187,7 @@ class PlanView(StopView):
             temperature_c=form.temperature_c(),
             settings=form.noted_settings(),
             confirmed=frozenset(self._confirmed),
-            meter_reads=self._meter_reads,
+            meter_reads=self._reads_of(form.meters.currentData()),
             reason=self.reason.text(),
         )
 
@@ -238,7 +238,7 @@ class PlanView(StopView):
         self._picture.show_plan((now, shown, limit, kind) if shown else None)
         self._facts.setText("\n".join(page.facts))
         self._facts.setVisible(bool(page.facts))
-        self.gates.show_gates(page.gates, meter_was_asked=self._meter_reads is not None)
+        self.gates.show_gates(page.gates)
         self._show_verdict(page)
         self._add_station.setVisible(station is None)
 
@@ -301,7 +301,7 @@ class PlanView(StopView):
     def _begin_anew(self) -> None:
         """Another station or method: nothing is confirmed yet."""
         self._confirmed.clear()
-        self._meter_reads = None
+        self._meter_read = None
         self._planned = None
         if hasattr(self, "gates"):
             self.gates.clear_ticks()
@@ -330,13 +330,20 @@ class PlanView(StopView):
         self.bench.jobs.start(
             f"Asking {meter.name}",
             lambda _: look_at_meter(meter),
-            self._meter_said,
+            lambda look: self._meter_said(meter, look),
             lambda error: self.bench.trouble.emit(f"{meter.name} does not answer: {error}."),
         )
 
-    def _meter_said(self, look: MeterLook) -> None:
-        self._meter_reads = (look.power_w, look.energy_wh)
+    def _meter_said(self, meter: Meter, look: MeterLook) -> None:
+        self._meter_read = (meter, look)
         self._show_page()
+
+    def _reads_of(self, meter: Meter | None) -> tuple[float, float] | None:
+        """W and Wh of the chosen meter; what another one said does not count."""
+        if self._meter_read is None or self._meter_read[0] != meter:
+            return None
+        look = self._meter_read[1]
+        return look.power_w, look.energy_wh
 
     def _start_run(self) -> None:
         page = self.page()
