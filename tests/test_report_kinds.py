@@ -14,10 +14,10 @@ from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.recharge import (
     ChargeWindow,
-    SocReading,
     analyse_recharge,
     recharge_from_energy,
 )
+from yardtoll.core.soc_times import SocReading
 from yardtoll.core.trace import Code, Notice, Trace
 from yardtoll.report.claims import claims_json, claims_table
 from yardtoll.report.mix import mix_json, mix_table

@@ -38,11 +38,11 @@ def _views(window: MainWindow, suffix: str = "") -> None:
     _keep(window, f"plan{suffix}")
     runs = bench.session.yard.runs(FENNEL)
     window.go_to(LEDGER)
-    window.stack.currentWidget()._show_curve()  # type: ignore[attr-defined]
+    window.stack.currentWidget().charts.choose("curve")  # type: ignore[attr-defined]
     _keep(window, f"ledger{suffix}")
     if not suffix:
         window.open_run(next(r.id or 0 for r in runs if r.method == "recharge_wall"))
-        window.stack.currentWidget()._show_power()  # type: ignore[attr-defined]
+        window.stack.currentWidget().charts.choose("power")  # type: ignore[attr-defined]
         _keep(window, "recharge")
     bench.session.choose_station(TANSY)
     window.go_to(VERDICTS)

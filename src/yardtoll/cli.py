@@ -200,10 +200,10 @@ def compute_recharge(
         raise typer.BadParameter("--duration goes with --energy-wh; a log has its own")
     from yardtoll.core.recharge import (
         ChargeWindow,
-        SocReading,
         analyse_recharge,
         recharge_from_energy,
     )
+    from yardtoll.core.soc_times import SocReading
     from yardtoll.report.recharge import recharge_json, recharge_table
 
     window = ChargeWindow(

@@ -22,7 +22,10 @@ def test_the_wall_yields_to_the_sun_under_a_cap():
     assert found.together_s == pytest.approx(5400, abs=20)
     by_hand = float(np.sum(wall[T >= 1800])) / float(np.sum((wall + sun)[T >= 1800]))
     assert found.first_share == pytest.approx(by_hand, rel=0.01)
-    assert found.shares.min() > 0.6 and found.time_s[0] >= 1790
+    assert found.powers_w.shape == (2, found.time_s.size)
+    assert found.share_at(10) == 1.0 and found.share_at(400) == pytest.approx(
+        wall[400] / (wall + sun)[400]
+    )
 
 
 def test_the_sun_yields_where_the_wall_has_priority():
@@ -43,6 +46,14 @@ def test_constant_inputs_show_no_cap():
     assert found.cap_w is None and found.first_share == pytest.approx(5 / 8)
 
 
+def test_a_share_of_nothing_is_unknown():
+    late = np.where(T >= 600, 500.0, 0.0)
+    found = inputs_together(trace("a", late), trace("b", late))
+    assert found.share_at(0) is None and found.share_at(100) == 0.5
+
+
 def test_inputs_that_never_meet():
     early, late = np.where(T < 3000, 500.0, 0.0), np.where(T > 4000, 500.0, 0.0)
     assert inputs_together(trace("a", early), trace("b", late)) is None
+    tomorrow = InputTrace(name="b", time_s=T + 86_400, power_w=early)
+    assert inputs_together(trace("a", early), tomorrow) is None

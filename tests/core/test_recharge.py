@@ -1,5 +1,7 @@
 """Recharges: energy, phases of many shapes, times to a state of charge, efficiencies."""
 
+import math
+
 import numpy as np
 import pytest
 
@@ -8,10 +10,10 @@ from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.recharge import (
     ChargeWindow,
-    SocReading,
     analyse_recharge,
     recharge_from_energy,
 )
+from yardtoll.core.soc_times import SocReading, time_between
 from yardtoll.core.trace import Code, Trace
 
 STEP_S = 5.0
@@ -235,3 +237,28 @@ class TestEfficiency:
         for bad in ({"drawn_wh": -1}, {"drawn_wh": 1, "duration_s": 0}):
             with pytest.raises(ValueOutOfRangeError):
                 recharge_from_energy(window=ChargeWindow(rated_wh=1), **bad)
+
+
+class TestTimeBetween:
+    READINGS = (SocReading(s=0, soc=0), SocReading(s=1800, soc=60), SocReading(s=3600, soc=100))
+
+    def test_by_straight_line_with_both_ends_steps(self):
+        found = time_between(self.READINGS, 30, 80)
+        assert found.s == pytest.approx(1800)
+        # Half a point is 15 s at 2 points a minute and 22.5 s at 4 points in three minutes.
+        assert found.plus_minus_s == pytest.approx(math.hypot(15, 22.5))
+
+    @pytest.mark.parametrize(
+        ("low", "high", "words"),
+        [
+            (80, 80, "80 % is not above 80 %"),
+            (0, 101, "the display was read from 0 to 100 % only"),
+        ],
+    )
+    def test_what_cannot_be_told(self, low, high, words):
+        with pytest.raises(UnusableDataError, match=words):
+            time_between(self.READINGS, low, high)
+
+    def test_one_reading_is_not_enough(self):
+        with pytest.raises(UnusableDataError, match="less than twice"):
+            time_between(self.READINGS[:1], 0, 1)

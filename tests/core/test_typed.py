@@ -4,7 +4,8 @@ import pytest
 
 from yardtoll.core.discharge import Rating
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.recharge import ChargeWindow, SocReading
+from yardtoll.core.recharge import ChargeWindow
+from yardtoll.core.soc_times import SocReading
 from yardtoll.core.trace import Code
 from yardtoll.core.typed import (
     TypedReading,

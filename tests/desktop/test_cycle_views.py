@@ -1,5 +1,6 @@
 """Recharges and idle tests in the window, and what a station's runs say together."""
 
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -13,6 +14,7 @@ from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import analyse_run
 from yardtoll.desktop.stops import LEDGER, PLAN
 from yardtoll.desktop.together import cycle_of, repeats_of, together
+from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.ledger.words import audit_words
 from yardtoll.store.records import Reading, ReadingKind
@@ -28,7 +30,7 @@ def analysed(qtbot, demo):
 
 def test_the_demo_station_closes_its_cycle(analysed):
     runs = together(list(analysed.values()))
-    assert [p.number for p in runs.points] == [2, 3, 4]
+    assert [p.number for p in runs.ac.points] == [2, 3, 4]
     discharge, recharge = cycle_of(analysed[4], runs)
     assert (discharge.run.number, recharge.run.number) == (4, 5)
     assert cycle_of(analysed[5], runs)[0].run.number == 4
@@ -37,8 +39,9 @@ def test_the_demo_station_closes_its_cycle(analysed):
     assert page.headline == "Of every 100 Wh from the wall, 85 reach the load"
     assert abs(page.ledger.imbalance_wh) < 1e-9
     # The station's truth: 17 W overhead, seen at the outlet ÷ 1.052.
-    assert runs.split.p0_w.value == pytest.approx(17 / 1.052, rel=0.1)
-    assert runs.idle_w == pytest.approx(17, abs=2) and runs.idle_too_coarse
+    assert runs.ac.split.p0_w.value == pytest.approx(17 / 1.052, rel=0.1)
+    assert runs.ac.idle_w == pytest.approx(17, abs=2) and runs.ac.idle_too_coarse
+    assert runs.dc.points == () and runs.dc.split is None
 
 
 def test_a_recharges_page_names_its_ratios(analysed):
@@ -105,10 +108,10 @@ def test_the_curve_answers_what_it_would_deliver(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.go_to(LEDGER)
     view = demo.stack.currentWidget()
-    assert view._chart.isVisibleTo(view) and not view._curve.isVisibleTo(view)
-    view._curve_title.click()
-    assert view._curve.isVisibleTo(view) and not view._chart.isVisibleTo(view)
-    curve = view._curve
+    assert view.charts.power.isVisibleTo(view) and not view.charts.curve.isVisibleTo(view)
+    view.charts.title("curve").click()
+    assert view.charts.curve.isVisibleTo(view) and not view.charts.power.isVisibleTo(view)
+    curve = view.charts.curve
     assert curve.answer.startswith("at 1000 W: 18")
     QTest.keyClick(curve, Qt.Key.Key_Right)
     assert curve.answer.startswith("at 1020 W")
@@ -116,8 +119,8 @@ def test_the_curve_answers_what_it_would_deliver(qtbot, demo):
     assert curve.answer.startswith("at 2000 W") and curve.accessibleDescription() == curve.answer
     demo.bench.session.choose_station(3)
     assert "Wh" in curve.answer
-    view._power_title.click()
-    assert view._chart.isVisibleTo(view)
+    view.charts.title("power").click()
+    assert view.charts.power.isVisibleTo(view)
 
 
 def start(qtbot, demo, method, size=None):
@@ -188,7 +191,7 @@ def test_a_charging_display_is_held_against_the_meter(demo, analysed):
     assert found.audit.soc == ()
 
 
-def test_two_inputs_at_once_are_put_side_by_side(analysed):
+def test_two_inputs_at_once_are_put_side_by_side(qtbot, analysed):
     wall = analysed[5]
     power = wall.trace.columns[Quantity.POWER]
     t = wall.trace.time_s
@@ -207,3 +210,58 @@ def test_two_inputs_at_once_are_put_side_by_side(analysed):
     assert words.startswith("Together with run 9 (Recharge from the sun) for 50 min: run 5 (")
     assert "the sum is capped at 1500 W" in words
     assert "run 5 (Recharge from the wall) yields by" in words
+    charts = LedgerCharts()
+    qtbot.addWidget(charts)
+    charts.resize(600, 300)
+    charts.show_run(on_wall, runs, [])
+    charts.title("shares").click()
+    shares = charts.shares
+    assert shares.isVisibleTo(charts) and not charts.power.isVisibleTo(charts)
+    assert re.fullmatch(
+        r"0:4\d:\d\d: 1\d\d\d W \+ \d+ W = 1500 W · run 5 \d\d%, run 9 \d\d%", shares.answer
+    )
+    before = shares.grab().toImage()
+    QTest.keyClick(shares, Qt.Key.Key_Right)
+    assert shares.grab().toImage() != before and shares.accessibleDescription() == shares.answer
+    QTest.mousePress(shares, Qt.MouseButton.LeftButton, pos=QPoint(shares.width() - 16, 60))
+    assert shares.answer.startswith("2:")
+    charts.show_run(sun, together([sun]), [])  # alone it has nothing to stand beside
+    assert not shares.isVisibleTo(charts) and charts.power.isVisibleTo(charts)
+
+
+def test_the_dc_port_pays_tolls_of_its_own(analysed):
+    """A converter with 3 W overhead on a store of 1980 Wh, through three loads."""
+    runs = list(analysed.values())
+    for number, watts in ((11, 40.0), (12, 80.0), (13, 150.0)):
+        hours = 1980 / (watts + 3)
+        result = replace(
+            analysed[3].result,
+            delivered_wh=watts * hours, duration_s=3600 * hours, mean_w=watts,
+        )  # fmt: skip
+        run = replace(analysed[3].run, id=number, number=number, method="capacity_dc")
+        runs.append(replace(analysed[3], run=run, result=result, mean_sq_w2=None))
+    found = together(runs)
+    assert found.dc.split.p0_w.value == pytest.approx(3, rel=1e-6)
+    assert found.dc.split.euro_efficiency is None and len(found.ac.points) == 3
+    page = ledger_page(runs[-1], found)
+    overhead = next(toll for toll in page.ledger.tolls if toll.title == "Overhead")
+    assert overhead.energy_wh == pytest.approx(3 * 1980 / 153, rel=1e-6)
+    words = " ".join(page.words)
+    assert "From 3 DC runs: usable store 1980" in words
+    assert "The DC port's overhead is 3.0 W, the inverter's 1" in words
+
+
+def test_any_two_charges_have_a_time_between_them(qtbot, demo):
+    worked_out(qtbot, demo)
+    demo.bench.session.choose_station(1)
+    demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 5))
+    between = demo.stack.currentWidget()._between
+    assert between.isVisibleTo(demo) and "±" in between.answer.text()
+    whole = between.answer.text()
+    between.low.setValue(20)
+    between.high.setValue(80)
+    assert between.answer.text() != whole and between.answer.text().startswith("0:5")
+    between.high.setValue(10)
+    assert between.answer.text() == "10 % is not above 20 %."
+    demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 4))
+    assert not between.isVisibleTo(demo)

@@ -13,10 +13,11 @@ from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.core.claims.ports import Port, PortGroup
 from yardtoll.core.losses import RunAtLoad, fit_losses
 from yardtoll.core.planning.gates import Gate, State
+from yardtoll.desktop import port_runs
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.meter_look import look_at_meter
+from yardtoll.desktop.port_runs import LoadPoint, PortRuns
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.together import LoadPoint
 from yardtoll.desktop.views.plan.gates_panel import GatesPanel
 from yardtoll.desktop.widgets.basics import ElidingButton
 from yardtoll.desktop.widgets.load_curve import LoadCurve
@@ -111,6 +112,17 @@ class TestGates:
         assert set(panel.boxes) == {"charged"}
 
 
+def through(points, split):
+    return PortRuns(
+        port=port_runs.Port.AC,
+        split=split,
+        points=points,
+        idle_w=None,
+        idle_too_coarse=False,
+        full_w=2000,
+    )
+
+
 class TestLoadCurve:
     RUNS = tuple(
         RunAtLoad(energy_wh=p * h, duration_s=3600 * h)
@@ -123,7 +135,7 @@ class TestLoadCurve:
 
     def test_points_fit_and_marker(self, shown):
         curve = shown(LoadCurve(), 480, 180)
-        curve.show_runs(self.POINTS, fit_losses(self.RUNS, 2048), 2048, 2000)
+        curve.show_runs(through(self.POINTS, fit_losses(self.RUNS, 2048)), 2048)
         assert {theme.tokens.trace.lower(), theme.tokens.accent.lower()} <= colours(curve)
         assert curve.answer.startswith("at 1000 W: ")
         for _ in range(200):
@@ -134,9 +146,9 @@ class TestLoadCurve:
 
     def test_without_a_fit_there_are_only_points(self, shown):
         curve = shown(LoadCurve(), 480, 180)
-        curve.show_runs(self.POINTS[:1], fit_losses(self.RUNS[:1], 2048), 2048, 2000)
+        curve.show_runs(through(self.POINTS[:1], fit_losses(self.RUNS[:1], 2048)), 2048)
         assert curve.answer == "" and theme.tokens.trace.lower() not in colours(curve)
-        curve.show_runs((), None, 2048, 2000)
+        curve.show_runs(through((), None), 2048)
         assert curve.answer == ""
 
 

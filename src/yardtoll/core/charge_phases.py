@@ -4,6 +4,7 @@ The power is cut into straight pieces (bottom-up merging of neighbours while a s
 fits), and each piece is named by how high it lies and where it leads.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -12,6 +13,7 @@ from itertools import pairwise
 import numpy as np
 
 from yardtoll.core.energy import slice_between
+from yardtoll.core.timebase import thinned
 from yardtoll.core.trace import FloatArray
 
 MOST_BINS = 480
@@ -26,9 +28,9 @@ SHORTEST_S = 45.0
 """A shorter piece is a passage between its neighbours."""
 _FIT_SHARE = 0.012
 """How far, in shares of full power and on the root mean square, a piece may lie off its line."""
+_IN_A_BIN = 50
+"""So many samples give a bin's median."""
 _LEVEL_PERCENTILE = 95.0
-_LOOKED_AT = 50_000
-"""So many samples tell the level of any charge; sorting a million takes its time."""
 
 
 class PhaseName(StrEnum):
@@ -69,7 +71,7 @@ class _Piece:
 
 def full_power_w(power_w: FloatArray) -> float:
     """The highest level held: the 95th percentile of the samples above 2 W; 0 without any."""
-    looked_at = power_w[:: max(1, power_w.size // _LOOKED_AT)]
+    looked_at = thinned(power_w)
     loaded = looked_at[looked_at > 2.0]
     return float(np.percentile(loaded, _LEVEL_PERCENTILE)) if loaded.size else 0.0
 
@@ -101,56 +103,75 @@ def _binned(
     """Edges of equal bins and the median W in each; empty bins take their neighbours' line."""
     count = int(min(MOST_BINS, max((end_s - start_s) / LEAST_BIN_S, 1), max(t.size - 1, 1)))
     edges = np.linspace(start_s, end_s, count + 1)
-    cuts = np.searchsorted(t, edges[1:-1])
-    level = np.array([np.median(part) if part.size else np.nan for part in np.split(p, cuts)])
-    known = np.isfinite(level)
-    at = np.arange(count)
-    return edges, np.interp(at, at[known], level[known])
+    stride = max(1, t.size // (count * _IN_A_BIN))
+    t, p = t[::stride], p[::stride]
+    starts = np.concatenate([[0], np.searchsorted(t, edges[1:-1]), [t.size]])
+    sizes = np.diff(starts)
+    # Sorted within their bins all at once: a median a bin would cost five times as much.
+    ordered = p[np.lexsort((p, np.repeat(np.arange(count), sizes)))]
+    known = np.flatnonzero(sizes)
+    low, high = (starts[known] + (sizes[known] - odd) // 2 for odd in (1, 0))
+    level = (ordered[low] + ordered[high]) / 2
+    return edges, np.interp(np.arange(count), known, level)
+
+
+class _Lines:
+    """Least-squares lines through any stretch of bins, each in constant time.
+
+    Running sums of y, x·y and y² give a line and its distance by subtraction; merging a day's
+    pieces one by one would else cost as much as everything before it.
+    """
+
+    def __init__(self, level: FloatArray) -> None:
+        x = np.arange(level.size, dtype=float)
+        self._sums = [
+            np.concatenate([[0.0], np.cumsum(part)]).tolist()
+            for part in (level, x * level, level**2)
+        ]
+
+    def _moments(self, first: int, last: int) -> tuple[int, float, float, float, float]:
+        """(n, mean y, Sxx, Sxy, Syy) over bins first..last."""
+        n = last - first + 1
+        sy, sxy, syy = (s[last + 1] - s[first] for s in self._sums)
+        mean_x, mean_y = (first + last) / 2, sy / n
+        return n, mean_y, n * (n * n - 1) / 12, sxy - mean_x * sy, max(syy - sy * mean_y, 0.0)
+
+    def fit(self, first: int, last: int) -> _Piece:
+        """The line of best fit."""
+        n, mean, sxx, sxy, _ = self._moments(first, last)
+        half = sxy / sxx * (n - 1) / 2 if n > 1 else 0.0
+        return _Piece(first, last, mean - half, mean + half, mean)
+
+    def off_w(self, first: int, last: int) -> float:
+        """Root mean square distance in W from the line of best fit."""
+        n, _, sxx, sxy, syy = self._moments(first, last)
+        return math.sqrt(max(syy - sxy**2 / sxx, 0.0) / n) if n > 1 else 0.0
 
 
 def _pieces(level: FloatArray, limit_w: float, fit_w: float) -> list[_Piece]:
     """Straight pieces; pauses and charging are never merged."""
     bounds = np.flatnonzero(np.diff(level > limit_w)) + 1
+    lines = _Lines(level)
     found = []
     for part in np.split(np.arange(level.size), bounds):
-        found += _merged(level, int(part[0]), int(part[-1]), fit_w)
+        found += _merged(lines, int(part[0]), int(part[-1]), fit_w)
     return found
 
 
-def _merged(level: FloatArray, first: int, last: int, fit_w: float) -> list[_Piece]:
+def _merged(lines: _Lines, first: int, last: int, fit_w: float) -> list[_Piece]:
     """Bottom-up: merge the two neighbours that a common line fits best, while it fits."""
-    cuts = [(i, min(i + 1, last)) for i in range(first, last + 1, 2)]
-    pieces = [_fit(level, a, b) for a, b in cuts]
-    costs = [_cost(level, x, y) for x, y in pairwise(pieces)]
+    ends = [(i, min(i + 1, last)) for i in range(first, last + 1, 2)]
+    costs = [lines.off_w(x[0], y[1]) for x, y in pairwise(ends)]
     while costs:
-        best = int(np.argmin(costs))
+        best = min(range(len(costs)), key=costs.__getitem__)
         if costs[best] > fit_w:
             break
-        pieces[best : best + 2] = [_fit(level, pieces[best].first, pieces[best + 1].last)]
+        ends[best : best + 2] = [(ends[best][0], ends[best + 1][1])]
         del costs[best]
         for i in (best - 1, best):
             if 0 <= i < len(costs):
-                costs[i] = _cost(level, pieces[i], pieces[i + 1])
-    return pieces
-
-
-def _fit(level: FloatArray, first: int, last: int) -> _Piece:
-    y = level[first : last + 1]
-    if y.size < 2:
-        return _Piece(first, last, float(y[0]), float(y[0]), float(y[0]))
-    x = np.arange(y.size)
-    slope = float(np.sum((x - x.mean()) * (y - y.mean())) / np.sum((x - x.mean()) ** 2))
-    half = slope * (y.size - 1) / 2
-    mean = float(y.mean())
-    return _Piece(first, last, mean - half, mean + half, mean)
-
-
-def _cost(level: FloatArray, left: _Piece, right: _Piece) -> float:
-    """Root mean square distance in W of both from their common line."""
-    line = _fit(level, left.first, right.last)
-    y = level[left.first : right.last + 1]
-    fitted = np.linspace(line.at_start_w, line.at_end_w, y.size)
-    return float(np.sqrt(np.mean((y - fitted) ** 2)))
+                costs[i] = lines.off_w(ends[i][0], ends[i + 1][1])
+    return [lines.fit(*both) for both in ends]
 
 
 def _named(

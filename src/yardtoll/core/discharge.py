@@ -293,26 +293,32 @@ def _volts(
     time_s, volts = trace.valid(Quantity.VOLTS)
     if time_s.size == 0:
         return None, None, 0.0, None
-    loaded = (time_s >= span.start_s) & (time_s <= span.cutoff_s)
+    loaded = np.zeros(time_s.size, dtype=bool)
+    loaded[slice_between(time_s, span.start_s, span.cutoff_s)] = True
     if power is not None:
         watts = power[1]
         if time_s is not power[0]:
             nearest = np.clip(np.searchsorted(power[0], time_s, side="right") - 1, 0, None)
             watts = watts[nearest]
         loaded &= watts > span.limit_w
-    window = (time_s < span.start_s) & (time_s >= span.start_s - NO_LOAD_WINDOW_S)
-    no_load = float(np.median(volts[window])) if window.any() else None
+    at_rest = volts[
+        np.searchsorted(time_s, span.start_s - NO_LOAD_WINDOW_S) : np.searchsorted(
+            time_s, span.start_s
+        )
+    ]
+    no_load = float(np.median(at_rest)) if at_rest.size else None
     if not loaded.any():
         return None, None, 0.0, no_load
     both = loaded[1:] & loaded[:-1]
     same = power is not None and time_s is power[0]
     both[(sampling if same else sampling_of(time_s)).gap_starts] = False
-    weights = np.diff(time_s)[both]
+    lowest = float(np.min(volts, where=loaded, initial=np.inf))
+    weights = np.diff(time_s) * both
     loaded_s = float(np.sum(weights))
     if loaded_s == 0:
-        return float(np.mean(volts[loaded])), float(np.min(volts[loaded])), 0.0, no_load
-    mean = float(np.sum(0.5 * (volts[1:] + volts[:-1])[both] * weights)) / loaded_s
-    return mean, float(np.min(volts[loaded])), loaded_s, no_load
+        return float(np.mean(volts[loaded])), lowest, 0.0, no_load
+    mean = float(weights @ volts[1:] + weights @ volts[:-1]) / (2 * loaded_s)
+    return mean, lowest, loaded_s, no_load
 
 
 def _span_notices(name: str, span: LoadSpan) -> list[Notice]:

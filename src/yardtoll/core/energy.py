@@ -74,13 +74,17 @@ def join_counter(
         power: (m,) s and (m,) W, or None.
     """
     steps = np.diff(reading_wh)
-    resets = np.flatnonzero(steps < -np.maximum(RESET_DROP_SHARE * np.abs(reading_wh[:-1]), 1e-9))
+    falls = np.flatnonzero(steps < -1e-9)
+    resets = falls[steps[falls] < -RESET_DROP_SHARE * np.abs(reading_wh[falls])]
     for i in resets:
         steps[i] = max(float(reading_wh[i + 1]), 0.0)
         if power is not None:
             span = slice_between(power[0], time_s[i], time_s[i + 1])
             steps[i] = max(steps[i], trapezoid_wh(power[0][span], power[1][span]))
-    energy = np.concatenate([[0.0], np.cumsum(np.maximum(steps, 0.0))])
+    if steps.min(initial=0.0) < 0 or resets.size:
+        energy = np.concatenate([[0.0], np.cumsum(np.maximum(steps, 0.0))])
+    else:
+        energy = reading_wh - reading_wh[0]
     return Counter(
         time_s=time_s,
         energy_wh=energy,

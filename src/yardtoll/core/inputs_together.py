@@ -37,7 +37,8 @@ class InputsTogether:
     Attributes:
         together_s: how long both flowed.
         energies_wh: of each in that time.
-        time_s, shares: (n,) common s and the first input's share of the sum there, 0–1.
+        time_s, powers_w: (n,) s on the common clock and (2, n) W of each input, from where the
+            first of them begins to where the last ends; 0 W where an input is not logged.
         cap_w: the level the sum does not pass; None where none is seen.
         yields: name of the input that falls when the other comes on; "" where none does.
         yielded_w: by how much.
@@ -47,7 +48,7 @@ class InputsTogether:
     together_s: float
     energies_wh: tuple[float, float]
     time_s: FloatArray
-    shares: FloatArray
+    powers_w: FloatArray
     cap_w: float | None
     yields: str
     yielded_w: float
@@ -57,9 +58,16 @@ class InputsTogether:
         """The first input's share of the energy."""
         return self.energies_wh[0] / sum(self.energies_wh)
 
+    def share_at(self, index: int) -> float | None:
+        """The first input's share of the W at a sample; None while nothing flows."""
+        first, second = (float(w) for w in self.powers_w[:, index])
+        return first / (first + second) if first + second > FLOWING_W else None
+
 
 def inputs_together(first: InputTrace, second: InputTrace) -> InputsTogether | None:
     """Compare two inputs; None where they never flow at the same time."""
+    if first.time_s[-1] < second.time_s[0] or second.time_s[-1] < first.time_s[0]:
+        return None
     start = min(first.time_s[0], second.time_s[0])
     end = max(first.time_s[-1], second.time_s[-1])
     grid = np.arange(start, end + STEP_S, STEP_S)
@@ -78,8 +86,8 @@ def inputs_together(first: InputTrace, second: InputTrace) -> InputsTogether | N
             float(powers[0][both].sum()) * hours,
             float(powers[1][both].sum()) * hours,
         ),
-        time_s=grid[both],
-        shares=powers[0][both] / total[both],
+        time_s=grid,
+        powers_w=np.array(powers),
         cap_w=_cap_w(total[both], powers[0][both], powers[1][both]),
         yields=yields,
         yielded_w=yielded,

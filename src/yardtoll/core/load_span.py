@@ -6,6 +6,7 @@ import numpy as np
 
 from yardtoll.core.energy import SECONDS_PER_HOUR, Counter
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.timebase import thinned
 from yardtoll.core.trace import FloatArray
 
 IDLE_LIMIT_W = 2.0
@@ -36,7 +37,7 @@ class LoadSpan:
 
 def load_limit_w(power_w: FloatArray) -> float:
     """max(2 W, 5 % of the median of the samples above 2 W); (n,) W."""
-    loaded = power_w[power_w > IDLE_LIMIT_W]
+    loaded = thinned(power_w[power_w > IDLE_LIMIT_W])
     return max(IDLE_LIMIT_W, LOAD_SHARE * float(np.median(loaded))) if loaded.size else IDLE_LIMIT_W
 
 

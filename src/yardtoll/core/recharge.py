@@ -19,6 +19,14 @@ from yardtoll.core.figures import format_clock
 from yardtoll.core.load_span import LoadSpan, span_of_counter, span_of_power
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.run_energy import energy_notices, energy_of_run
+from yardtoll.core.soc_times import (
+    SOC_HALF_STEP,
+    SocReading,
+    ToSoc,
+    rising_readings,
+    shown_ends,
+    times_to_soc,
+)
 from yardtoll.core.timebase import Sampling, sampling_of
 from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
@@ -26,28 +34,7 @@ END_SHARE = 0.02
 """A charge ends with the last power above this share of full power …"""
 END_FLOOR_W = 2.0
 """… and above this many W."""
-SOC_HALF_STEP = 0.5
-"""A display that steps by one point is right to half a point."""
 _LOST_W = 0.5
-_EARLY, _LATE = 0.005, 0.995
-_ASKED_SOCS = (80.0, 100.0)
-
-
-@dataclass(frozen=True, kw_only=True)
-class SocReading:
-    """The display's state of charge in % at s from charge start."""
-
-    s: float
-    soc: float
-
-
-@dataclass(frozen=True, kw_only=True)
-class ToSoc:
-    """When a state of charge was reached, s from charge start, ± from the display's step."""
-
-    soc: float
-    s: float
-    plus_minus_s: float | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -87,8 +74,8 @@ class ChargeWindow:
 class RechargeResult:
     """Figures of one recharge; None where something cannot be told.
 
-    ``start_s``, phases and gaps are s from the log's first sample, ``to_soc`` from charge start;
-    ``soc`` is % at start and end.
+    ``start_s``, phases and gaps are s from the log's first sample, ``readings`` and ``to_soc`` from
+    charge start; ``soc`` is % at start and end.
     """
 
     window: ChargeWindow
@@ -99,6 +86,7 @@ class RechargeResult:
     peak_w: float | None
     mean_w: float | None
     phases: tuple[Phase, ...]
+    readings: tuple[SocReading, ...]
     to_soc: tuple[ToSoc, ...]
     round_trip: float | None
     charge_efficiency: float | None
@@ -255,8 +243,8 @@ def _result(
     notices: Sequence[Notice] = (),
     edge_s: float = 0.0,
 ) -> RechargeResult:
-    rising, said = _rising(readings)
-    shown = _shown_ends(rising, duration_s)
+    shown_soc, said = rising_readings(readings)
+    shown = shown_ends(shown_soc, duration_s)
     soc = _ends(window, shown)
     said += _window_notices(window, soc, shown)
     round_trip = None
@@ -278,7 +266,8 @@ def _result(
         peak_w=peak_w,
         mean_w=drawn_wh / duration_s * SECONDS_PER_HOUR if duration_s else None,
         phases=phases,
-        to_soc=_to_soc(rising),
+        readings=tuple(shown_soc),
+        to_soc=times_to_soc(shown_soc),
         round_trip=round_trip,
         charge_efficiency=stored / drawn_wh if stored is not None and drawn_wh > 0 else None,
         efficiency_basis=basis,
@@ -296,43 +285,6 @@ def _stored_wh(
         return window.stored_wh, "fitted_store"
     risen = (soc[1] - soc[0]) / 100
     return (window.rated_wh * risen if risen > 0 else None), "rated"
-
-
-def _rising(readings: Sequence[SocReading]) -> tuple[list[SocReading], list[Notice]]:
-    """Readings in order of time without those that fall; what was left out is told.
-
-    Raises:
-        ValueOutOfRangeError: a state of charge outside 0–100 %, or a time below 0.
-    """
-    for reading in readings:
-        if not 0 <= reading.soc <= 100:
-            raise ValueOutOfRangeError("--reading", reading.soc, "between 0 and 100 %")
-        if not reading.s >= 0:
-            raise ValueOutOfRangeError("--reading", reading.s, "0 s or later")
-    kept: list[SocReading] = []
-    dropped = []
-    for reading in sorted(readings, key=lambda r: r.s):
-        if kept and reading.soc < kept[-1].soc:
-            dropped.append(reading)
-        else:
-            kept.append(reading)
-    if not dropped:
-        return kept, []
-    words = ", ".join(f"{r.soc:g} % at {format_clock(r.s)}" for r in dropped)
-    message = f"the display fell while charging; left out: {words}"
-    return kept, [Notice(code=Code.READINGS_NOT_RISING, message=message)]
-
-
-def _shown_ends(
-    readings: Sequence[SocReading], duration_s: float | None
-) -> tuple[float | None, float | None]:
-    """What the display said at the very start and the very end; None where it was not read."""
-    if not readings:
-        return None, None
-    first, last = readings[0], readings[-1]
-    early = first.s == 0 or bool(duration_s and first.s <= _EARLY * duration_s)
-    late = bool(duration_s and last.s >= _LATE * duration_s)
-    return first.soc if early else None, last.soc if late else None
 
 
 def _ends(window: ChargeWindow, shown: tuple[float | None, float | None]) -> tuple[float, float]:
@@ -357,38 +309,3 @@ def _window_notices(
             message = f"the display says the charge {word} at {seen:g} %, not at {stated:g} %"
             found.append(Notice(code=Code.WINDOWS_DIFFER, message=message))
     return found
-
-
-def _to_soc(readings: Sequence[SocReading]) -> tuple[ToSoc, ...]:
-    """Every reading, and 80 and 100 % where readings stand on both sides, by straight line."""
-    if not readings:
-        return ()
-    socs = np.array([r.soc for r in readings])
-    times = np.array([r.s for r in readings])
-    asked = {float(soc) for soc in socs}
-    asked |= {soc for soc in _ASKED_SOCS if socs[0] <= soc <= socs[-1]}
-    return tuple(
-        ToSoc(
-            soc=soc,
-            s=_first_at(soc, socs, times),
-            plus_minus_s=_half_step_s(soc, socs, times),
-        )
-        for soc in sorted(asked)
-    )
-
-
-def _first_at(soc: float, socs: FloatArray, times: FloatArray) -> float:
-    """When a state of charge was first reached."""
-    same = np.flatnonzero(socs == soc)
-    if same.size:
-        return float(times[same[0]])
-    return float(np.interp(soc, socs, times))
-
-
-def _half_step_s(soc: float, socs: FloatArray, times: FloatArray) -> float | None:
-    """Half a point of the display as time: 0.5 ÷ (points a second) around that state of charge."""
-    after = int(np.searchsorted(socs, soc, side="right"))
-    before = max(int(np.searchsorted(socs, soc, side="left")) - 1, 0)
-    after = min(after, socs.size - 1)
-    risen, took = float(socs[after] - socs[before]), float(times[after] - times[before])
-    return SOC_HALF_STEP * took / risen if risen > 0 and took > 0 else None

@@ -16,9 +16,9 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.recharge import (
     ChargeWindow,
     RechargeResult,
-    SocReading,
     recharge_from_energy,
 )
+from yardtoll.core.soc_times import SocReading
 from yardtoll.core.trace import Code, Notice
 
 STAMP_S = 2.0

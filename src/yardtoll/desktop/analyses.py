@@ -12,7 +12,8 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.idle import IdleResult, idle_draw
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import ChargeWindow, RechargeResult, SocReading, analyse_recharge
+from yardtoll.core.recharge import ChargeWindow, RechargeResult, analyse_recharge
+from yardtoll.core.soc_times import SocReading
 from yardtoll.core.trace import Trace
 from yardtoll.core.typed import TypedReading, typed_discharge, typed_recharge
 from yardtoll.core.uncertainty import Budget, discharge_budget, recharge_budget

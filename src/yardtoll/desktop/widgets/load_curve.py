@@ -15,9 +15,9 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.core.losses import LossSplit
+from yardtoll.desktop.port_runs import LoadPoint, PortRuns
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.together import LoadPoint
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 56.0, 16.0, 26.0, 26.0
 _CURVE_POINTS = 80
@@ -31,7 +31,7 @@ class LoadCurve(QWidget):
         super().__init__(parent)
         self._points: Sequence[LoadPoint] = ()
         self._split: LossSplit | None = None
-        self._rated_w = self._rated_wh = 1.0
+        self._full_w = self._rated_wh = 1.0
         self._marker_w: float | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.SizeHorCursor)
@@ -40,18 +40,13 @@ class LoadCurve(QWidget):
         self.setAccessibleName("Delivered against load; left and right move the marker")
         theme.changed.connect(self.update)
 
-    def show_runs(
-        self,
-        points: Sequence[LoadPoint],
-        split: LossSplit | None,
-        rated_wh: float,
-        rated_w: float,
-    ) -> None:
-        """Show a station's whole discharges and what was fitted from them."""
-        self._points, self._split = points, split
-        self._rated_wh, self._rated_w = rated_wh, rated_w
-        if self._marker_w is None or not 0 < self._marker_w <= rated_w:
-            self._marker_w = 0.5 * rated_w
+    def show_runs(self, runs: PortRuns, rated_wh: float) -> None:
+        """Show the whole discharges through an outlet and what was fitted from them."""
+        self._points, self._split = runs.points, runs.split
+        self._rated_wh = rated_wh
+        if self._marker_w is None or self._full_w != runs.full_w:
+            self._marker_w = 0.5 * runs.full_w
+        self._full_w = runs.full_w
         self._tell()
         self.update()
 
@@ -76,7 +71,7 @@ class LoadCurve(QWidget):
         if self._split is not None and self._split.e0_wh.value is not None:
             curve = QPolygonF()
             for i in range(1, _CURVE_POINTS + 1):
-                watts = self._rated_w * i / _CURVE_POINTS
+                watts = self._full_w * i / _CURVE_POINTS
                 curve.append(self._at(watts, self._split.delivered_wh(watts) or 0.0))
             painter.setPen(QPen(theme.colour("trace"), 2))
             painter.drawPolyline(curve)
@@ -99,7 +94,7 @@ class LoadCurve(QWidget):
         for share in (0.25, 0.5, 0.75, 1.0):
             x = area.left() + share * area.width()
             painter.setPen(theme.colour("muted"))
-            word = f"{share * self._rated_w:.0f} W"
+            word = f"{share * self._full_w:.0f} W"
             width = QFontMetrics(painter.font()).horizontalAdvance(word)
             painter.drawText(
                 QPointF(min(x - width / 2, self.width() - width), self.height() - 6), word
@@ -145,14 +140,14 @@ class LoadCurve(QWidget):
         if step is None or self._marker_w is None:
             super().keyPressEvent(event)
             return
-        self._set_marker(self._marker_w + step * _STEP_SHARE * self._rated_w)
+        self._set_marker(self._marker_w + step * _STEP_SHARE * self._full_w)
 
     def _move_to(self, x: float) -> None:
         area = self._area()
-        self._set_marker((x - area.left()) / area.width() * self._rated_w)
+        self._set_marker((x - area.left()) / area.width() * self._full_w)
 
     def _set_marker(self, watts: float) -> None:
-        self._marker_w = min(max(watts, _STEP_SHARE * self._rated_w), self._rated_w)
+        self._marker_w = min(max(watts, _STEP_SHARE * self._full_w), self._full_w)
         self._tell()
         self.update()
 
@@ -172,6 +167,6 @@ class LoadCurve(QWidget):
         area, (low, high) = self._area(), self._range_wh()
         share = min(max((energy_wh - low) / (high - low), 0.0), 1.0)
         return QPointF(
-            area.left() + watts / self._rated_w * area.width(),
+            area.left() + watts / self._full_w * area.width(),
             area.bottom() - share * area.height(),
         )

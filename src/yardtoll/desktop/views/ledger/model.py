@@ -5,7 +5,8 @@ from yardtoll.core.ledger import Kind, discharge_ledger
 from yardtoll.core.methods import METHODS
 from yardtoll.core.repeats import RepeatFigures
 from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.together import Together, is_whole, ledger_of, repeats_of, together
+from yardtoll.desktop.port_runs import is_whole
+from yardtoll.desktop.together import Together, ledger_of, repeats_of, together
 from yardtoll.desktop.views.ledger.other_pages import idle_page, recharge_page
 from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.ledger.words import discharge_words
@@ -75,8 +76,9 @@ def _discharge_page(analysis: RunAnalysis, found: Together) -> LedgerPage:
     source = "Wh from the wall" if from_wall else "rated Wh"
     repeats = repeats_of(analysis, found)
     notices = [notice.message for notice in result.notices]
-    if found.split is not None and is_whole(analysis) and len(found.points) > 1:
-        notices += [notice.message for notice in found.split.notices]
+    runs = found.through(analysis)
+    if runs.split is not None and is_whole(analysis) and len(runs.points) > 1:
+        notices += [notice.message for notice in runs.split.notices]
     if repeats is not None and repeats.off:
         numbers = ", ".join(str(number) for number in repeats.off)
         notices.append(f"Run {numbers} lies further from its repeats than its uncertainty allows.")

@@ -2,7 +2,8 @@
 
 from yardtoll.core.figures import format_clock, format_span, format_with_uncertainty
 from yardtoll.core.inputs_together import InputsTogether
-from yardtoll.core.recharge import RechargeResult, ToSoc
+from yardtoll.core.recharge import RechargeResult
+from yardtoll.core.soc_times import ToSoc
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.together import Together, cycle_of, inputs_beside, ledger_of
 from yardtoll.desktop.views.ledger.page import LedgerPage
@@ -37,7 +38,7 @@ def recharge_page(
         notices=tuple(notice.message for notice in result.notices),
         words=(
             *((_phases(result),) if result.phases else ()),
-            *(_beside(pair) for pair in inputs_beside(analysis, found)),
+            *(_beside(beside.pair) for beside in inputs_beside(analysis, found)),
             *(audit_words(analysis.audit) if analysis.audit is not None else ()),
         ),
     )
@@ -114,9 +115,10 @@ def _efficiencies(
         ratio = discharge.result.delivered_wh / result.drawn_wh
         number = discharge.run.number
         rows.append((f"Round trip, run {number} delivered ÷ drawn", f"{100 * ratio:.1f} %"))
-    if found.has_split and found.split is not None and found.split.e0_wh.value:
+    runs = found.through(discharge) if discharge is not None else found.ac
+    if runs.has_split and runs.split is not None and runs.split.e0_wh.value:
         window = (result.soc[1] - result.soc[0]) / 100
-        ratio = found.split.e0_wh.value * window / result.drawn_wh
+        ratio = runs.split.e0_wh.value * window / result.drawn_wh
         rows.append(("Charge efficiency, fitted store ÷ drawn", f"{100 * ratio:.1f} %"))
     elif result.charge_efficiency is not None:
         share = 100 * result.charge_efficiency

@@ -12,17 +12,16 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.methods import METHODS
-from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.learned_watts import LearnedWatts, learned_from
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.together import Together, together
+from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, refill
-from yardtoll.desktop.widgets.load_curve import LoadCurve
-from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.desktop.widgets.between_charges import BetweenCharges
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Run, RunState
@@ -48,7 +47,6 @@ class LedgerView(StopView):
         super().__init__(bench, parent)
         self._run_id: int | None = None
         self._page: LedgerPage | None = None
-        self._has_points = False
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(6)
@@ -124,26 +122,11 @@ class LedgerView(StopView):
     def _make_foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
         foot.setSpacing(30)
-        left = QVBoxLayout()
-        left.setSpacing(4)
-        titles = QHBoxLayout()
-        titles.setSpacing(18)
-        self._power_title = button("Power over the run, W", self._show_power, "tab")
-        self._curve_title = button("Delivered against load", self._show_curve, "tab")
-        for made in (self._power_title, self._curve_title):
-            made.setCheckable(True)
-            titles.addWidget(made)
-        titles.addStretch(1)
-        left.addLayout(titles)
-        self._chart = PowerChart("Power over the run")
-        self._curve = LoadCurve()
-        left.addWidget(self._chart)
-        left.addWidget(self._curve)
-        left.addStretch(1)
-        self._curve_wanted = False
-        foot.addLayout(left, 5)
+        self.charts = LedgerCharts()
+        foot.addWidget(self.charts, 5)
         self._figures_grid = QGridLayout()
         self._figures_grid.setVerticalSpacing(2)
+        self._between = BetweenCharges()
         self._budget_grid = QGridLayout()
         self._budget_grid.setVerticalSpacing(2)
         for title, grid, stretch in (
@@ -156,6 +139,8 @@ class LedgerView(StopView):
             heading.setObjectName("footHeading")
             column.addWidget(heading)
             column.addLayout(grid)
+            if grid is self._figures_grid:
+                column.addWidget(self._between)
             column.addStretch(1)
             foot.addLayout(column, stretch)
         return foot
@@ -173,25 +158,6 @@ class LedgerView(StopView):
         layout.addLayout(row)
         layout.addStretch(1)
         return page
-
-    def _show_power(self) -> None:
-        self._curve_wanted = False
-        self._show_chart()
-
-    def _show_curve(self) -> None:
-        self._curve_wanted = True
-        self._show_chart()
-
-    def _show_chart(self) -> None:
-        """One of the two charts; without runs to tell of there is only the power."""
-        some = self._page is not None
-        curve = self._curve_wanted and self._has_points
-        self._curve_title.setVisible(some and self._has_points)
-        self._power_title.setVisible(some)
-        self._chart.setVisible(some and not curve)
-        self._curve.setVisible(some and curve)
-        self._power_title.setChecked(not curve)
-        self._curve_title.setChecked(curve)
 
     def show_run(self, run_id: int) -> None:
         """Show a certain run, of whichever station."""
@@ -227,9 +193,6 @@ class LedgerView(StopView):
 
     def _show(self, analysis: RunAnalysis, runs: Together) -> None:
         page = ledger_page(analysis, runs)
-        self._has_points = bool(runs.points)
-        station = analysis.station
-        self._curve.show_runs(runs.points, runs.split, station.rated_wh, station.rated_w)
         changed = self._page is None or self._page.ledger != page.ledger
         self._page = page
         self._headline.setText(page.headline)
@@ -245,14 +208,12 @@ class LedgerView(StopView):
         self._words.setVisible(bool(page.words))
         self._words.setText(" ".join(page.words))
         self._fit_charts()
-        self._show_chart()
         self._show_lesson(analysis)
         _fill(self._figures_grid, page.figures)
+        self._between.show_readings(analysis.recharge.readings if analysis.recharge else ())
         _fill(self._budget_grid, page.budget)
-        if analysis.trace is not None and analysis.run.id is not None:
-            self._chart.show_trace(*analysis.trace.valid(Quantity.POWER))
-            marks = self.bench.session.yard.marks(analysis.run.id)
-            self._chart.show_marks([(m.time_s, m.word) for m in marks])
+        marks = self.bench.session.yard.marks(analysis.run.id or 0)
+        self.charts.show_run(analysis, runs, [(m.time_s, m.word) for m in marks])
 
     def _show_evidence(self, index: int) -> None:
         if self._page is None or self._page.ledger is None:
@@ -281,7 +242,8 @@ class LedgerView(StopView):
             self._page = None
             self._notices.setVisible(False)
             self._words.setVisible(False)
-            self._show_chart()
+            self.charts.show_nothing()
+            self._between.hide()
             self._lesson.setVisible(False)
             _fill(self._figures_grid, ())
             _fill(self._budget_grid, ())
@@ -294,8 +256,7 @@ class LedgerView(StopView):
         """A quarter of the height below a toll strip, half of it where there is none."""
         alone = self._page is not None and self._page.ledger is None
         share, most = (0.55, 2 * _CHART_H[1]) if alone else (0.25, _CHART_H[1])
-        for chart in (self._chart, self._curve):
-            chart.setFixedHeight(max(_CHART_H[0], min(most, int(self.height() * share))))
+        self.charts.fit(max(_CHART_H[0], min(most, int(self.height() * share))))
 
     def _chosen(self) -> None:
         self._run_id = self._runs.currentData()

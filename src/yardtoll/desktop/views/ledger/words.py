@@ -6,6 +6,7 @@ from yardtoll.core.display_audit import DisplayAudit
 from yardtoll.core.figures import format_span
 from yardtoll.core.losses import LossSplit, Term
 from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.port_runs import Port, PortRuns, port_of
 from yardtoll.desktop.together import Together
 
 _SOC_APART = 2.0
@@ -13,24 +14,30 @@ _AC_DC_APART = 0.02
 
 
 def discharge_words(analysis: RunAnalysis, found: Together) -> Iterator[str]:
-    """The loss split, the display held against the meter, DC beside AC."""
-    if analysis.run.method == "capacity_dc":
+    """The loss split of the outlet, DC beside AC, the display held against the meter."""
+    if port_of(analysis) is Port.DC:
         yield from _dc_beside_ac(analysis, found)
-    elif found.has_split and found.split is not None:
-        yield split_words(found.split, len(found.points))
-        if found.idle_too_coarse:
-            yield (
-                "The idle test's ± is too wide to set the store's scale, so store and overhead are "
-                "as seen at the outlet; a longer idle test would."
-            )
+    if port_of(analysis) is not None:
+        yield from _port_words(found.through(analysis))
     if analysis.audit is not None:
         yield from audit_words(analysis.audit)
 
 
-def split_words(split: LossSplit, runs: int) -> str:
+def _port_words(runs: PortRuns) -> Iterator[str]:
+    if not runs.has_split or runs.split is None:
+        return
+    yield split_words(runs.split, runs.port, len(runs.points))
+    if runs.idle_too_coarse:
+        yield (
+            "The idle test's ± is too wide to set the store's scale, so store and overhead are as "
+            "seen at the outlet; a longer idle test would."
+        )
+
+
+def split_words(split: LossSplit, port: Port, runs: int) -> str:
     """The fitted terms with their ±."""
     store, overhead = _term(split.e0_wh, "Wh", 0), _term(split.p0_w, "W", 1)
-    said = f"From {runs} runs: usable store {store}, overhead {overhead}"
+    said = f"From {runs} {port} runs: usable store {store}, overhead {overhead}"
     if split.euro_efficiency is not None and split.cec_efficiency is not None:
         euro, cec = 100 * split.euro_efficiency, 100 * split.cec_efficiency
         said += f"; conversion over load {euro:.1f} % (Euro weights), {cec:.1f} % (CEC weights)"
@@ -78,10 +85,10 @@ def audit_words(audit: DisplayAudit) -> Iterator[str]:
 
 def _dc_beside_ac(analysis: RunAnalysis, found: Together) -> Iterator[str]:
     """DC delivering more, or less, than AC, and why that can be."""
-    if analysis.result is None or not found.points:
+    if analysis.result is None or not found.ac.points:
         return
     dc = analysis.result
-    nearest = min(found.points, key=lambda p: abs(p.mean_w - (dc.mean_w or 0.0)))
+    nearest = min(found.ac.points, key=lambda p: abs(p.mean_w - (dc.mean_w or 0.0)))
     apart = dc.delivered_wh / nearest.delivered_wh - 1
     if abs(apart) <= _AC_DC_APART:
         yield f"DC delivers as much as AC in run {nearest.number}."
@@ -96,3 +103,9 @@ def _dc_beside_ac(analysis: RunAnalysis, found: Together) -> Iterator[str]:
         f"DC delivers {abs(apart):.0%} {side} than AC in run {nearest.number} "
         f"({nearest.delivered_wh:.0f} Wh at {nearest.mean_w:.0f} W): {why}."
     )
+    if found.ac.has_split and found.dc.has_split and found.ac.split and found.dc.split:
+        inverter, converter = (s.p0_w.value or 0.0 for s in (found.ac.split, found.dc.split))
+        yield (
+            f"The DC port's overhead is {converter:.1f} W, the inverter's {inverter:.1f} W, each "
+            "as seen at its outlet."
+        )

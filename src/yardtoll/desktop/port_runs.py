@@ -1,0 +1,157 @@
+"""The whole discharges through one kind of outlet and the loss split they give: AC and DC pay
+tolls of their own.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.idle import IdleResult
+from yardtoll.core.losses import LossSplit, RunAtLoad, fit_losses, idle_sets_the_scale
+from yardtoll.core.trace import Code
+from yardtoll.core.uncertainty import COVERAGE_FACTOR
+from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.store.records import RunState
+
+WHOLE = 0.98
+"""A discharge over this share of the charge is one to empty."""
+_ROOM_ABOVE = 1.5
+
+
+class Port(StrEnum):
+    """Which kind of outlet a discharge went through."""
+
+    AC = "AC"
+    DC = "DC"
+
+
+CAPACITY_METHODS = {
+    "capacity_ac": Port.AC,
+    "conditioning": Port.AC,
+    "capacity_dc": Port.DC,
+}
+_IDLE_METHODS = {Port.AC: "idle_ac", Port.DC: "idle_dc"}
+
+
+@dataclass(frozen=True, kw_only=True)
+class LoadPoint:
+    """A whole discharge as a point: W, Wh, and U of the Wh (None without a meter)."""
+
+    number: int
+    mean_w: float
+    delivered_wh: float
+    expanded_wh: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class PortRuns:
+    """What a station's runs say of one kind of outlet.
+
+    Attributes:
+        split: None where there is no whole discharge.
+        points: the whole discharges that it rests on.
+        idle_w: from the latest idle test with that outlet on; None where there is none.
+        idle_too_coarse: there is an idle test, but it leaves the store's scale open.
+        full_w: the highest load worth showing.
+    """
+
+    port: Port
+    split: LossSplit | None
+    points: tuple[LoadPoint, ...]
+    idle_w: float | None
+    idle_too_coarse: bool
+    full_w: float
+
+    @property
+    def has_split(self) -> bool:
+        """Whether the runs tell the tolls apart."""
+        return self.split is not None and self.split.e0_wh.value is not None
+
+
+def port_of(analysis: RunAnalysis) -> Port | None:
+    """The outlet a discharge to empty went through; None for every other run."""
+    return CAPACITY_METHODS.get(analysis.run.method)
+
+
+def port_runs(analyses: Sequence[RunAnalysis], port: Port) -> PortRuns:
+    """Put the runs through one kind of outlet together; void ones and other windows are left out.
+
+    The weighted efficiencies are the inverter's: a DC port has no rated W of the station's own.
+    """
+    whole = [a for a in analyses if port_of(a) is port and is_whole(a)]
+    idle = _latest_idle(analyses, _IDLE_METHODS[port])
+    rated_w = analyses[0].station.rated_w if analyses and port is Port.AC else None
+    split, too_coarse = _split(whole, idle, rated_w) if whole else (None, False)
+    points = tuple(_point(a) for a in whole)
+    highest = max((point.mean_w for point in points), default=1.0)
+    return PortRuns(
+        port=port,
+        split=split,
+        points=points,
+        idle_w=idle.idle_w if idle else None,
+        idle_too_coarse=too_coarse,
+        full_w=rated_w or _ROOM_ABOVE * highest,
+    )
+
+
+def is_whole(analysis: RunAnalysis) -> bool:
+    """Whether a run is a finished discharge to empty."""
+    result = analysis.result
+    return bool(
+        analysis.counts
+        and result is not None
+        and result.duration_s
+        and port_of(analysis) is not None
+        and result.rating.window >= WHOLE
+        and not result.has(Code.NO_CUTOFF)
+        and not result.has(Code.STARTS_LOADED)
+    )
+
+
+def _latest_idle(analyses: Sequence[RunAnalysis], method: str) -> IdleResult | None:
+    """The latest finished idle test of a kind."""
+    found = [
+        a.idle
+        for a in sorted(analyses, key=lambda a: a.run.started_at)
+        if a.idle is not None and a.run.method == method and a.run.state == RunState.FINISHED.value
+    ]
+    return found[-1] if found else None
+
+
+def _split(
+    whole: Sequence[RunAnalysis], idle: IdleResult | None, rated_w: float | None
+) -> tuple[LossSplit | None, bool]:
+    """The loss split, and whether an idle test had to be left out of it."""
+    runs = [_run_at_load(a) for a in whole]
+    rated_wh = whole[0].station.rated_wh
+    try:
+        if idle is not None and idle_sets_the_scale(
+            runs, rated_wh, idle.idle_w, idle.idle_w_expanded / COVERAGE_FACTOR
+        ):
+            return fit_losses(runs, rated_wh, idle_w=idle.idle_w, rated_w=rated_w), False
+        return fit_losses(runs, rated_wh, rated_w=rated_w), idle is not None
+    except UnusableDataError:
+        return None, False
+
+
+def _run_at_load(analysis: RunAnalysis) -> RunAtLoad:
+    result = analysis.result
+    assert result is not None
+    assert result.duration_s is not None
+    bare = RunAtLoad(energy_wh=result.delivered_wh, duration_s=result.duration_s)
+    if analysis.mean_sq_w2 is None:
+        return bare
+    # Counter and power column differ a little; no mean square lies below the square of a mean.
+    return replace(bare, mean_sq_w2=max(analysis.mean_sq_w2, bare.mean_w**2))
+
+
+def _point(analysis: RunAnalysis) -> LoadPoint:
+    result = analysis.result
+    assert result is not None
+    return LoadPoint(
+        number=analysis.run.number,
+        mean_w=result.mean_w or 0.0,
+        delivered_wh=result.delivered_wh,
+        expanded_wh=analysis.budget.expanded_wh if analysis.budget else None,
+    )

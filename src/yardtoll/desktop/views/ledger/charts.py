@@ -1,0 +1,98 @@
+"""The charts below a toll strip: power over the run, delivered against load, inputs together."""
+
+from functools import partial
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from yardtoll.core.ledger import Kind
+from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.together import Beside, Together, inputs_beside
+from yardtoll.desktop.widgets.basics import button
+from yardtoll.desktop.widgets.input_shares import InputShares
+from yardtoll.desktop.widgets.load_curve import LoadCurve
+from yardtoll.desktop.widgets.power_chart import PowerChart
+
+
+class LedgerCharts(QWidget):
+    """One chart at a time; a chart that has nothing to show has no title either."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(4)
+        titles = QHBoxLayout()
+        titles.setSpacing(18)
+        self.power = PowerChart("Power over the run")
+        self.curve = LoadCurve()
+        self.shares = InputShares()
+        self._charts: dict[str, tuple[QPushButton, QWidget]] = {}
+        for key, title, chart in (
+            ("power", "Power over the run, W", self.power),
+            ("curve", "Delivered against load", self.curve),
+            ("shares", "Inputs together", self.shares),
+        ):
+            made = button(title, partial(self.choose, key), "tab")
+            made.setCheckable(True)
+            titles.addWidget(made)
+            layout.addWidget(chart)
+            self._charts[key] = (made, chart)
+        titles.addStretch(1)
+        layout.insertLayout(0, titles)
+        layout.addStretch(1)
+        self._wanted = "power"
+        self._has: set[str] = set()
+
+    def title(self, key: str) -> QPushButton:
+        """The button that chooses a chart: "power", "curve" or "shares"."""
+        return self._charts[key][0]
+
+    def choose(self, key: str) -> None:
+        """Show a chart, now and for the runs to come, where there is something to show in it."""
+        self._wanted = key
+        self._place()
+
+    def show_run(
+        self, analysis: RunAnalysis, runs: Together, marks: list[tuple[float, str]]
+    ) -> None:
+        """Show a run's power, and what it is beside others."""
+        through = runs.through(analysis)
+        beside = inputs_beside(analysis, runs)
+        self._has = {"power"}
+        if through.points:
+            self._has.add("curve")
+            self.title("curve").setText(f"Delivered against load, {through.port}")
+            self.curve.show_runs(through, analysis.station.rated_wh)
+        if beside:
+            self._has.add("shares")
+            self.shares.show_pair(beside[0].pair, _kinds(beside[0]))
+        if analysis.trace is not None:
+            self.power.show_trace(*analysis.trace.valid(Quantity.POWER))
+            self.power.show_marks(marks)
+        self._place()
+
+    def show_nothing(self) -> None:
+        """There is no run."""
+        self._has = set()
+        self._place()
+
+    def fit(self, height: int) -> None:
+        """Give every chart the same height in pixels."""
+        for _, chart in self._charts.values():
+            chart.setFixedHeight(height)
+
+    def _place(self) -> None:
+        shown = self._wanted if self._wanted in self._has else "power"
+        for key, (made, chart) in self._charts.items():
+            made.setVisible(key in self._has)
+            made.setChecked(key == shown)
+            chart.setVisible(key in self._has and key == shown)
+
+
+def _kinds(beside: Beside) -> tuple[Kind, Kind]:
+    """The colours of two inputs; two of one kind still differ by their hatching."""
+    first, second = (
+        Kind.SUN if method == "recharge_sun" else Kind.WALL for method in beside.methods
+    )
+    return first, (Kind.STORED if first is second else second)

@@ -1,0 +1,61 @@
+"""How long a recharge took from any state of charge to any other: two figures and an answer."""
+
+from collections.abc import Sequence
+
+from PySide6.QtWidgets import QHBoxLayout, QSpinBox, QWidget
+
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.figures import format_clock
+from yardtoll.core.soc_times import SocReading, time_between
+from yardtoll.desktop.widgets.basics import label
+
+_LEAST_READINGS = 2
+
+
+class BetweenCharges(QWidget):
+    """From … % to … %: the time between by the display's readings, hidden without any."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._readings: tuple[SocReading, ...] = ()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 2, 0, 2)
+        row.setSpacing(6)
+        self.low = self._spin("From this state of charge")
+        self.high = self._spin("To this state of charge")
+        self.answer = label("", wrap=True)
+        row.addWidget(label("From", "muted"))
+        row.addWidget(self.low)
+        row.addWidget(label("to", "muted"))
+        row.addWidget(self.high)
+        row.addWidget(self.answer, 1)
+        self.hide()
+
+    def _spin(self, name: str) -> QSpinBox:
+        spin = QSpinBox()
+        spin.setRange(0, 100)
+        spin.setSuffix(" %")
+        spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+        spin.setFixedWidth(58)
+        spin.setAccessibleName(name)
+        spin.valueChanged.connect(lambda _: self._answer())
+        return spin
+
+    def show_readings(self, readings: Sequence[SocReading]) -> None:
+        """Offer the times between these readings; other ones start at their whole range."""
+        self.setVisible(len(readings) >= _LEAST_READINGS)
+        if tuple(readings) != self._readings:
+            self._readings = tuple(readings)
+            if readings:
+                self.low.setValue(round(min(r.soc for r in readings)))
+                self.high.setValue(round(max(r.soc for r in readings)))
+        self._answer()
+
+    def _answer(self) -> None:
+        try:
+            found = time_between(self._readings, self.low.value(), self.high.value())
+        except UnusableDataError as error:
+            self.answer.setText(f"{str(error).capitalize()}.")
+            return
+        within = f" ± {found.plus_minus_s / 60:.1f} min" if found.plus_minus_s else ""
+        self.answer.setText(f"{format_clock(found.s)}{within}")

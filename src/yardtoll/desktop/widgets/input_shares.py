@@ -1,0 +1,214 @@
+"""Two inputs at once: each one's W over time, one standing on the other, and the cap of the sum."""
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from yardtoll.core.figures import format_clock
+from yardtoll.core.inputs_together import InputsTogether
+from yardtoll.core.ledger import Kind
+from yardtoll.core.trace import FloatArray
+from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
+from yardtoll.desktop.theme.theme import theme
+
+_LEFT, _RIGHT, _TOP, _BOTTOM = 62.0, 16.0, 26.0, 26.0
+_HEADROOM = 1.12
+_TICKS = 4
+_STEPS = 100
+
+
+class InputShares(QWidget):
+    """A time axis with both inputs stacked; a marker says each one's share at its time."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._pair: InputsTogether | None = None
+        self._kinds = (Kind.WALL, Kind.SUN)
+        self._marker = 0.5
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.SizeHorCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumHeight(120)
+        self.setAccessibleName("Two inputs together; left and right move the marker")
+        theme.changed.connect(self.update)
+
+    def show_pair(self, pair: InputsTogether | None, kinds: tuple[Kind, Kind]) -> None:
+        """Show two inputs; the marker starts in the middle of the time together."""
+        self._kinds = kinds
+        if pair is not self._pair and pair is not None:
+            both = np.flatnonzero((pair.powers_w > 0).all(axis=0))
+            middle = float(both[both.size // 2]) if both.size else pair.time_s.size / 2
+            self._marker = middle / max(pair.time_s.size - 1, 1)
+        self._pair = pair
+        self._tell()
+        self.update()
+
+    @property
+    def answer(self) -> str:
+        """What the marker says."""
+        if self._pair is None:
+            return ""
+        index = self._index()
+        first, second = (float(w) for w in self._pair.powers_w[:, index])
+        at = format_clock(float(self._pair.time_s[index] - self._pair.time_s[0]))
+        said = f"{at}: {first:.0f} W + {second:.0f} W = {first + second:.0f} W"
+        share = self._pair.share_at(index)
+        if share is None:
+            return said
+        names = [name.split(" (")[0] for name in self._pair.names]
+        return f"{said} · {names[0]} {share:.0%}, {names[1]} {1 - share:.0%}"
+
+    def sizeHint(self) -> QSize:
+        return QSize(480, 180)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        if self._pair is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint_axes(painter)
+        first, total = self._pair.powers_w[0], self._pair.powers_w.sum(axis=0)
+        self._paint_layer(painter, np.zeros_like(first), first, 0)
+        self._paint_layer(painter, first, total, 1)
+        self._paint_names(painter)
+        self._paint_cap(painter)
+        self._paint_marker(painter)
+
+    def _paint_axes(self, painter: QPainter) -> None:
+        assert self._pair is not None
+        area = self._area()
+        painter.setFont(font(13))
+        for i in range(_TICKS):
+            watts = self._top_w() / _HEADROOM * i / (_TICKS - 1)
+            y = self._at(0.0, watts).y()
+            painter.setPen(QPen(theme.colour("line"), 1))
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+            painter.setPen(theme.colour("muted"))
+            at = QRectF(0, y - 9, _LEFT - 8, 18)
+            painter.drawText(at, int(Qt.AlignmentFlag.AlignRight), f"{watts:.0f} W")
+        span_s = float(self._pair.time_s[-1] - self._pair.time_s[0])
+        for i in range(1, _TICKS + 1):
+            x = area.left() + area.width() * i / _TICKS
+            word = format_clock(span_s * i / _TICKS)[:-3]
+            at = QRectF(min(x - 30, self.width() - 60), self.height() - 20, 60, 18)
+            painter.drawText(at, int(Qt.AlignmentFlag.AlignCenter), f"{word} h")
+
+    def _paint_layer(
+        self, painter: QPainter, low_w: FloatArray, high_w: FloatArray, which: int
+    ) -> None:
+        """One input between two lines; the second is hatched, so colour is not alone."""
+        shape = QPolygonF([*self._line(high_w), *reversed(self._line(low_w))])
+        kind = self._kinds[which]
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(theme.tokens.energy[kind]))
+        painter.drawPolygon(shape)
+        if which == 1:
+            lines = QColor(theme.tokens.on_energy[kind])
+            lines.setAlpha(70)
+            painter.setBrush(QBrush(lines, Qt.BrushStyle.BDiagPattern))
+            painter.drawPolygon(shape)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _line(self, watts: FloatArray) -> list[QPointF]:
+        """Points at most one a pixel: the mean of what falls on it."""
+        parts = max(min(int(self._area().width()), watts.size), 2)
+        means = [float(part.mean()) for part in np.array_split(watts, parts)]
+        return [self._at(i / (parts - 1), mean) for i, mean in enumerate(means)]
+
+    def _paint_names(self, painter: QPainter) -> None:
+        """Each input's name within its own layer, where that is widest."""
+        assert self._pair is not None
+        painter.setFont(font(13, SEMIBOLD))
+        total = self._pair.powers_w.sum(axis=0)
+        for which, base in ((0, np.zeros_like(total)), (1, self._pair.powers_w[0])):
+            mine = self._pair.powers_w[which]
+            flowing = np.flatnonzero(mine >= 0.6 * mine.max())
+            if not flowing.size:
+                continue
+            index = int(flowing[flowing.size // 2])
+            share = index / max(total.size - 1, 1)
+            at = self._at(share, float(base[index] + mine[index] / 2))
+            kind = self._kinds[which]
+            ground = QRectF(at.x() - 34, at.y() - 10, 68, 20)
+            painter.fillRect(ground, QColor(theme.tokens.energy[kind]))
+            painter.setPen(QColor(theme.tokens.on_energy[kind]))
+            name = self._pair.names[which].split(" (")[0]
+            painter.drawText(ground, int(Qt.AlignmentFlag.AlignCenter), name.capitalize())
+
+    def _paint_cap(self, painter: QPainter) -> None:
+        assert self._pair is not None
+        if self._pair.cap_w is None:
+            return
+        area, y = self._area(), self._at(0.0, self._pair.cap_w).y()
+        painter.setPen(QPen(theme.colour("ink"), 1.5, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+        painter.setFont(font(13, MEDIUM))
+        painter.setPen(theme.colour("ink"))
+        at = QRectF(area.right() - 160, y - 19, 156, 18)
+        painter.drawText(
+            at, int(Qt.AlignmentFlag.AlignRight), f"sum capped at {self._pair.cap_w:.0f} W"
+        )
+
+    def _paint_marker(self, painter: QPainter) -> None:
+        area = self._area()
+        x = self._at(self._marker, 0.0).x()
+        painter.setPen(QPen(theme.colour("accent"), 2))
+        painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
+        painter.setFont(font(14, SEMIBOLD))
+        width = painter.fontMetrics().horizontalAdvance(self.answer)
+        left = min(max(x - width / 2, area.left()), max(area.right() - width, area.left()))
+        painter.drawText(QPointF(left, _TOP - 8), self.answer)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._move_to(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons():
+            self._move_to(event.position().x())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+            return
+        self._set_marker(self._marker + step / _STEPS)
+
+    def _move_to(self, x: float) -> None:
+        area = self._area()
+        self._set_marker((x - area.left()) / area.width())
+
+    def _set_marker(self, share: float) -> None:
+        self._marker = min(max(share, 0.0), 1.0)
+        self._tell()
+        self.update()
+
+    def _tell(self) -> None:
+        self.setAccessibleDescription(self.answer)
+
+    def _index(self) -> int:
+        assert self._pair is not None
+        return round(self._marker * (self._pair.time_s.size - 1))
+
+    def _top_w(self) -> float:
+        assert self._pair is not None
+        return _HEADROOM * max(float(self._pair.powers_w.sum(axis=0).max()), 1.0)
+
+    def _area(self) -> QRectF:
+        return QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _BOTTOM)
+
+    def _at(self, share: float, watts: float) -> QPointF:
+        area = self._area()
+        return QPointF(
+            area.left() + share * area.width(),
+            area.bottom() - watts / self._top_w() * area.height(),
+        )
