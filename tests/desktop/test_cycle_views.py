@@ -10,6 +10,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from yardtoll.core.display_audit import DisplayAudit, TimeLeftError
+from yardtoll.core.ledger import Kind
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import analyse_run
 from yardtoll.desktop.stops import LEDGER, PLAN
@@ -31,10 +32,10 @@ def analysed(qtbot, demo):
 def test_the_demo_station_closes_its_cycle(analysed):
     runs = together(list(analysed.values()))
     assert [p.number for p in runs.ac.points] == [2, 3, 4]
-    discharge, recharge = cycle_of(analysed[4], runs)
-    assert (discharge.run.number, recharge.run.number) == (4, 5)
-    assert cycle_of(analysed[5], runs)[0].run.number == 4
-    assert cycle_of(analysed[3], runs)[1] is None  # it was not the next thing charged
+    cycle = cycle_of(analysed[4], runs)
+    assert (cycle.discharge.run.number, cycle.recharges) == (4, (analysed[5],))
+    assert cycle_of(analysed[5], runs).discharge.run.number == 4
+    assert cycle_of(analysed[3], runs).recharges == ()  # it was not the next thing charged
     page = ledger_page(analysed[4], runs)
     assert page.headline == "Of every 100 Wh from the wall, 85 reach the load"
     assert abs(page.ledger.imbalance_wh) < 1e-9
@@ -57,6 +58,19 @@ def test_a_recharges_page_names_its_ratios(analysed):
     alone = ledger_page(analysed[5])
     assert alone.ledger is None
     assert "Charge efficiency, rated ÷ drawn" in dict(alone.figures)
+
+
+def test_more_out_than_in_is_said(analysed):
+    little = replace(analysed[5], recharge=replace(analysed[5].recharge, drawn_wh=1500.0))
+    page = ledger_page(little, together([*list(analysed.values())[:4], little]))
+    assert any("is more than the 1500.0 Wh drawn" in notice for notice in page.notices)
+    assert "an input that was not measured" in page.ledger.tolls[0].evidence
+
+
+def test_many_phases_are_summed(analysed):
+    phases = analysed[5].recharge.phases * 3
+    page = ledger_page(replace(analysed[5], recharge=replace(analysed[5].recharge, phases=phases)))
+    assert page.words[0].startswith("The power changes 11 times: ramp-in ")
 
 
 def test_an_idle_page(analysed):
@@ -210,6 +224,13 @@ def test_two_inputs_at_once_are_put_side_by_side(qtbot, analysed):
     assert words.startswith("Together with run 9 (Recharge from the sun) for 50 min: run 5 (")
     assert "the sum is capped at 1500 W" in words
     assert "run 5 (Recharge from the wall) yields by" in words
+    closed = together([analysed[4], on_wall, sun])
+    page = ledger_page(on_wall, closed)
+    assert page.ledger.start_title == "From wall and sun" and page.ledger.start_kind is Kind.WALL
+    assert page.ledger.start_wh == pytest.approx(2 * wall.recharge.drawn_wh)
+    assert dict(page.figures)["Drawn from wall and sun"].endswith(" Wh")
+    discharge = ledger_page(analysed[4], closed)
+    assert discharge.headline.startswith("Of every 100 Wh from wall and sun, 42")
     charts = LedgerCharts()
     qtbot.addWidget(charts)
     charts.resize(600, 300)
@@ -218,7 +239,7 @@ def test_two_inputs_at_once_are_put_side_by_side(qtbot, analysed):
     shares = charts.shares
     assert shares.isVisibleTo(charts) and not charts.power.isVisibleTo(charts)
     assert re.fullmatch(
-        r"0:4\d:\d\d: 1\d\d\d W \+ \d+ W = 1500 W · run 5 \d\d%, run 9 \d\d%", shares.answer
+        r"0:4\d:\d\d · 1\d\d\d W \+ \d+ W = 1500 W · wall \d\d%, sun \d\d%", shares.answer
     )
     before = shares.grab().toImage()
     QTest.keyClick(shares, Qt.Key.Key_Right)

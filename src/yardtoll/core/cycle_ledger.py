@@ -17,7 +17,10 @@ class Cycle:
     """A discharge with what belongs to it.
 
     Attributes:
-        drawn_wh: from the wall over the same window; None where no recharge was measured.
+        drawn_wh: what went in over the same window; None where no recharge was measured.
+        source: where that came from, in words such as "the wall" or "wall and sun".
+        source_kind: its colour.
+        converter: what stands between store and outlet.
         split: fitted from this station's runs; None, or one that tells nothing, where there is
             none.
         mean_sq_w2: mean of P² over the discharge; None for the square of its mean.
@@ -25,6 +28,9 @@ class Cycle:
 
     discharge: DischargeResult
     drawn_wh: float | None = None
+    source: str = "the wall"
+    source_kind: Kind = Kind.WALL
+    converter: str = "inverter"
     split: LossSplit | None = None
     mean_sq_w2: float | None = None
 
@@ -35,42 +41,52 @@ def cycle_ledger(cycle: Cycle) -> Ledger:
     if split is None and cycle.drawn_wh is None:
         return discharge_ledger(cycle.discharge)
     rating, delivered = cycle.discharge.rating, cycle.discharge.delivered_wh
-    from_wall = cycle.drawn_wh is not None
+    recharged = cycle.drawn_wh is not None
     start = cycle.drawn_wh if cycle.drawn_wh is not None else rating.rated_wh * rating.window
     if split is None:
-        tolls = [_untold(start - delivered)]
+        tolls = [_untold(start - delivered, cycle.source)]
     else:
         store = (split.e0_wh.value or 0.0) * rating.window
-        tolls = [_charger(start, store) if from_wall else _reserve(start, store, rating.rated_wh)]
+        tolls = [
+            _charger(cycle, start, store) if recharged else _reserve(start, store, rating.rated_wh)
+        ]
         tolls += _inside(cycle, split, store)
     return Ledger(
         rated_wh=rating.rated_wh,
         start_wh=start,
-        start_title="From the wall" if from_wall else "Rated",
-        start_kind=Kind.WALL if from_wall else Kind.STORED,
+        start_title=f"From {cycle.source}" if recharged else "Rated",
+        start_kind=cycle.source_kind if recharged else Kind.STORED,
         tolls=tuple(tolls),
         delivered_wh=delivered,
         own_draw_wh=cycle.discharge.own_draw_wh,
     )
 
 
-def _untold(lost_wh: float) -> Toll:
+def _untold(lost_wh: float, source: str) -> Toll:
     return Toll(
         title="Lost on the way" if lost_wh >= 0 else "More out than in",
         kind=Kind.UNACCOUNTED,
         energy_wh=lost_wh,
-        evidence=f"{lost_wh:.0f} Wh between wall and load: charger, store, overhead and conversion "
-        "together. Discharges at two or more loads tell them apart.",
+        evidence=f"{lost_wh:.0f} Wh between {source} and the load: charger, store, overhead and "
+        "conversion together. Discharges at two or more loads tell them apart.",
     )
 
 
-def _charger(drawn_wh: float, store_wh: float) -> Toll:
+def _charger(cycle: Cycle, drawn_wh: float, store_wh: float) -> Toll:
+    words = (
+        f"{drawn_wh:.0f} Wh came from {cycle.source}, and {store_wh:.0f} Wh is the usable store "
+        "fitted from the discharges: "
+    )
+    words += (
+        "the rest is the charger's, and what the cells keep."
+        if drawn_wh >= store_wh
+        else "less went in than came out, so look for an input that was not measured."
+    )
     return Toll(
         title="Charger",
-        kind=Kind.WALL,
+        kind=cycle.source_kind,
         energy_wh=drawn_wh - store_wh,
-        evidence=f"{drawn_wh:.0f} Wh came from the wall, and {store_wh:.0f} Wh is the usable store "
-        "fitted from the discharges: the rest is the charger's, and what the cells keep.",
+        evidence=words,
         leaves="Stored",
     )
 
@@ -124,7 +140,7 @@ def _inside(cycle: Cycle, split: LossSplit, store_wh: float) -> list[Toll]:
             energy_wh=overhead,
             evidence=f"{p0:.1f} W, drawn for {hours:.2f} h while the outlet is on, whatever the "
             "load: a slow run pays it longer.",
-            leaves="Into the inverter",
+            leaves=f"Into the {cycle.converter}",
         ),
         Toll(
             title="Conversion",

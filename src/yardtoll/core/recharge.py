@@ -250,12 +250,7 @@ def _result(
     round_trip = None
     if window.delivered_wh is not None and drawn_wh > 0:
         round_trip = window.delivered_wh / drawn_wh
-        if round_trip > 1:
-            message = (
-                f"{window.delivered_wh:g} Wh delivered is more than the {drawn_wh:.1f} Wh drawn: "
-                "another window, a second input, or a wrong meter"
-            )
-            said.append(Notice(code=Code.DELIVERED_ABOVE_DRAWN, message=message))
+        said += round_trip_notices(window.delivered_wh, drawn_wh)
     stored, basis = _stored_wh(window, soc)
     return RechargeResult(
         window=window,
@@ -275,6 +270,17 @@ def _result(
         notices=(*notices, *said),
         edge_s=edge_s,
     )
+
+
+def round_trip_notices(delivered_wh: float, drawn_wh: float) -> list[Notice]:
+    """More out than in cannot be: said, not hidden."""
+    if delivered_wh <= drawn_wh:
+        return []
+    message = (
+        f"{delivered_wh:g} Wh delivered is more than the {drawn_wh:.1f} Wh drawn: "
+        "another window, a second input, or a wrong meter"
+    )
+    return [Notice(code=Code.DELIVERED_ABOVE_DRAWN, message=message)]
 
 
 def _stored_wh(

@@ -2,13 +2,13 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from yardtoll.core.cycle_ledger import Cycle, cycle_ledger
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.inputs_together import InputsTogether, InputTrace, inputs_together
-from yardtoll.core.ledger import Ledger
+from yardtoll.core.ledger import Kind, Ledger
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.repeats import Repeat, RepeatFigures, alike, repeat_figures
@@ -16,6 +16,15 @@ from yardtoll.core.trace import Code
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.port_runs import Port, PortRuns, port_of, port_runs
 from yardtoll.store.records import RunState
+
+SOURCES = {
+    "recharge_wall": ("wall", Kind.WALL),
+    "recharge_sun": ("sun", Kind.SUN),
+    "recharge_car": ("car socket", Kind.WALL),
+    "recharge_usb_c": ("USB-C port", Kind.WALL),
+    "recharge_wall_sun": ("wall and sun", Kind.WALL),
+}
+"""What each way of charging draws from, and its colour."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -40,26 +49,53 @@ def together(analyses: Sequence[RunAnalysis]) -> Together:
     )
 
 
+@dataclass(frozen=True, kw_only=True)
+class CycleRuns:
+    """A discharge and the recharge that belongs to it, over all inputs that flowed together."""
+
+    discharge: RunAnalysis | None
+    recharges: tuple[RunAnalysis, ...]
+
+    @property
+    def drawn_wh(self) -> float | None:
+        """What went in; None where no recharge was measured."""
+        parts = [a.recharge.drawn_wh for a in self.recharges if a.recharge is not None]
+        return sum(parts) if parts else None
+
+    @property
+    def source(self) -> str:
+        """Like "the wall", "wall and sun"."""
+        names = list(dict.fromkeys(SOURCES[a.run.method][0] for a in self.recharges))
+        return f"the {names[0]}" if len(names) == 1 else " and ".join(names)
+
+    @property
+    def source_kind(self) -> Kind:
+        """The colour of the input that gave most."""
+        most = max(self.recharges, key=lambda a: a.recharge.drawn_wh if a.recharge else 0.0)
+        return SOURCES[most.run.method][1]
+
+
 def ledger_of(analysis: RunAnalysis, found: Together) -> Ledger | None:
     """The fullest ledger for a run: with its recharge and the loss split, where there are any."""
-    discharge, recharge = cycle_of(analysis, found)
+    runs = cycle_of(analysis, found)
+    discharge = runs.discharge
     if discharge is None or discharge.result is None:
         return None
-    split = found.through(discharge).split if port_of(discharge) is not None else None
-    return cycle_ledger(
-        Cycle(
-            discharge=discharge.result,
-            drawn_wh=recharge.recharge.drawn_wh if recharge and recharge.recharge else None,
-            split=split,
-            mean_sq_w2=discharge.mean_sq_w2,
-        )
+    cycle = Cycle(
+        discharge=discharge.result,
+        split=found.through(discharge).split if port_of(discharge) is not None else None,
+        converter="converter" if port_of(discharge) is Port.DC else "inverter",
+        mean_sq_w2=discharge.mean_sq_w2,
     )
+    if runs.recharges:
+        cycle = replace(
+            cycle, drawn_wh=runs.drawn_wh, source=runs.source, source_kind=runs.source_kind
+        )
+    return cycle_ledger(cycle)
 
 
-def cycle_of(
-    analysis: RunAnalysis, found: Together
-) -> tuple[RunAnalysis | None, RunAnalysis | None]:
-    """(discharge, recharge) that a run belongs to: the recharge is the next one after it."""
+def cycle_of(analysis: RunAnalysis, found: Together) -> CycleRuns:
+    """The discharge and recharge that a run belongs to: the recharge is the next one after it."""
     in_time = sorted(found.analyses, key=lambda a: a.run.started_at)
     if METHODS[analysis.run.method].flow is Flow.IN:
         before = [
@@ -67,14 +103,24 @@ def cycle_of(
             for a in in_time
             if a.counts and a.run.started_at < analysis.run.started_at and _fits(a, analysis)
         ]
-        return (before[-1] if before else None), analysis
+        return CycleRuns(
+            discharge=before[-1] if before else None, recharges=_with_beside(analysis, found)
+        )
     after = [a for a in in_time if a.run.started_at > analysis.run.started_at]
     for later in after:
         if later.recharge is not None and later.run.state == RunState.FINISHED.value:
-            return analysis, later if _fits(analysis, later) else None
+            fits = _fits(analysis, later)
+            return CycleRuns(
+                discharge=analysis, recharges=_with_beside(later, found) if fits else ()
+            )
         if later.counts:
             break
-    return analysis, None
+    return CycleRuns(discharge=analysis, recharges=())
+
+
+def _with_beside(recharge: RunAnalysis, found: Together) -> tuple[RunAnalysis, ...]:
+    """A recharge and the others that flowed at the same time."""
+    return (recharge, *(beside.other for beside in inputs_beside(recharge, found)))
 
 
 def _fits(discharge: RunAnalysis, recharge: RunAnalysis) -> bool:
@@ -87,10 +133,10 @@ def _fits(discharge: RunAnalysis, recharge: RunAnalysis) -> bool:
 
 @dataclass(frozen=True, kw_only=True)
 class Beside:
-    """Two recharges that flowed at the same time, and how each was done."""
+    """A recharge that flowed at the same time as another one."""
 
+    other: RunAnalysis
     pair: InputsTogether
-    methods: tuple[str, str]
 
 
 def inputs_beside(analysis: RunAnalysis, found: Together) -> list[Beside]:
@@ -105,7 +151,7 @@ def inputs_beside(analysis: RunAnalysis, found: Together) -> list[Beside]:
         trace = _input_trace(other) if other.run.state == RunState.FINISHED.value else None
         pair = inputs_together(mine, trace) if trace is not None else None
         if pair is not None:
-            seen.append(Beside(pair=pair, methods=(analysis.run.method, other.run.method)))
+            seen.append(Beside(other=other, pair=pair))
     return seen
 
 

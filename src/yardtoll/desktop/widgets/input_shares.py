@@ -33,6 +33,7 @@ class InputShares(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._pair: InputsTogether | None = None
+        self._names = ("wall", "sun")
         self._kinds = (Kind.WALL, Kind.SUN)
         self._marker = 0.5
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -42,9 +43,11 @@ class InputShares(QWidget):
         self.setAccessibleName("Two inputs together; left and right move the marker")
         theme.changed.connect(self.update)
 
-    def show_pair(self, pair: InputsTogether | None, kinds: tuple[Kind, Kind]) -> None:
-        """Show two inputs; the marker starts in the middle of the time together."""
-        self._kinds = kinds
+    def show_pair(
+        self, pair: InputsTogether | None, names: tuple[str, str], kinds: tuple[Kind, Kind]
+    ) -> None:
+        """Show two inputs by short names; the marker starts in the middle of the time together."""
+        self._names, self._kinds = names, kinds
         if pair is not self._pair and pair is not None:
             both = np.flatnonzero((pair.powers_w > 0).all(axis=0))
             middle = float(both[both.size // 2]) if both.size else pair.time_s.size / 2
@@ -58,15 +61,21 @@ class InputShares(QWidget):
         """What the marker says."""
         if self._pair is None:
             return ""
-        index = self._index()
-        first, second = (float(w) for w in self._pair.powers_w[:, index])
-        at = format_clock(float(self._pair.time_s[index] - self._pair.time_s[0]))
-        said = f"{at}: {first:.0f} W + {second:.0f} W = {first + second:.0f} W"
-        share = self._pair.share_at(index)
+        first, second = (float(w) for w in self._pair.powers_w[:, self._index()])
+        sums = f"{first:.0f} W + {second:.0f} W = {first + second:.0f} W"
+        return " · ".join(part for part in (self._when(), sums, self._shares()) if part)
+
+    def _when(self) -> str:
+        assert self._pair is not None
+        return format_clock(float(self._pair.time_s[self._index()] - self._pair.time_s[0]))
+
+    def _shares(self) -> str:
+        """Each input's share at the marker; "" while nothing flows."""
+        assert self._pair is not None
+        share = self._pair.share_at(self._index())
         if share is None:
-            return said
-        names = [name.split(" (")[0] for name in self._pair.names]
-        return f"{said} · {names[0]} {share:.0%}, {names[1]} {1 - share:.0%}"
+            return ""
+        return f"{self._names[0]} {share:.0%}, {self._names[1]} {1 - share:.0%}"
 
     def sizeHint(self) -> QSize:
         return QSize(480, 180)
@@ -142,8 +151,8 @@ class InputShares(QWidget):
             ground = QRectF(at.x() - 34, at.y() - 10, 68, 20)
             painter.fillRect(ground, QColor(theme.tokens.energy[kind]))
             painter.setPen(QColor(theme.tokens.on_energy[kind]))
-            name = self._pair.names[which].split(" (")[0]
-            painter.drawText(ground, int(Qt.AlignmentFlag.AlignCenter), name.capitalize())
+            name = self._names[which].capitalize()
+            painter.drawText(ground, int(Qt.AlignmentFlag.AlignCenter), name)
 
     def _paint_cap(self, painter: QPainter) -> None:
         assert self._pair is not None
@@ -165,9 +174,12 @@ class InputShares(QWidget):
         painter.setPen(QPen(theme.colour("accent"), 2))
         painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
         painter.setFont(font(14, SEMIBOLD))
-        width = painter.fontMetrics().horizontalAdvance(self.answer)
+        said, measure = self.answer, painter.fontMetrics().horizontalAdvance
+        if measure(said) > area.width():
+            said = " · ".join(part for part in (self._when(), self._shares()) if part)
+        width = measure(said)
         left = min(max(x - width / 2, area.left()), max(area.right() - width, area.left()))
-        painter.drawText(QPointF(left, _TOP - 8), self.answer)
+        painter.drawText(QPointF(left, _TOP - 8), said)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._move_to(event.position().x())

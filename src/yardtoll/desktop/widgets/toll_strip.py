@@ -25,6 +25,7 @@ _TOLL_ROOM = 84
 _TOP_ROOM = 22
 _LEAST_TOLL_PX = 3.0
 _WIDE_STAGE = 230
+_WORDS_H = 92
 _NOTHING_WH = 0.5
 
 
@@ -143,9 +144,11 @@ class TollStrip(QWidget):
     ) -> None:
         """Name, figure and ± inside a stage."""
         assert self._ledger is not None
-        painter.setPen(QColor(theme.tokens.on_energy[kind]))
         left = at.left() + 22
-        top = max(at.top() + 12, _TOP_ROOM)
+        # A low stage has no room for its words: they stand on it, not in it.
+        inside = at.height() >= _WORDS_H
+        painter.setPen(QColor(theme.tokens.on_energy[kind]) if inside else theme.colour("ink"))
+        top = max(at.top() + 12, _TOP_ROOM) if inside else max(at.top() - _WORDS_H + 8, 0)
         room = at.width() - 40
         painter.setFont(font(16, MEDIUM))
         painter.drawText(QRectF(left, top, room, 22), title)

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from yardtoll.core.ledger import Kind
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.together import Beside, Together, inputs_beside
+from yardtoll.desktop.together import SOURCES, Together, inputs_beside
 from yardtoll.desktop.widgets.basics import button
 from yardtoll.desktop.widgets.input_shares import InputShares
 from yardtoll.desktop.widgets.load_curve import LoadCurve
@@ -29,8 +29,8 @@ class LedgerCharts(QWidget):
         self.shares = InputShares()
         self._charts: dict[str, tuple[QPushButton, QWidget]] = {}
         for key, title, chart in (
-            ("power", "Power over the run, W", self.power),
-            ("curve", "Delivered against load", self.curve),
+            ("power", "Power, W", self.power),
+            ("curve", "Against load", self.curve),
             ("shares", "Inputs together", self.shares),
         ):
             made = button(title, partial(self.choose, key), "tab")
@@ -62,11 +62,11 @@ class LedgerCharts(QWidget):
         self._has = {"power"}
         if through.points:
             self._has.add("curve")
-            self.title("curve").setText(f"Delivered against load, {through.port}")
+            self.title("curve").setText(f"Against load, {through.port}")
             self.curve.show_runs(through, analysis.station.rated_wh)
         if beside:
             self._has.add("shares")
-            self.shares.show_pair(beside[0].pair, _kinds(beside[0]))
+            self.shares.show_pair(beside[0].pair, *_names_and_kinds(analysis, beside[0].other))
         if analysis.trace is not None:
             self.power.show_trace(*analysis.trace.valid(Quantity.POWER))
             self.power.show_marks(marks)
@@ -90,9 +90,11 @@ class LedgerCharts(QWidget):
             chart.setVisible(key in self._has and key == shown)
 
 
-def _kinds(beside: Beside) -> tuple[Kind, Kind]:
-    """The colours of two inputs; two of one kind still differ by their hatching."""
-    first, second = (
-        Kind.SUN if method == "recharge_sun" else Kind.WALL for method in beside.methods
-    )
-    return first, (Kind.STORED if first is second else second)
+def _names_and_kinds(
+    mine: RunAnalysis, other: RunAnalysis
+) -> tuple[tuple[str, str], tuple[Kind, Kind]]:
+    """Short names and colours of two inputs; two of one kind go by their numbers."""
+    (name, kind), (other_name, other_kind) = (SOURCES[a.run.method] for a in (mine, other))
+    if name == other_name:
+        name, other_name = f"run {mine.run.number}", f"run {other.run.number}"
+    return (name, other_name), (kind, Kind.STORED if kind is other_kind else other_kind)

@@ -1,7 +1,7 @@
 """What the Ledger view says of one run."""
 
 from yardtoll.core.figures import decimals_for, format_clock, format_with_uncertainty
-from yardtoll.core.ledger import Kind, discharge_ledger
+from yardtoll.core.ledger import discharge_ledger
 from yardtoll.core.methods import METHODS
 from yardtoll.core.repeats import RepeatFigures
 from yardtoll.desktop.analyses import RunAnalysis
@@ -71,9 +71,9 @@ def _discharge_page(analysis: RunAnalysis, found: Together) -> LedgerPage:
     result = analysis.result
     assert result is not None
     ledger = ledger_of(analysis, found) or discharge_ledger(result)
-    from_wall = ledger.start_kind is Kind.WALL
-    share = 100 * result.delivered_wh / ledger.start_wh if from_wall else 100 * result.usable_ratio
-    source = "Wh from the wall" if from_wall else "rated Wh"
+    rated = ledger.start_title == "Rated"
+    share = 100 * result.usable_ratio if rated else 100 * result.delivered_wh / ledger.start_wh
+    source = "rated Wh" if rated else f"Wh {ledger.start_title.lower()}"
     repeats = repeats_of(analysis, found)
     notices = [notice.message for notice in result.notices]
     runs = found.through(analysis)

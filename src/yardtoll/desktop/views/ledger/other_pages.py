@@ -2,14 +2,15 @@
 
 from yardtoll.core.figures import format_clock, format_span, format_with_uncertainty
 from yardtoll.core.inputs_together import InputsTogether
-from yardtoll.core.recharge import RechargeResult
+from yardtoll.core.recharge import RechargeResult, round_trip_notices
 from yardtoll.core.soc_times import ToSoc
 from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.together import Together, cycle_of, inputs_beside, ledger_of
+from yardtoll.desktop.together import CycleRuns, Together, cycle_of, inputs_beside, ledger_of
 from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.ledger.words import audit_words
 
 _TOLD_SOC = 80.0
+_MOST_PHASES = 8
 
 
 def recharge_page(
@@ -22,7 +23,13 @@ def recharge_page(
     result = analysis.recharge
     assert result is not None
     expanded = analysis.budget.expanded_wh if analysis.budget else 0.0
-    discharge, _ = cycle_of(analysis, found)
+    runs = cycle_of(analysis, found)
+    discharge = runs.discharge
+    above = (
+        round_trip_notices(discharge.result.delivered_wh, runs.drawn_wh)
+        if discharge is not None and discharge.result is not None and runs.drawn_wh
+        else []
+    )
     u_of_delivered = discharge.budget.expanded_wh if discharge and discharge.budget else None
     return LedgerPage(
         headline=_headline(result),
@@ -32,10 +39,10 @@ def recharge_page(
         figures=(
             ("Drawn", f"{format_with_uncertainty(result.drawn_wh, expanded)} Wh"),
             *_times(result),
-            *_efficiencies(result, discharge, found),
+            *_efficiencies(result, runs, found),
         ),
         budget=budget,
-        notices=tuple(notice.message for notice in result.notices),
+        notices=tuple(notice.message for notice in (*result.notices, *above)),
         words=(
             *((_phases(result),) if result.phases else ()),
             *(_beside(beside.pair) for beside in inputs_beside(analysis, found)),
@@ -107,27 +114,37 @@ def _times(result: RechargeResult) -> list[tuple[str, str]]:
 
 
 def _efficiencies(
-    result: RechargeResult, discharge: RunAnalysis | None, found: Together
+    result: RechargeResult, runs: CycleRuns, found: Together
 ) -> list[tuple[str, str]]:
     """Round trip and charge efficiency, each named for what it is."""
     rows = []
+    drawn_wh, discharge = runs.drawn_wh or result.drawn_wh, runs.discharge
+    if len(runs.recharges) > 1:
+        rows.append((f"Drawn from {runs.source}", f"{drawn_wh:.0f} Wh"))
     if discharge is not None and discharge.result is not None:
-        ratio = discharge.result.delivered_wh / result.drawn_wh
+        ratio = discharge.result.delivered_wh / drawn_wh
         number = discharge.run.number
         rows.append((f"Round trip, run {number} delivered ÷ drawn", f"{100 * ratio:.1f} %"))
-    runs = found.through(discharge) if discharge is not None else found.ac
-    if runs.has_split and runs.split is not None and runs.split.e0_wh.value:
+    through = found.through(discharge) if discharge is not None else found.ac
+    if through.has_split and through.split is not None and through.split.e0_wh.value:
         window = (result.soc[1] - result.soc[0]) / 100
-        ratio = runs.split.e0_wh.value * window / result.drawn_wh
+        ratio = through.split.e0_wh.value * window / drawn_wh
         rows.append(("Charge efficiency, fitted store ÷ drawn", f"{100 * ratio:.1f} %"))
     elif result.charge_efficiency is not None:
-        share = 100 * result.charge_efficiency
+        share = 100 * result.charge_efficiency * result.drawn_wh / drawn_wh
         rows.append(("Charge efficiency, rated ÷ drawn", f"{share:.1f} %"))
     return rows
 
 
 def _phases(result: RechargeResult) -> str:
-    """The phases in one line."""
+    """The phases in one line; of many, as under clouds, the time spent in each kind."""
+    if len(result.phases) > _MOST_PHASES:
+        spent: dict[str, float] = {}
+        for phase in result.phases:
+            name = phase.name.words
+            spent[name] = spent.get(name, 0.0) + phase.end_s - phase.start_s
+        parts = [f"{name} {format_span(s)}" for name, s in spent.items()]
+        return f"The power changes {len(result.phases) - 1} times: {', '.join(parts)} in all."
     parts = [
         f"{phase.name.words} {format_span(phase.end_s - phase.start_s)} at {phase.mean_w:.0f} W"
         for phase in result.phases
