@@ -9,6 +9,7 @@ from conftest_helpers import loads_found, open_gates, worked_out
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
+from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.display_audit import DisplayAudit, TimeLeftError
 from yardtoll.core.ledger import Kind
 from yardtoll.core.quantities import Quantity
@@ -71,6 +72,24 @@ def test_many_phases_are_summed(analysed):
     phases = analysed[5].recharge.phases * 3
     page = ledger_page(replace(analysed[5], recharge=replace(analysed[5].recharge, phases=phases)))
     assert page.words[0].startswith("The power changes 11 times: ramp-in ")
+
+
+def test_watts_set_are_held_against_those_drawn(analysed):
+    run = replace(analysed[5].run, target_w=700.0, conditions={"size": "fixed"})
+    page = ledger_page(replace(analysed[5], run=run))
+    assert "700 W were set, 1388 W were drawn." in page.notices
+    kept = replace(run, target_w=1400.0)
+    assert ledger_page(replace(analysed[5], run=kept)).notices == ()
+
+
+def test_a_recharge_is_foretold_for_other_sources(analysed):
+    claims = [Claim(kind="solar_w", value=600), Claim(kind="car_in_v", value=24)]
+    (words,) = [w for w in ledger_page(analysed[5], claims=claims).words if "elsewhere" in w]
+    # 2240 Wh at 24 V × 8 A are 11.7 h; the taper below 192 W takes its own time on top.
+    assert re.search(r"car socket at 192 W 12 h \d\d min", words) and "sun at 600 W 4 h" in words
+    assert "wall at" not in words
+    weak = replace(analysed[5], trace=None)
+    assert not any("elsewhere" in w for w in ledger_page(weak, claims=claims).words)
 
 
 def test_an_idle_page(analysed):

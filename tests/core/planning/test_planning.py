@@ -3,8 +3,10 @@
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
+from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.expected import (
     EarlierRun,
@@ -15,6 +17,7 @@ from yardtoll.core.planning.expected import (
     money_for,
 )
 from yardtoll.core.planning.gates import Situation, State, gates
+from yardtoll.core.planning.inputs import input_w, same_charge_s
 from yardtoll.core.planning.wiring import Circuit, cord
 from yardtoll.core.run_watch import Seen, alarms, floor_suspected
 
@@ -193,3 +196,25 @@ class TestWatch:
             "it shut off with about 10 % on the display, and a floor of 0 % was noted"
         )
         assert floor_suspected(10, 10) == floor_suspected(2, 0) == floor_suspected(None, 0) == ""
+
+
+class TestInputs:
+    def test_a_car_socket_by_volts_and_amps_and_the_weaker_of_array_and_claim(self):
+        claims = [Claim(kind="solar_w", value=400), Claim(kind="car_in_a", value=10)]
+        found = input_w(claims, 1000, array_w=300)
+        assert found == {
+            "recharge_wall": 500, "recharge_car": 120, "recharge_usb_c": 60,
+            "recharge_wall_sun": 800, "recharge_sun": 300,
+        }  # fmt: skip
+        assert "recharge_sun" not in input_w([], 1000)
+
+    def test_hours_are_energy_over_volts_times_amps(self):
+        # Common practice, no source: 4500 Wh at 12 V × 10 A take 37.5 h.
+        t = np.array([0.0, 4 * 3600])
+        assert same_charge_s(t, np.full(2, 1125.0), 120) == pytest.approx(37.5 * 3600)
+
+    def test_the_taper_takes_its_own_time_and_pauses_none(self):
+        t = np.arange(0, 3 * 3600 + 1, 60.0)
+        power = np.select([t <= 3600, t <= 7200], [600.0, 0.0], 100.0)
+        # An hour at 600 W takes two at 300; the last hour at 100 W stays one.
+        assert same_charge_s(t, power, 300) == pytest.approx(3 * 3600, rel=0.01)

@@ -70,6 +70,7 @@ class PowerChart(QWidget):
         for item in (self._band, self._ahead, self._now):
             self._plot.addItem(item)
             item.hide()
+        self._kind = Kind.DELIVERED
         self._marks: list[pg.InfiniteLine] = []
         self._words: list[tuple[float, str]] = []
         self._end_s: float | None = None
@@ -85,8 +86,13 @@ class PowerChart(QWidget):
         theme.changed.connect(self._restyle)
         self._restyle()
 
-    def show_trace(self, time_s: FloatArray, power_w: FloatArray) -> None:
-        """Replace the curve; NaN leaves a hole."""
+    def show_trace(
+        self, time_s: FloatArray, power_w: FloatArray, kind: Kind = Kind.DELIVERED
+    ) -> None:
+        """Replace the curve, filled in the colour of its energy; NaN leaves a hole."""
+        if kind is not self._kind:
+            self._kind = kind
+            self._fill()
         self._curve.setData(time_s, power_w, connect="finite", skipFiniteCheck=False)
         finite = power_w[np.isfinite(power_w)]
         self._peak_w = float(np.max(finite)) if finite.size else 0.0
@@ -171,6 +177,13 @@ class PowerChart(QWidget):
             if room:
                 last = at_s
 
+    def _fill(self) -> None:
+        fill = QColor(theme.tokens.energy[self._kind])
+        line = theme.colour("trace") if self._kind is Kind.DELIVERED else QColor(fill)
+        fill.setAlpha(60)
+        self._curve.setPen(pg.mkPen(line, width=1.6))
+        self._curve.setBrush(fill)
+
     def _restyle(self) -> None:
         ground, ink, muted = (theme.colour(n) for n in ("paper", "ink", "muted"))
         self._plot.setBackground(ground)
@@ -182,11 +195,7 @@ class PowerChart(QWidget):
             axis.setTextPen(pg.mkPen(muted))
             axis.setStyle(tickFont=font(SMALL_PX), tickLength=0)
         self._plot.getAxis("left").setWidth(56)
-        trace = theme.colour("trace")
-        fill = QColor(theme.tokens.energy[Kind.DELIVERED])
-        fill.setAlpha(60)
-        self._curve.setPen(pg.mkPen(trace, width=1.6))
-        self._curve.setBrush(fill)
+        self._fill()
         band = theme.colour("accent")
         self._now.setPen(pg.mkPen(band, width=2))
         self._ahead.setPen(pg.mkPen(ink, width=1.2, style=Qt.PenStyle.DashLine))

@@ -68,7 +68,8 @@ class LedgerCharts(QWidget):
             self._has.add("shares")
             self.shares.show_pair(beside[0].pair, *_names_and_kinds(analysis, beside[0].other))
         if analysis.trace is not None:
-            self.power.show_trace(*analysis.trace.valid(Quantity.POWER))
+            kind = SOURCES.get(analysis.run.method, ("", Kind.DELIVERED))[1]
+            self.power.show_trace(*analysis.trace.valid(Quantity.POWER), kind)
             self.power.show_marks(marks)
         self._place()
 

@@ -1,5 +1,8 @@
 """What the Ledger view says of one run."""
 
+from collections.abc import Sequence
+
+from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.figures import decimals_for, format_clock, format_with_uncertainty
 from yardtoll.core.ledger import discharge_ledger
 from yardtoll.core.methods import METHODS
@@ -30,13 +33,15 @@ def run_caption(analysis: RunAnalysis) -> str:
     return f"Run {run.number} · {came_to}{void}"
 
 
-def ledger_page(analysis: RunAnalysis, found: Together | None = None) -> LedgerPage:
-    """The page for one analysed run, with what the station's other runs say of it."""
+def ledger_page(
+    analysis: RunAnalysis, found: Together | None = None, claims: Sequence[Claim] = ()
+) -> LedgerPage:
+    """The page for one analysed run, with what the station's other runs and claims say of it."""
     found = found or together([analysis])
     if analysis.result is not None:
         return _discharge_page(analysis, found)
     if analysis.recharge is not None:
-        return recharge_page(analysis, found, _subtitle(analysis), budget_rows(analysis))
+        return recharge_page(analysis, found, _subtitle(analysis), budget_rows(analysis), claims)
     if analysis.idle is not None:
         return idle_page(analysis, _subtitle(analysis))
     return LedgerPage(

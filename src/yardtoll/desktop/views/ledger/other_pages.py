@@ -1,11 +1,15 @@
 """The Ledger view of a recharge and of an idle test."""
 
+from collections.abc import Sequence
+
+from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.figures import format_clock, format_span, format_with_uncertainty
 from yardtoll.core.inputs_together import InputsTogether
 from yardtoll.core.recharge import RechargeResult, round_trip_notices
 from yardtoll.core.soc_times import ToSoc
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.together import CycleRuns, Together, cycle_of, inputs_beside, ledger_of
+from yardtoll.desktop.views.ledger.other_sources import from_other_sources, set_against_drawn
 from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.ledger.words import audit_words
 
@@ -18,6 +22,7 @@ def recharge_page(
     found: Together,
     subtitle: str,
     budget: tuple[tuple[str, str], ...],
+    claims: Sequence[Claim] = (),
 ) -> LedgerPage:
     """What was drawn, when 80 and 100 % were reached, and the cycle it closes."""
     result = analysis.recharge
@@ -42,10 +47,14 @@ def recharge_page(
             *_efficiencies(result, runs, found),
         ),
         budget=budget,
-        notices=tuple(notice.message for notice in (*result.notices, *above)),
+        notices=(
+            *(notice.message for notice in (*result.notices, *above)),
+            *([wrong] if (wrong := set_against_drawn(analysis)) else ()),
+        ),
         words=(
             *((_phases(result),) if result.phases else ()),
             *(_beside(beside.pair) for beside in inputs_beside(analysis, found)),
+            *([told] if (told := from_other_sources(analysis, claims)) else ()),
             *(audit_words(analysis.audit) if analysis.audit is not None else ()),
         ),
     )

@@ -83,6 +83,8 @@ class LedgerView(StopView):
         layout.addWidget(self._notices)
         self._words = label("", "quiet", wrap=True)
         layout.addWidget(self._words)
+        self._between = BetweenCharges()
+        layout.addWidget(self._between)
         layout.addWidget(self._make_lesson())
         layout.addSpacing(4)
         layout.addLayout(self._make_foot(), 4)
@@ -126,7 +128,6 @@ class LedgerView(StopView):
         foot.addWidget(self.charts, 5)
         self._figures_grid = QGridLayout()
         self._figures_grid.setVerticalSpacing(2)
-        self._between = BetweenCharges()
         self._budget_grid = QGridLayout()
         self._budget_grid.setVerticalSpacing(2)
         for title, grid, stretch in (
@@ -139,8 +140,6 @@ class LedgerView(StopView):
             heading.setObjectName("footHeading")
             column.addWidget(heading)
             column.addLayout(grid)
-            if grid is self._figures_grid:
-                column.addWidget(self._between)
             column.addStretch(1)
             foot.addLayout(column, stretch)
         return foot
@@ -192,7 +191,8 @@ class LedgerView(StopView):
             self._show(analysis, together(list(found.values())))
 
     def _show(self, analysis: RunAnalysis, runs: Together) -> None:
-        page = ledger_page(analysis, runs)
+        stored = self.bench.session.yard.claims(analysis.run.station_id)
+        page = ledger_page(analysis, runs, [claim.claim for claim in stored])
         changed = self._page is None or self._page.ledger != page.ledger
         self._page = page
         self._headline.setText(page.headline)

@@ -4,7 +4,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
-from yardtoll.core.claims.contradictions import binding_limit
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.figures import format_span
@@ -20,6 +19,7 @@ from yardtoll.core.planning.expected import (
     money_for,
 )
 from yardtoll.core.planning.gates import Gate, Situation, gates
+from yardtoll.core.planning.inputs import USUAL_CAR_V, claimed, input_w
 from yardtoll.core.planning.loads import LoadSpec, Mix, MixLimits
 from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.store.records import (
@@ -34,7 +34,7 @@ from yardtoll.store.records import (
     StoredCord,
 )
 
-_USUAL_AC_V, _USUAL_CAR_V, _USUAL_CAR_A, _USUAL_USB_W = 120.0, 12.0, 8.0, 60.0
+_USUAL_AC_V = 120.0
 _SETTLE_S = 1800.0
 
 
@@ -126,35 +126,27 @@ def source_w(choices: Choices, around: Surroundings) -> float | None:
         return None
     if choices.size.asks_w:
         return choices.asked_w or None
-    wall = _claimed(around.claims, "recharge_w") or TYPICAL_CHARGE_C * station.rated_wh
-    sun = _sun_w(around)
-    by_method = {
-        "recharge_wall": wall,
-        "recharge_car": _claimed(around.claims, "car_in_w") or _car_w(around.claims),
-        "recharge_usb_c": _claimed(around.claims, "usb_in_w") or _USUAL_USB_W,
-        "recharge_sun": sun,
-        "recharge_wall_sun": _claimed(around.claims, "combined_in_w") or wall + (sun or 0.0),
-    }
-    return by_method.get(choices.method.key)
+    known = input_w(around.claims, station.rated_wh, array_w=_array_w(around))
+    return known.get(choices.method.key)
 
 
 def volts_of(choices: Choices, claims: Sequence[Claim]) -> float:
     """Volts at the outlet or port in question."""
     if choices.method.key == "capacity_dc":
-        return _claimed(claims, "car_out_v") or _claimed(claims, "dc_v") or _USUAL_CAR_V
+        return claimed(claims, "car_out_v") or claimed(claims, "dc_v") or USUAL_CAR_V
     if choices.circuit is not None:
         return choices.circuit.volts
-    return _claimed(claims, "ac_v") or _USUAL_AC_V
+    return claimed(claims, "ac_v") or _USUAL_AC_V
 
 
 def limits_for(choices: Choices, claims: Sequence[Claim]) -> MixLimits:
     """What the outlet, wiring and meter allow the loads; an overload test may pass the rating."""
     station, meter = choices.station, choices.meter
     above = choices.method.key == "overload"
-    outlets = _claimed(claims, "ac_outlets")
+    outlets = claimed(claims, "ac_outlets")
     return MixLimits(
         inverter_w=station.rated_w if station is not None and not above else None,
-        surge_w=None if above else _claimed(claims, "surge_w"),
+        surge_w=None if above else claimed(claims, "surge_w"),
         circuit=choices.circuit.circuit if choices.circuit else None,
         cord=choices.cord.cord if choices.cord else None,
         volts=volts_of(choices, claims),
@@ -340,7 +332,7 @@ def _facts(
     site, found = around.site, []
     drawn = expected.energy_wh if choices.method.flow is Flow.IN else 0.0
     if choices.method.flow is Flow.OUT:
-        wall = _claimed(around.claims, "recharge_w")
+        wall = claimed(around.claims, "recharge_w")
         used = min(expected.energy_wh / station.rated_wh * 1.1, 1.0)
         again = expected_recharge(
             station.rated_wh, used, wall or TYPICAL_CHARGE_C * station.rated_wh
@@ -359,25 +351,12 @@ def _facts(
     return found
 
 
-def _claimed(claims: Sequence[Claim], kind: str) -> float | None:
-    """The most cautious of a kind's claimed figures."""
-    found = binding_limit(claims, kind)
-    return found.value if found is not None else None
-
-
-def _car_w(claims: Sequence[Claim]) -> float:
-    volts = _claimed(claims, "car_in_v") or _USUAL_CAR_V
-    return volts * (_claimed(claims, "car_in_a") or _USUAL_CAR_A)
-
-
-def _sun_w(around: Surroundings) -> float | None:
-    """What the first array is good for, up to the claimed input."""
-    cap = _claimed(around.claims, "solar_w")
+def _array_w(around: Surroundings) -> float | None:
+    """What the first array is good for."""
     if not around.arrays:
-        return cap
+        return None
     array = around.arrays[0]
-    power = array.module_w * array.series * array.parallel * FULL_HOURS_OF_SUN
-    return min(power, cap) if cap else power
+    return array.module_w * array.series * array.parallel * FULL_HOURS_OF_SUN
 
 
 def _hours(choices: Choices) -> float:

@@ -1,0 +1,60 @@
+"""A measured recharge held against what was set, and foretold for the station's other inputs."""
+
+from collections.abc import Sequence
+
+from yardtoll.core.charge_phases import full_power_w
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.energy import slice_between
+from yardtoll.core.figures import format_span
+from yardtoll.core.methods import METHODS
+from yardtoll.core.planning.inputs import input_w, same_charge_s
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.trace import FloatArray
+from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.desktop.together import SOURCES
+
+_SET_APART = 0.05
+_FORETOLD = ("recharge_wall", "recharge_sun", "recharge_car", "recharge_usb_c")
+
+
+def set_against_drawn(analysis: RunAnalysis) -> str:
+    """Like "300 W were set, 600 W were drawn."; "" where none were set, or they were kept."""
+    run = analysis.run
+    size = METHODS[run.method].size(str(run.conditions.get("size", "")))
+    found = _charge(analysis)
+    if not size.asks_w or not run.target_w or found is None:
+        return ""
+    drawn_w = full_power_w(found[1])
+    if abs(drawn_w / run.target_w - 1) <= _SET_APART:
+        return ""
+    return f"{run.target_w:.0f} W were set, {drawn_w:.0f} W were drawn."
+
+
+def from_other_sources(analysis: RunAnalysis, claims: Sequence[Claim]) -> str:
+    """How long this charge would take from the station's other inputs; "" without power."""
+    found = _charge(analysis)
+    if found is None or analysis.run.method not in _FORETOLD:
+        return ""
+    full_w = full_power_w(found[1])
+    others = [
+        (SOURCES[method][0], watts)
+        for method, watts in input_w(claims, analysis.station.rated_wh).items()
+        if method in _FORETOLD and method != analysis.run.method and 0 < watts < full_w
+    ]
+    if not others:
+        return ""
+    told = [
+        f"{name} at {watts:.0f} W {format_span(same_charge_s(*found, watts))}"
+        for name, watts in others
+    ]
+    return f"The same charge from elsewhere, taper included: {', '.join(told)}."
+
+
+def _charge(analysis: RunAnalysis) -> tuple[FloatArray, FloatArray] | None:
+    """Power from charge start to its end; None without samples of it."""
+    result = analysis.recharge
+    if analysis.trace is None or result is None or result.start_s is None or not result.duration_s:
+        return None
+    time_s, power = analysis.trace.valid(Quantity.POWER)
+    within = slice_between(time_s, result.start_s, result.start_s + result.duration_s)
+    return (time_s[within], power[within]) if time_s[within].size > 1 else None
