@@ -37,8 +37,8 @@ def test_the_table_shows_all_figures_with_units():
     assert lines[:4] == [
         "Delivered                 402.0 Wh",
         "  of it meters' own draw  2.0 Wh",
-        "Of rated                  105.8% of 380 Wh",
-        "Of the window             111.4% of 100 → 5 %",
+        "Of rated                  105.8 % of 380 Wh",
+        "Of the window             111.4 % of 100 → 5 %",
     ]
     names = [line.split("  ")[0] for line in lines]
     for name in ("Duration", "Mean power", "Highest power", "C-rate", "Volts under load", "Sag"):
@@ -58,5 +58,5 @@ def test_what_cannot_be_told_is_null_and_left_out_of_the_table():
         "Delivered  150.0 Wh",
         "  meter 1  100.0 Wh",
         "  meter 2  50.0 Wh",
-        "Of rated   75.0% of 200 Wh",
+        "Of rated   75.0 % of 200 Wh",
     ]

@@ -4,6 +4,7 @@ Exit 0 done, 1 the data or a value cannot be used, 2 wrong usage.
 """
 
 import json
+import math
 import re
 import sys
 from pathlib import Path
@@ -13,7 +14,10 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 import typer
 
 from yardtoll import __version__
+from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.quantities import Quantity
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
+from yardtoll.core.verdict import Direction, Rule, judge
 
 EXIT_CANNOT = 1
 MAPPED_PURPOSES = ("time", "date", *(quantity.value for quantity in Quantity))
@@ -70,6 +74,19 @@ def _mapping(text: str) -> dict[str, str]:
     return found
 
 
+def _accuracies(texts: list[str] | None) -> list[MeterAccuracy]:
+    """What --meter says, read here and not by its parser: a value out of range exits with 1."""
+    found = []
+    for text in texts or ():
+        try:
+            found.append(parse_accuracy(text))
+        except ValueOutOfRangeError:
+            raise
+        except UnusableDataError as error:
+            raise typer.BadParameter(str(error), param_hint="'--meter'") from None
+    return found
+
+
 Logs = Annotated[list[Path] | None, typer.Argument(metavar="[LOG]...", help="Meter logs.")]
 RatedWh = Annotated[float, typer.Option("--rated-wh", help="The maker's rated energy in Wh.")]
 SocFrom = Annotated[float, typer.Option("--soc-from", help="State of charge at the start, %.")]
@@ -94,6 +111,14 @@ Zone = Annotated[
     ZoneInfo | None,
     typer.Option("--tz", parser=_zone, metavar="ZONE", help="Zone of local times."),
 ]
+MeterSpecs = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--meter",
+        metavar='"1% + 0.5 W"',
+        help="The meter's limits of error: one a log, or one for all (repeatable).",
+    ),
+]
 AsJson = Annotated[bool, typer.Option("--json", help="Strict JSON instead of a table.")]
 
 
@@ -106,6 +131,7 @@ def compute_discharge(
     own_draw_w: OwnDraw = None,
     energy_wh: EnergyWh = None,
     duration: Duration = None,
+    meter: MeterSpecs = None,
     map_: Map = None,
     tz: Zone = None,
     as_json: AsJson = False,
@@ -119,7 +145,9 @@ def compute_discharge(
         raise typer.BadParameter("--map and --tz go with logs")
     if own_draw_w and energy_wh and duration is None:
         raise typer.BadParameter("--own-draw-w with --energy-wh needs --duration")
+    accuracies = _accuracies(meter)
     from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
+    from yardtoll.core.uncertainty.energy_budget import discharge_budget
     from yardtoll.report.discharge import discharge_json, discharge_table
 
     rating = Rating(rated_wh=rated_wh, soc_from=soc_from, soc_to=soc_to)
@@ -132,7 +160,8 @@ def compute_discharge(
 
         traces = [read_log(path, chosen=map_, zone=tz) for path in logs or ()]
         result = analyse_discharge(traces, rating, own_draw_w=own_draw_w or ())
-    _print_result(discharge_json(result) if as_json else discharge_table(result))
+    budget = discharge_budget(result, accuracies) if accuracies else None
+    _print_result(discharge_json(result, budget) if as_json else discharge_table(result, budget))
 
 
 def _reading(text: str) -> tuple[float, float]:
@@ -189,6 +218,7 @@ def compute_recharge(
         float | None, typer.Option("--energy-wh", help="Instead of a log: Wh read off the meter.")
     ] = None,
     duration: Duration = None,
+    meter: MeterSpecs = None,
     map_: Map = None,
     tz: Zone = None,
     as_json: AsJson = False,
@@ -198,12 +228,16 @@ def compute_recharge(
         raise typer.BadParameter("give either a log or --energy-wh")
     if duration is not None and log is not None:
         raise typer.BadParameter("--duration goes with --energy-wh; a log has its own")
+    if len(meter or ()) > 1:
+        raise typer.BadParameter("a recharge has one log, so --meter is given once")
+    accuracies = _accuracies(meter)
     from yardtoll.core.recharge import (
         ChargeWindow,
         analyse_recharge,
         recharge_from_energy,
     )
     from yardtoll.core.soc_times import SocReading
+    from yardtoll.core.uncertainty.energy_budget import recharge_budget
     from yardtoll.report.recharge import recharge_json, recharge_table
 
     window = ChargeWindow(
@@ -217,7 +251,8 @@ def compute_recharge(
 
         assert log is not None
         result = analyse_recharge(read_log(log, chosen=map_, zone=tz), window, readings)
-    _print_result(recharge_json(result) if as_json else recharge_table(result))
+    budget = recharge_budget(result, accuracies[0]) if accuracies else None
+    _print_result(recharge_json(result, budget) if as_json else recharge_table(result, budget))
 
 
 @compute.command("losses")
@@ -267,6 +302,51 @@ def compute_idle(
     _print_result(idle_json(result) if as_json else idle_table(result))
 
 
+_CLAIM = re.compile(
+    r"^\s*[A-Za-z_][\w.]*\s*(?P<sign>>=|<=|=)\s*(?P<limit>[-+]?\d[\d.eE+-]*)"
+    r"(?:\s*(?:±|\+/-|\+-)\s*(?P<tolerance>\d[\d.eE+-]*))?\s*$"
+)
+
+
+def _claim(text: str) -> tuple[Direction, float, float]:
+    """Like "usable_ratio >= 0.85", "ac_v = 120 ± 6"."""
+    wrong = typer.BadParameter(
+        f'"{text}" does not read like "usable_ratio >= 0.85", "x <= 2" or "x = 120 ± 6"'
+    )
+    found = _CLAIM.match(text)
+    if not found or (found["sign"] == "=") != (found["tolerance"] is not None):
+        raise wrong
+    try:
+        return Direction(found["sign"]), float(found["limit"]), float(found["tolerance"] or 0)
+    except ValueError:
+        raise wrong from None
+
+
+@compute.command("verdict")
+def compute_verdict(
+    claim: Annotated[
+        tuple,
+        typer.Option(
+            "--claim", parser=_claim, metavar='"NAME >= X"', help=">=, <= or = X ± Y; any name."
+        ),
+    ],
+    value: Annotated[float, typer.Option("--value", help="What was measured.")],
+    expanded: Annotated[float, typer.Option("--U", help="Its expanded uncertainty, k = 2.")],
+    rule: Annotated[
+        Rule, typer.Option("--rule", help="guarded (default), simple or shared.")
+    ] = Rule.GUARDED,
+    as_json: AsJson = False,
+) -> None:
+    """Does a value meet a claim, fall short, or is it too close to call?"""
+    from yardtoll.report.verdict import verdict_json, verdict_table
+
+    if not math.isfinite(value):
+        raise ValueOutOfRangeError("--value", value, "a number")
+    direction, limit, tolerance = claim
+    verdict = judge(value, expanded, limit, direction, rule, tolerance=tolerance)
+    _print_result(verdict_json(verdict) if as_json else verdict_table(verdict))
+
+
 @compute.command("mix")
 def compute_mix(
     target_w: Annotated[float, typer.Option("--target-w", help="W that the loads should draw.")],
@@ -283,7 +363,6 @@ def compute_mix(
     as_json: AsJson = False,
 ) -> None:
     """Which loads, at which settings, come nearest to a target."""
-    from yardtoll.core.errors import UnusableDataError
     from yardtoll.core.planning.loads import MixLimits
     from yardtoll.core.planning.mixing import mix_loads
     from yardtoll.core.planning.wiring import parse_circuit
@@ -306,7 +385,6 @@ def compute_claims(
 ) -> None:
     """Which claims a listing or manual makes."""
     from yardtoll.core.claims.reading.read import LONGEST_TEXT, read_claims
-    from yardtoll.core.errors import UnusableDataError
     from yardtoll.report.claims import claims_json, claims_table
 
     try:
@@ -379,7 +457,6 @@ def main(argv: list[str] | None = None) -> None:
         from yardtoll.desktop.app import run_window
 
         raise SystemExit(run_window(arguments))
-    from yardtoll.core.errors import UnusableDataError
     from yardtoll.store.errors import StoreError
 
     try:

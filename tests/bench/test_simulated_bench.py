@@ -22,7 +22,8 @@ from yardtoll.bench.simulated.scpi_server import IDENTITY, SimulatedBench
 from yardtoll.core.discharge import Rating, analyse_discharge
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import Trace
-from yardtoll.core.uncertainty import MeterAccuracy, discharge_budget
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy
+from yardtoll.core.uncertainty.energy_budget import discharge_budget
 
 PROFILES = shipped_profiles()
 STATION = StationModel(
@@ -262,7 +263,7 @@ def test_analysis_finds_what_the_model_delivered(seed):
     assert result.cutoff_s <= last_loaded
     if not model.load.thermostat_period_s:
         assert result.cutoff_s == last_loaded
-    assert discharge_budget(result, [accuracy]).expanded_wh > 0
+    assert discharge_budget(result, [accuracy]).expanded > 0
 
 
 def wait_for(condition, timeout_s=60.0):

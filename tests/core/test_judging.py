@@ -17,7 +17,8 @@ from yardtoll.core.figures import (
     format_with_uncertainty,
 )
 from yardtoll.core.ledger import Kind, discharge_ledger
-from yardtoll.core.uncertainty import MeterAccuracy, discharge_budget, parse_accuracy
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
+from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.core.verdict import Direction, Outcome, Rule, judge
 from yardtoll.core.yardsticks import SHIPPED_YARDSTICKS, Basis, Yardstick, judge_discharge
 
@@ -57,20 +58,20 @@ class TestBudget:
     def test_gain_scales_the_energy_and_floor_the_time(self):
         result = discharge_from_energies([1800], self.RATING, duration_s=4 * 3600)
         budget = discharge_budget(result, [MeterAccuracy(reading_share=0.01, floor_w=0.5)])
-        by_name = {line.name: line.u_wh for line in budget.lines}
+        by_name = {line.name: line.u for line in budget.lines}
         # Rectangular limits, JCGM 100:2008, 4.3.7: u = a ÷ √3, worked by hand.
         assert by_name["Meter gain"] == pytest.approx(18 / math.sqrt(3))
         assert by_name["Meter floor"] == pytest.approx(2 / math.sqrt(3))
-        assert budget.u_wh == pytest.approx(math.hypot(18, 2) / math.sqrt(3))
-        assert budget.expanded_wh == pytest.approx(2 * budget.u_wh)
+        assert budget.u == pytest.approx(math.hypot(18, 2) / math.sqrt(3))
+        assert budget.expanded == pytest.approx(2 * budget.u)
         assert budget.lines[0].name == "Meter gain"
 
     def test_two_meters_are_independent(self):
         result = discharge_from_energies([900, 900], self.RATING, duration_s=3600)
         one = MeterAccuracy(reading_share=0.01, floor_w=0)
         budget = discharge_budget(result, [one])
-        assert budget.u_wh == pytest.approx(math.hypot(9, 9) / math.sqrt(3))
-        assert discharge_budget(result, [one, one]).u_wh == budget.u_wh
+        assert budget.u == pytest.approx(math.hypot(9, 9) / math.sqrt(3))
+        assert discharge_budget(result, [one, one]).u == budget.u
         with pytest.raises(UnusableDataError, match="3 meter accuracies are given for 2 logs"):
             discharge_budget(result, [one] * 3)
 
@@ -81,7 +82,7 @@ class TestBudget:
         seen = true_wh * (1 + rng.uniform(-0.01, 0.01, n)) + rng.uniform(-1, 1, n) * hours
         result = discharge_from_energies([true_wh], self.RATING, duration_s=hours * 3600)
         budget = discharge_budget(result, [MeterAccuracy(reading_share=0.01, floor_w=1)])
-        assert budget.u_wh == pytest.approx(float(np.std(seen)), rel=0.01)
+        assert budget.u == pytest.approx(float(np.std(seen)), rel=0.01)
 
 
 class TestVerdict:

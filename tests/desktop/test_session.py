@@ -94,10 +94,10 @@ class TestAnalyses:
         )
         session.edit(replace(run, meter_id=meter.id), "state the meter")
         second = self.wait_for(qtbot, analyses, session, run.id)
-        assert second.budget.expanded_wh == pytest.approx(2 / 3**0.5, rel=0.2)
+        assert second.budget.expanded == pytest.approx(2 / 3**0.5, rel=0.2)
         session.edit(replace(meter, reading_share=0.02), "another meter")
         third = self.wait_for(qtbot, analyses, session, run.id)
-        assert third.budget.expanded_wh > second.budget.expanded_wh
+        assert third.budget.expanded > second.budget.expanded
         session.edit(replace(session.station, rated_wh=200), "another rating")
         fourth = self.wait_for(qtbot, analyses, session, run.id)
         assert fourth.result.usable_ratio == pytest.approx(0.5)

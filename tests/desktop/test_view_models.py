@@ -11,7 +11,7 @@ from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.discharge import Rating, analyse_discharge
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import Trace
-from yardtoll.core.uncertainty import discharge_budget
+from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.core.verdict import Rule
 from yardtoll.core.yardsticks import Yardstick
 from yardtoll.desktop.analyses import RunAnalysis
@@ -130,7 +130,7 @@ class TestLedgerPage:
     def test_the_budget_on_screen_adds_up_to_the_u_on_screen(self):
         found = analysis()
         shown = [float(value.split()[0]) for _, value in ledger_page(found).budget]
-        assert np.hypot.reduce(shown) == pytest.approx(found.budget.expanded_wh, abs=0.2)
+        assert np.hypot.reduce(shown) == pytest.approx(found.budget.expanded, abs=0.2)
 
     def test_without_a_meter_the_uncertainty_is_unknown_not_zero(self):
         page = ledger_page(analysis(meter=None))

@@ -14,7 +14,7 @@ from yardtoll.core.energy import (
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.load_span import LoadSpan, span_of_counter, span_of_power
 from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import energy_notices, energy_of_run
+from yardtoll.core.run_energy import Fineness, energy_notices, energy_of_run, fineness_of
 from yardtoll.core.timebase import Sampling, sampling_of
 from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
@@ -64,6 +64,7 @@ class MeterLog:
         source: "counter" or "power", whichever gave the energy.
         volts_mean_v, volts_min_v, loaded_s: of the loaded samples; None without volts.
         no_load_v: median of the last minute before load-on; None when not logged.
+        fineness: how finely the log tells its energy.
     """
 
     name: str
@@ -77,6 +78,7 @@ class MeterLog:
     volts_min_v: float | None
     loaded_s: float
     no_load_v: float | None
+    fineness: Fineness
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,7 +87,7 @@ class DischargeResult:
 
     Times are s from the first log's first sample. ``delivered_wh`` is the sum of the logs and
     the meters' own draw; ``mean_w`` is delivered ÷ duration; ``c_rate`` is mean W ÷ rated Wh
-    in 1/h.
+    in 1/h. ``fineness`` is one a log; empty for bare figures.
     """
 
     rating: Rating
@@ -106,6 +108,7 @@ class DischargeResult:
     gaps: tuple[Gap, ...] = ()
     notices: tuple[Notice, ...] = ()
     edge_s: float = 0.0
+    fineness: tuple[Fineness, ...] = ()
 
     def has(self, code: Code) -> bool:
         """Whether a notice of this kind was made."""
@@ -173,6 +176,7 @@ def analyse_discharge(
         gaps=tuple(_shifted(gap, s) for m, s in zip(meters, shifts, strict=True) for gap in m.gaps),
         notices=tuple(notice for m in meters for notice in m.notices),
         edge_s=max(m.span.edge_s for m in meters),
+        fineness=tuple(m.fineness for m in meters),
     )
 
 
@@ -218,6 +222,7 @@ def analyse_log(trace: Trace) -> MeterLog:
         volts_min_v=volts[1],
         loaded_s=volts[2],
         no_load_v=volts[3],
+        fineness=fineness_of(source, power if has_power else None, counter, span),
     )
 
 
@@ -236,6 +241,7 @@ def _result(
     gaps: tuple[Gap, ...] = (),
     notices: tuple[Notice, ...] = (),
     edge_s: float = 0.0,
+    fineness: tuple[Fineness, ...] = (),
 ) -> DischargeResult:
     """Sums and ratios common to traces and bare figures."""
     for draw in own_draw_w:
@@ -266,6 +272,7 @@ def _result(
         gaps=gaps,
         notices=notices,
         edge_s=edge_s,
+        fineness=fineness,
     )
 
 

@@ -18,7 +18,7 @@ from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.figures import format_clock
 from yardtoll.core.load_span import LoadSpan, span_of_counter, span_of_power
 from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import energy_notices, energy_of_run
+from yardtoll.core.run_energy import Fineness, energy_notices, energy_of_run, fineness_of
 from yardtoll.core.soc_times import (
     SOC_HALF_STEP,
     SocReading,
@@ -94,6 +94,7 @@ class RechargeResult:
     gaps: tuple[Gap, ...] = ()
     notices: tuple[Notice, ...] = ()
     edge_s: float = 0.0
+    fineness: Fineness | None = None
 
     def has(self, code: Code) -> bool:
         """Whether a notice of this kind was made."""
@@ -141,7 +142,7 @@ def analyse_recharge(
     sampling = sampling_of(power[0] if has_power else counted[0])
     span = _charge_span(trace.name, power, counter if not has_power else None, sampling)
     metered = power if has_power else None
-    drawn, _, gaps = energy_of_run(sampling, metered, counter, span)
+    drawn, source, gaps = energy_of_run(sampling, metered, counter, span)
     within = slice_between(power[0], span.start_s, span.cutoff_s)
     phases = find_phases(*power, span.start_s, span.cutoff_s)
     notices = [
@@ -160,6 +161,7 @@ def analyse_recharge(
         gaps=gaps,
         notices=notices,
         edge_s=span.edge_s,
+        fineness=fineness_of(source, metered, counter, span),
     )
 
 
@@ -242,6 +244,7 @@ def _result(
     gaps: tuple[Gap, ...] = (),
     notices: Sequence[Notice] = (),
     edge_s: float = 0.0,
+    fineness: Fineness | None = None,
 ) -> RechargeResult:
     shown_soc, said = rising_readings(readings)
     shown = shown_ends(shown_soc, duration_s)
@@ -269,6 +272,7 @@ def _result(
         gaps=gaps,
         notices=(*notices, *said),
         edge_s=edge_s,
+        fineness=fineness,
     )
 
 

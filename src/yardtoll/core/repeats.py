@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.uncertainty import COVERAGE_FACTOR
+from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
 
 SAME_LOAD_SHARE = 0.03
 """Runs whose mean W lie closer than this are at one load; others are never averaged."""

@@ -1,12 +1,17 @@
 """The energy of one run, discharge or recharge, from its counter or its power, gaps bridged."""
 
+import math
+from dataclasses import dataclass
+
 import numpy as np
 
 from yardtoll.core.energy import (
     COUNTER_COARSE_SHARE,
     DISAGREE_SHARE,
+    SECONDS_PER_HOUR,
     Counter,
     Gap,
+    counter_step_wh,
     disagreement,
     gaps_between,
     slice_between,
@@ -14,8 +19,66 @@ from yardtoll.core.energy import (
 )
 from yardtoll.core.figures import counted
 from yardtoll.core.load_span import LoadSpan
-from yardtoll.core.timebase import Sampling
+from yardtoll.core.timebase import Sampling, thinned
 from yardtoll.core.trace import Code, FloatArray, Notice
+
+_GAP_STEPS = 5.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Fineness:
+    """How finely a log tells its energy, as limits ± in Wh.
+
+    Attributes:
+        resolution_wh, resolution_why: from the last digit of the counter or of the power.
+        sampling_wh: what could have happened between the samples; 0 for a counter.
+    """
+
+    resolution_wh: float
+    resolution_why: str
+    sampling_wh: float
+
+
+def fineness_of(
+    source: str,
+    power: tuple[FloatArray, FloatArray] | None,
+    counter: Counter | None,
+    span: LoadSpan,
+) -> Fineness:
+    """How finely the source of a run's energy tells it.
+
+    A counter is right to half a step at either end. Watts are right to half a step all the time: a
+    steady load may sit just between two of them.
+    """
+    if source == "counter" and counter is not None:
+        return Fineness(
+            resolution_wh=math.sqrt(2) * counter.step_wh / 2,
+            resolution_why=f"steps of {counter.step_wh:g} Wh, at either end",
+            sampling_wh=0.0,
+        )
+    assert power is not None
+    within = slice_between(power[0], span.start_s, span.cutoff_s)
+    time_s, watts = power[0][within], power[1][within]
+    step_w = counter_step_wh(watts) if watts.size else 0.0
+    hours = (span.cutoff_s - span.start_s) / SECONDS_PER_HOUR
+    return Fineness(
+        resolution_wh=step_w / 2 * hours,
+        resolution_why=f"steps of {step_w:g} W for {hours:.2f} h",
+        sampling_wh=_between_samples_wh(time_s, watts),
+    )
+
+
+def _between_samples_wh(time_s: FloatArray, power_w: FloatArray) -> float:
+    """What leaving out every second sample changes in the energy; gaps do not count here."""
+    if time_s.size < 5:
+        return 0.0
+    steps = np.diff(time_s)
+    bent = power_w[1:-1] - power_w[:-2]
+    bent -= (power_w[2:] - power_w[:-2]) * steps[:-1] / (steps[:-1] + steps[1:])
+    changed = 0.5 * bent * (steps[:-1] + steps[1:])
+    usual = float(np.median(thinned(steps)))
+    changed[(steps[:-1] > _GAP_STEPS * usual) | (steps[1:] > _GAP_STEPS * usual)] = 0.0
+    return max(abs(float(changed[0::2].sum())), abs(float(changed[1::2].sum()))) / SECONDS_PER_HOUR
 
 
 def energy_of_run(

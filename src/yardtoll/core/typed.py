@@ -18,6 +18,7 @@ from yardtoll.core.recharge import (
     RechargeResult,
     recharge_from_energy,
 )
+from yardtoll.core.run_energy import Fineness
 from yardtoll.core.soc_times import SocReading
 from yardtoll.core.trace import Code, Notice
 
@@ -151,6 +152,7 @@ def typed_discharge(
         cutoff_s=end_s,
         max_w=max(s.mean_w for s in stretches(readings)),
         notices=notices,
+        fineness=(_fineness(readings),),
     )
 
 
@@ -171,7 +173,22 @@ def typed_recharge(
     result = recharge_from_energy(
         last.energy_wh - first.energy_wh, window, duration_s=end_s - first.s, readings=shown
     )
-    return replace(result, start_s=first.s, peak_w=max(s.mean_w for s in stretches(readings)))
+    return replace(
+        result,
+        start_s=first.s,
+        peak_w=max(s.mean_w for s in stretches(readings)),
+        fineness=_fineness(readings),
+    )
+
+
+def _fineness(readings: Sequence[TypedReading]) -> Fineness:
+    """The last digit of the figures typed, at either end."""
+    step = counter_step_wh(np.array([r.energy_wh for r in readings]))
+    return Fineness(
+        resolution_wh=math.sqrt(2) * step / 2,
+        resolution_why=f"read to {step:g} Wh, at either end",
+        sampling_wh=0.0,
+    )
 
 
 def _ends(

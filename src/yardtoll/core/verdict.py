@@ -12,6 +12,8 @@ class Direction(StrEnum):
 
     AT_LEAST = ">="
     AT_MOST = "<="
+    WITHIN = "="
+    """Within a tolerance on either side of a nominal value."""
 
 
 class Rule(StrEnum):
@@ -55,25 +57,41 @@ class Verdict:
     expanded: float
     limit: float
     direction: Direction
+    tolerance: float
     margin: float
     probability: float
 
 
 def judge(
-    value: float, expanded: float, limit: float, direction: Direction, rule: Rule = Rule.GUARDED
+    value: float,
+    expanded: float,
+    limit: float,
+    direction: Direction,
+    rule: Rule = Rule.GUARDED,
+    *,
+    tolerance: float = 0.0,
 ) -> Verdict:
     """Judge ``value`` ± ``expanded`` (U, k = 2) against ``limit``, all in one unit.
 
+    Args:
+        tolerance: half the width around ``limit``, for :attr:`Direction.WITHIN` only.
+
     Raises:
-        ValueOutOfRangeError: U is negative or not a number.
+        ValueOutOfRangeError: U or tolerance is negative or not a number.
     """
+    if not (math.isfinite(tolerance) and tolerance >= 0):
+        raise ValueOutOfRangeError("the tolerance", tolerance, "0 or more")
     if not (math.isfinite(expanded) and expanded >= 0):
         raise ValueOutOfRangeError("U", expanded, "0 or more")
-    margin = value - limit if direction is Direction.AT_LEAST else limit - value
+    margin = _margin(value, limit, direction, tolerance)
     # A margin of a few rounding errors is none: 0.9 − 0.85 − 0.05 must count as on the limit.
     if math.isclose(margin, 0.0, abs_tol=1e-12 * max(abs(value), abs(limit))):
         margin = 0.0
     probability = _probability(margin, expanded / 2)
+    if direction is Direction.WITHIN:
+        # Both limits count: Φ(margin ÷ u) − Φ(−(2·tolerance − margin) ÷ u).
+        other = 2 * tolerance - margin
+        probability = max(probability + _probability(other, expanded / 2) - 1.0, 0.0)
     return Verdict(
         outcome=_outcome(margin, expanded, probability, rule),
         rule=rule,
@@ -81,9 +99,17 @@ def judge(
         expanded=expanded,
         limit=limit,
         direction=direction,
+        tolerance=tolerance,
         margin=margin,
         probability=probability,
     )
+
+
+def _margin(value: float, limit: float, direction: Direction, tolerance: float) -> float:
+    """How far inside the nearest limit."""
+    if direction is Direction.WITHIN:
+        return tolerance - abs(value - limit)
+    return value - limit if direction is Direction.AT_LEAST else limit - value
 
 
 def _probability(margin: float, u: float) -> float:

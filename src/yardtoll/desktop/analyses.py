@@ -16,7 +16,8 @@ from yardtoll.core.recharge import ChargeWindow, RechargeResult, analyse_recharg
 from yardtoll.core.soc_times import SocReading
 from yardtoll.core.trace import Trace
 from yardtoll.core.typed import TypedReading, typed_discharge, typed_recharge
-from yardtoll.core.uncertainty import Budget, discharge_budget, recharge_budget
+from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.energy_budget import discharge_budget, recharge_budget
 from yardtoll.desktop.jobs import JobHandle, Jobs
 from yardtoll.store.records import Meter, Reading, ReadingKind, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
@@ -80,7 +81,9 @@ def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
 
 
 def _discharge_budget(base: RunAnalysis, result: DischargeResult) -> Budget | None:
-    return discharge_budget(result, [base.meter.accuracy]) if base.meter else None
+    if base.meter is None:
+        return None
+    return discharge_budget(result, [base.meter.accuracy], [str(base.meter.id)])
 
 
 def _typed(readings: list[Reading]) -> list[TypedReading]:
@@ -123,7 +126,9 @@ def _recharge(base: RunAnalysis, readings: list[Reading], off_s: float | None) -
         start_s = analyse_recharge(samples, window).start_s or 0.0
         result = analyse_recharge(samples, window, _shown_from(readings, start_s))
         base = replace(base, audit=_charge_audit(samples, result, readings))
-    budget = recharge_budget(result, base.meter.accuracy) if base.meter else None
+    budget = (
+        recharge_budget(result, base.meter.accuracy, str(base.meter.id)) if base.meter else None
+    )
     return replace(base, recharge=result, budget=budget)
 
 

@@ -10,7 +10,7 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.idle import IdleResult
 from yardtoll.core.losses import LossSplit, RunAtLoad, fit_losses, idle_sets_the_scale
 from yardtoll.core.trace import Code
-from yardtoll.core.uncertainty import COVERAGE_FACTOR
+from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
 from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.store.records import RunState
 
@@ -153,5 +153,5 @@ def _point(analysis: RunAnalysis) -> LoadPoint:
         number=analysis.run.number,
         mean_w=result.mean_w or 0.0,
         delivered_wh=result.delivered_wh,
-        expanded_wh=analysis.budget.expanded_wh if analysis.budget else None,
+        expanded_wh=analysis.budget.expanded if analysis.budget else None,
     )

@@ -1,6 +1,5 @@
 """What a station's runs say together: the loss split, the cycle a run belongs to, its repeats."""
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -188,12 +187,10 @@ def repeats_of(analysis: RunAnalysis, found: Together) -> RepeatFigures | None:
 
 
 def _repeat(analysis: RunAnalysis, result: DischargeResult) -> Repeat:
-    """A run without what all runs of its meter share: gain and floor."""
-    lines = analysis.budget.lines if analysis.budget else ()
-    own = [line.u_wh for line in lines if not line.name.startswith("Meter")]
+    """A run without what all runs of its meter share: its gain."""
     return Repeat(
         number=analysis.run.number,
         energy_wh=result.delivered_wh,
         mean_w=result.mean_w or 0.0,
-        own_u_wh=math.hypot(*own) if own else 0.0,
+        own_u_wh=analysis.budget.of_its_own().u if analysis.budget else 0.0,
     )

@@ -4,12 +4,28 @@ from collections.abc import Callable
 from typing import Any
 
 from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.figures import format_clock
-from yardtoll.report.rows import gaps_json, table, warnings_json
+from yardtoll.core.figures import format_clock, format_with_uncertainty
+from yardtoll.core.uncertainty.budget import Budget, Measured
+from yardtoll.core.uncertainty.energy_budget import usable_ratio, usable_ratio_window
+from yardtoll.report.rows import budget_json, budget_rows, gaps_json, table, warnings_json
+
+_NOTHING = Budget(unit="Wh", lines=())
 
 
-def discharge_json(result: DischargeResult) -> dict[str, Any]:
-    """The keys of `yardtoll compute discharge --json`; None where something cannot be told."""
+def discharge_json(result: DischargeResult, budget: Budget | None = None) -> dict[str, Any]:
+    """The keys of `yardtoll compute discharge --json`; None where something cannot be told.
+
+    Args:
+        budget: of the delivered energy; None where no meter is stated.
+    """
+    uncertain: dict[str, Any] = {}
+    if budget is not None:
+        uncertain = {
+            "delivered_wh_U": budget.expanded,
+            "usable_ratio_U": usable_ratio(result, budget).expanded,
+            "usable_ratio_window_U": usable_ratio_window(result, budget).expanded,
+            "budget": budget_json(budget),
+        }
     return {
         "delivered_wh": result.delivered_wh,
         "own_draw_wh": result.own_draw_wh,
@@ -25,16 +41,20 @@ def discharge_json(result: DischargeResult) -> dict[str, Any]:
         "volts_mean": result.volts_mean,
         "volts_min": result.volts_min,
         "sag_ratio": result.sag_ratio,
+        **uncertain,
         "gaps": gaps_json(result.gaps),
         "warnings": warnings_json(result.notices),
     }
 
 
-def discharge_table(result: DischargeResult) -> str:
+def discharge_table(result: DischargeResult, budget: Budget | None = None) -> str:
     """A short table with units; figures that cannot be told are left out."""
     rating = result.rating
     window = f"{rating.soc_from:g} → {rating.soc_to:g} %"
-    rows = [("Delivered", f"{result.delivered_wh:.1f} Wh")]
+    expanded = budget.expanded if budget is not None else 0.0
+    rows = [("Delivered", f"{format_with_uncertainty(result.delivered_wh, expanded)} Wh")]
+    if budget is not None:
+        rows += budget_rows(budget)
     if result.own_draw_wh:
         rows.append(("  of it meters' own draw", f"{result.own_draw_wh:.1f} Wh"))
     if len(result.logs) > 1:
@@ -42,9 +62,12 @@ def discharge_table(result: DischargeResult) -> str:
             (f"  {name or f'meter {number}'}", f"{energy:.1f} Wh")
             for number, (name, energy) in enumerate(result.logs, start=1)
         ]
-    rows.append(("Of rated", f"{result.usable_ratio:.1%} of {rating.rated_wh:g} Wh"))
+    share = _percent(usable_ratio(result, budget or _NOTHING))
+    rows.append(("Of rated", f"{share} of {rating.rated_wh:g} Wh"))
     if rating.window < 1:
-        rows.append(("Of the window", f"{result.usable_ratio_window:.1%} of {window}"))
+        share = _percent(usable_ratio_window(result, budget)) if budget else ""
+        share = share or f"{100 * result.usable_ratio_window:.1f} %"
+        rows.append(("Of the window", f"{share} of {window}"))
     optional: tuple[tuple[str, float | None, Callable[[float], str]], ...] = (
         ("Duration", result.duration_s, lambda v: f"{format_clock(v)} h:mm:ss"),
         ("Mean power", result.mean_w, lambda v: f"{v:.1f} W"),
@@ -56,3 +79,8 @@ def discharge_table(result: DischargeResult) -> str:
     )
     rows += [(name, shown(value)) for name, value, shown in optional if value is not None]
     return table(rows, result.notices)
+
+
+def _percent(share: Measured) -> str:
+    """Like "89.4 ± 0.6 %", without ± where nothing is known of it."""
+    return f"{format_with_uncertainty(100 * share.value, 100 * share.expanded)} %"

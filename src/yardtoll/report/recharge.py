@@ -2,15 +2,23 @@
 
 from typing import Any
 
-from yardtoll.core.figures import format_clock
+from yardtoll.core.figures import format_clock, format_with_uncertainty
 from yardtoll.core.idle import IdleResult
 from yardtoll.core.losses import LossSplit, Term
 from yardtoll.core.recharge import RechargeResult
-from yardtoll.report.rows import gaps_json, table, warnings_json
+from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.report.rows import budget_json, budget_rows, gaps_json, table, warnings_json
 
 
-def recharge_json(result: RechargeResult) -> dict[str, Any]:
-    """The keys of `yardtoll compute recharge --json`; ``to_soc`` counts from charge start."""
+def recharge_json(result: RechargeResult, budget: Budget | None = None) -> dict[str, Any]:
+    """The keys of `yardtoll compute recharge --json`; ``to_soc`` counts from charge start.
+
+    Args:
+        budget: of the drawn energy; None where no meter is stated.
+    """
+    uncertain: dict[str, Any] = {}
+    if budget is not None:
+        uncertain = {"drawn_wh_U": budget.expanded, "budget": budget_json(budget)}
     return {
         "drawn_wh": result.drawn_wh,
         "start_s": result.start_s,
@@ -34,14 +42,18 @@ def recharge_json(result: RechargeResult) -> dict[str, Any]:
             "value": result.charge_efficiency,
             "basis": result.efficiency_basis,
         },
+        **uncertain,
         "gaps": gaps_json(result.gaps),
         "warnings": warnings_json(result.notices),
     }
 
 
-def recharge_table(result: RechargeResult) -> str:
+def recharge_table(result: RechargeResult, budget: Budget | None = None) -> str:
     """A short table; figures that cannot be told are left out."""
-    rows = [("Drawn", f"{result.drawn_wh:.1f} Wh")]
+    expanded = budget.expanded if budget is not None else 0.0
+    rows = [("Drawn", f"{format_with_uncertainty(result.drawn_wh, expanded)} Wh")]
+    if budget is not None:
+        rows += budget_rows(budget)
     if result.duration_s is not None:
         rows.append(("Duration", f"{format_clock(result.duration_s)} h:mm:ss"))
     if result.mean_w is not None:

@@ -4,7 +4,9 @@ from collections.abc import Sequence
 from typing import Any
 
 from yardtoll.core.energy import Gap
+from yardtoll.core.figures import decimals_for
 from yardtoll.core.trace import Notice
+from yardtoll.core.uncertainty.budget import Budget
 
 
 def warnings_json(notices: Sequence[Notice]) -> list[dict[str, str]]:
@@ -32,3 +34,31 @@ def table(rows: Sequence[tuple[str, str]], notices: Sequence[Notice]) -> str:
     lines = [f"{name:<{width}}  {value}" for name, value in rows]
     lines += [f"! {notice.message} [{notice.code}]" for notice in notices]
     return "\n".join(lines)
+
+
+def budget_json(budget: Budget) -> list[dict[str, Any]]:
+    """A budget's lines, largest first; ``u`` carries the budget's unit in its key."""
+    key = f"u_{budget.unit.lower()}" if budget.unit else "u"
+    return [
+        {
+            "name": line.name,
+            "kind": line.evaluation.value,
+            key: abs(line.u),
+            "share": budget.share(line),
+            "why": line.why,
+        }
+        for line in budget.lines
+    ]
+
+
+def budget_rows(budget: Budget) -> list[tuple[str, str]]:
+    """A budget's lines as rows of a table: U = k·u and the share of the variance."""
+    k = budget.coverage_factor
+    decimals = decimals_for(budget.expanded) + 1
+    return [
+        (
+            f"  {line.name}",
+            f"± {k * abs(line.u):.{decimals}f} {budget.unit}  {budget.share(line):.0%}  {line.why}",
+        )
+        for line in budget.lines
+    ]

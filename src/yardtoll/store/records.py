@@ -7,7 +7,7 @@ from typing import Any
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.planning.loads import LoadSetting, LoadSpec
 from yardtoll.core.planning.wiring import Circuit, Cord, cord
-from yardtoll.core.uncertainty import MeterAccuracy
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 
 SIMULATED = "simulated"
 """A meter with this address lives on the simulated bench."""

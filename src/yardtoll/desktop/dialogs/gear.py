@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QPlainTextEdit, QWidget
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.planning.loads import KINDS
 from yardtoll.core.planning.wiring import cord
-from yardtoll.core.uncertainty import parse_accuracy
+from yardtoll.core.uncertainty.accuracy import parse_accuracy
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
 from yardtoll.desktop.profiles import known_profiles, user_profile_folder
 from yardtoll.desktop.widgets.basics import choice, label, number_box

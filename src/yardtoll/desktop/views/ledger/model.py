@@ -91,7 +91,7 @@ def _discharge_page(analysis: RunAnalysis, found: Together) -> LedgerPage:
         headline=f"Of every 100 {source}, {share:.0f} reach the load",
         subtitle=_subtitle(analysis),
         ledger=ledger,
-        expanded_wh=analysis.budget.expanded_wh if analysis.budget else None,
+        expanded_wh=analysis.budget.expanded if analysis.budget else None,
         figures=(*_figures(analysis), *_repeat_rows(repeats)),
         budget=budget_rows(analysis),
         notices=tuple(notices),
@@ -114,7 +114,7 @@ def _repeat_rows(repeats: RepeatFigures | None) -> tuple[tuple[str, str], ...]:
 def _figures(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
     result = analysis.result
     assert result is not None
-    expanded = analysis.budget.expanded_wh if analysis.budget else 0.0
+    expanded = analysis.budget.expanded if analysis.budget else 0.0
     share_u = 100 * expanded / result.rating.rated_wh
     rows = [
         ("Delivered", f"{format_with_uncertainty(result.delivered_wh, expanded)} Wh"),
@@ -146,7 +146,7 @@ def budget_rows(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
     budget = analysis.budget
     if budget is None:
         return (("Unknown", "state the meter: Edit the run"),)
-    decimals = decimals_for(budget.expanded_wh) + 1
+    decimals = decimals_for(budget.expanded) + 1
     return tuple(
-        (f"{line.name}, {line.why}", f"{2 * line.u_wh:.{decimals}f} Wh") for line in budget.lines
+        (f"{line.name}, {line.why}", f"{2 * abs(line.u):.{decimals}f} Wh") for line in budget.lines
     )

@@ -27,7 +27,7 @@ def recharge_page(
     """What was drawn, when 80 and 100 % were reached, and the cycle it closes."""
     result = analysis.recharge
     assert result is not None
-    expanded = analysis.budget.expanded_wh if analysis.budget else 0.0
+    expanded = analysis.budget.expanded if analysis.budget else 0.0
     runs = cycle_of(analysis, found)
     discharge = runs.discharge
     above = (
@@ -35,7 +35,7 @@ def recharge_page(
         if discharge is not None and discharge.result is not None and runs.drawn_wh
         else []
     )
-    u_of_delivered = discharge.budget.expanded_wh if discharge and discharge.budget else None
+    u_of_delivered = discharge.budget.expanded if discharge and discharge.budget else None
     return LedgerPage(
         headline=_headline(result),
         subtitle=subtitle,

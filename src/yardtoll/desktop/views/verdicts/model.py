@@ -89,7 +89,7 @@ def _judged(analysis: RunAnalysis, yardstick: Yardstick, rule: Rule) -> JudgedRo
             figure = f"{100 * value:.1f} %, ± unknown"
         row = RailRow(title, subtitle, value, None, yardstick.limit, "", word, figure)
         return JudgedRow(analysis=analysis, judged=None, row=row, reasons=(reason,))
-    expanded = analysis.budget.expanded_wh if analysis.budget else 0.0
+    expanded = analysis.budget.expanded if analysis.budget else 0.0
     judged = judge_discharge(result, expanded, yardstick, rule)
     verdict = judged.verdict
     if verdict.outcome is not Outcome.MEETS and (incomplete := _incomplete(result)):

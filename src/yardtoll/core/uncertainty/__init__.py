@@ -1,0 +1,1 @@
+"""Uncertainty: meters' limits of error, budgets, what results share, and what would settle one."""

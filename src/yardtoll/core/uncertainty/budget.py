@@ -1,0 +1,161 @@
+"""Uncertainty budgets: what a figure may be off by, share by share, and what figures share.
+
+A budget is a list of standard uncertainties in the figure's own unit (JCGM 100:2008, 5.1.2). What
+one meter's gain does to a figure carries that meter's name: in a ratio or a sum of two figures
+such contributions are added with their signs, all others in quadrature (JCGM 100:2008, 5.2.2 with
+r = 1 and r = 0).
+"""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import Self
+
+from scipy.special import stdtrit
+
+COVERAGE_FACTOR = 2.0
+"""U = k·u with k = 2, about 95 % (JCGM 100:2008, 6.3.3)."""
+_COVERAGE = 0.97725
+"""One-sided probability that belongs to k = 2 of a normal distribution."""
+
+
+class Evaluation(StrEnum):
+    """How a contribution was come by (JCGM 100:2008, 2.3.2 and 2.3.3)."""
+
+    A = "A"
+    """From repeated observations."""
+    B = "B"
+    """By other means, such as a maker's statement."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Contribution:
+    """One line of a budget.
+
+    Attributes:
+        u: standard uncertainty in the budget's unit; its sign says which way a shared cause moves
+            the figure.
+        freedom: degrees of freedom; infinite for limits that are taken as certain.
+        shared: names the cause where other figures share it, such as one meter's gain; "" for a
+            cause of this figure's own.
+    """
+
+    name: str
+    why: str
+    u: float
+    evaluation: Evaluation = Evaluation.B
+    freedom: float = math.inf
+    shared: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Budget:
+    """The contributions to one figure, largest first."""
+
+    unit: str
+    lines: tuple[Contribution, ...]
+
+    @classmethod
+    def of(cls, unit: str, lines: Iterable[Contribution]) -> Self:
+        """A budget of these lines; those of nothing are left out."""
+        kept = sorted((line for line in lines if line.u), key=lambda line: -abs(line.u))
+        return cls(unit=unit, lines=tuple(kept))
+
+    @property
+    def u(self) -> float:
+        """Combined standard uncertainty (JCGM 100:2008, eq. 10)."""
+        return math.hypot(*(line.u for line in self.lines))
+
+    @property
+    def freedom(self) -> float:
+        """Effective degrees of freedom (Welch–Satterthwaite; JCGM 100:2008, eq. G.2b)."""
+        parts = sum(line.u**4 / line.freedom for line in self.lines if line.freedom < math.inf)
+        return self.u**4 / parts if parts else math.inf
+
+    @property
+    def coverage_factor(self) -> float:
+        """k: 2, or Student's t for the same 95.45 % where repeats are few (JCGM 100:2008, G.4)."""
+        if self.freedom == math.inf:
+            return COVERAGE_FACTOR
+        return float(stdtrit(max(math.floor(self.freedom), 1), _COVERAGE))
+
+    @property
+    def expanded(self) -> float:
+        """Expanded uncertainty U = k·u."""
+        return self.coverage_factor * self.u
+
+    def share(self, line: Contribution) -> float:
+        """A line's share of the variance, 0–1."""
+        return line.u**2 / self.u**2 if self.u else 0.0
+
+    def scaled(self, factor: float, unit: str) -> "Budget":
+        """The budget of factor × figure."""
+        return Budget(
+            unit=unit, lines=tuple(replace(line, u=line.u * factor) for line in self.lines)
+        )
+
+    def of_its_own(self) -> "Budget":
+        """Without the causes that other figures share."""
+        return Budget(unit=self.unit, lines=tuple(line for line in self.lines if not line.shared))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Measured:
+    """A figure with its budget."""
+
+    value: float
+    budget: Budget
+
+    @property
+    def expanded(self) -> float:
+        """U of the figure."""
+        return self.budget.expanded
+
+    def scaled(self, factor: float, unit: str) -> "Measured":
+        """Factor × figure, the factor taken as exact."""
+        return Measured(value=self.value * factor, budget=self.budget.scaled(factor, unit))
+
+
+def total(parts: Sequence[Measured], names: Sequence[str] = ()) -> Measured:
+    """The sum of figures of one unit; shared causes add up, others in quadrature."""
+    return Measured(
+        value=sum(part.value for part in parts),
+        budget=_combined(parts[0].budget.unit, [(p.budget, 1.0) for p in parts], names),
+    )
+
+
+def ratio(above: Measured, below: Measured, names: Sequence[str] = ()) -> Measured:
+    """``above`` ÷ ``below``, a share: what one meter's gain does to both falls out.
+
+    Args:
+        names: what stands before the lines of each, such as ("Delivered", "Drawn").
+    """
+    value = above.value / below.value
+    parts = [(above.budget, 1 / below.value), (below.budget, -value / below.value)]
+    return Measured(value=value, budget=_combined("", parts, names))
+
+
+def _combined(unit: str, parts: Sequence[tuple[Budget, float]], names: Sequence[str]) -> Budget:
+    """Lines of several budgets with their sensitivities, those of a shared cause as one."""
+    shared: dict[str, Contribution] = {}
+    own = []
+    for index, (budget, sensitivity) in enumerate(parts):
+        prefix = f"{names[index]}: " if names else ""
+        for line in budget.lines:
+            moved = replace(line, u=line.u * sensitivity)
+            if not line.shared:
+                name = f"{prefix}{line.name[:1].lower()}{line.name[1:]}" if prefix else line.name
+                own.append(replace(moved, name=name))
+            elif line.shared in shared:
+                before = shared[line.shared]
+                why = "one meter for both, so only the difference counts"
+                shared[line.shared] = replace(before, u=before.u + moved.u, why=why)
+            else:
+                shared[line.shared] = moved
+    return Budget.of(unit, [*shared.values(), *own])
+
+
+def rectangular(name: str, limit: float, why: str, *, shared: str = "") -> Contribution:
+    """A contribution known only by its limits ±``limit``: u = limit ÷ √3 (JCGM 100, 4.3.7)."""
+    return Contribution(name=name, why=why, u=limit / math.sqrt(3), shared=shared)

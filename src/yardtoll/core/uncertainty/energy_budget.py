@@ -1,0 +1,157 @@
+"""How far a measured energy may be from the truth.
+
+The meter's accuracy, the resolution of what it tells, the time between samples, gaps, the moments
+of load-on and cut-off, and its own draw. Limits are taken as rectangular (JCGM 100:2008, 4.3.7).
+One meter's gain error is common to all its samples, and to all figures it gave: it scales the
+energy. Its floor is an offset and grows with time; meters are zeroed before each run, so it is
+taken as each run's own. The caller says which meter gave a log; two meters are independent.
+"""
+
+import math
+from collections.abc import Sequence
+
+from yardtoll.core.discharge import DischargeResult
+from yardtoll.core.energy import SECONDS_PER_HOUR, Gap
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.figures import counted
+from yardtoll.core.recharge import RechargeResult
+from yardtoll.core.run_energy import Fineness
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy
+from yardtoll.core.uncertainty.budget import Budget, Contribution, Measured, rectangular
+
+OWN_DRAW_SHARE = 0.1
+"""A meter's own draw is known to a tenth (common practice, no source)."""
+SOC_HALF_STEP = 0.5
+"""A display that steps by one point is right to half a point."""
+
+
+def discharge_budget(
+    result: DischargeResult, accuracies: Sequence[MeterAccuracy], meters: Sequence[str] = ()
+) -> Budget:
+    """What the delivered energy of ``result`` may be off by.
+
+    Args:
+        result: a discharge analysed from traces or bare figures.
+        accuracies: one for each log, or one for all.
+        meters: names of the meters, one for each log; logs of one name share its gain. Without
+            names each log counts as a meter of its own.
+
+    Raises:
+        UnusableDataError: the number of accuracies fits neither.
+    """
+    logs = len(result.logs)
+    if len(accuracies) not in (1, logs):
+        raise UnusableDataError(
+            f"{len(accuracies)} meter accuracies are given for {logs} logs; "
+            "give one for each or one for all"
+        )
+    names = list(meters) or [""] * logs
+    lines = _meter_lines(
+        [energy for _, energy in result.logs],
+        list(accuracies) * (logs if len(accuracies) == 1 else 1),
+        names,
+        result.duration_s,
+        result.fineness,
+    )
+    lines += _run_lines(result.duration_s, result.mean_w, result.edge_s, result.gaps)
+    if result.own_draw_wh:
+        limit = OWN_DRAW_SHARE * result.own_draw_wh
+        lines.append(rectangular("Own draw", limit, f"±10 % of {result.own_draw_wh:.1f} Wh"))
+    return Budget.of("Wh", lines)
+
+
+def recharge_budget(result: RechargeResult, accuracy: MeterAccuracy, meter: str = "") -> Budget:
+    """What the energy drawn in a recharge may be off by."""
+    fineness = (result.fineness,) if result.fineness else ()
+    lines = _meter_lines([result.drawn_wh], [accuracy], [meter], result.duration_s, fineness)
+    lines += _run_lines(result.duration_s, result.mean_w, result.edge_s, result.gaps)
+    return Budget.of("Wh", lines)
+
+
+def usable_ratio(result: DischargeResult, budget: Budget) -> Measured:
+    """Delivered ÷ rated; the rating is the maker's figure and exact."""
+    return Measured(value=result.usable_ratio, budget=budget.scaled(1 / result.rating.rated_wh, ""))
+
+
+def usable_ratio_window(result: DischargeResult, budget: Budget) -> Measured:
+    """Delivered ÷ (rated × window), with the display's step at either end that is not 0 or 100."""
+    rating = result.rating
+    lines = list(budget.scaled(1 / (rating.rated_wh * rating.window), "").lines)
+    for soc, whole, word in ((rating.soc_from, 100.0, "start"), (rating.soc_to, 0.0, "end")):
+        if soc != whole:
+            limit = result.usable_ratio_window * SOC_HALF_STEP / 100 / rating.window
+            why = f"±½ point at the {word}, {soc:g} %"
+            lines.append(rectangular(f"Display step, {word}", limit, why))
+    return Measured(value=result.usable_ratio_window, budget=Budget.of("", lines))
+
+
+def _meter_lines(
+    energies_wh: Sequence[float],
+    accuracies: Sequence[MeterAccuracy],
+    meters: Sequence[str],
+    duration_s: float | None,
+    fineness: Sequence[Fineness],
+) -> list[Contribution]:
+    """Gain, floor, resolution and sampling of each log; logs of one meter share its gain."""
+    hours = (duration_s or 0.0) / SECONDS_PER_HOUR
+    lines = []
+    for index, (energy, accuracy) in enumerate(zip(energies_wh, accuracies, strict=True)):
+        which = f" {index + 1}" if len(energies_wh) > 1 else ""
+        share = f"±{accuracy.reading_share * 100:g} % of {energy:.0f} Wh"
+        meter = meters[index]
+        lines.append(
+            rectangular(
+                f"Meter{which} gain",
+                accuracy.reading_share * energy,
+                share,
+                shared=f"gain of {meter}" if meter else "",
+            )
+        )
+        floor = accuracy.floor_w * hours
+        why = f"±{accuracy.floor_w:g} W for {hours:.2f} h"
+        lines.append(rectangular(f"Meter{which} floor", floor, why))
+        if index < len(fineness):
+            fine = fineness[index]
+            lines.append(
+                rectangular(f"Meter{which} resolution", fine.resolution_wh, fine.resolution_why)
+            )
+            why = "what lies between the samples"
+            lines.append(rectangular(f"Sampling{which}", fine.sampling_wh, why))
+    return _joined(lines)
+
+
+def _joined(lines: Sequence[Contribution]) -> list[Contribution]:
+    """Lines of one shared cause as one: two logs of one meter are off together."""
+    shared: dict[str, Contribution] = {}
+    own = []
+    for line in lines:
+        if not line.shared:
+            own.append(line)
+        elif line.shared in shared:
+            before = shared[line.shared]
+            shared[line.shared] = Contribution(
+                name="Meter gain",
+                why=f"{before.why}, and {line.why}",
+                u=before.u + line.u,
+                shared=line.shared,
+            )
+        else:
+            shared[line.shared] = line
+    return [*shared.values(), *own]
+
+
+def _run_lines(
+    duration_s: float | None, mean_w: float | None, edge_s: float, gaps: Sequence[Gap]
+) -> list[Contribution]:
+    """What the run's ends and gaps leave open."""
+    lines = []
+    if mean_w is not None and duration_s and edge_s:
+        # Load-on and cut-off may each lie up to one interval further out.
+        edge = math.sqrt(2) * mean_w * edge_s / SECONDS_PER_HOUR
+        why = f"one interval of {edge_s:g} s at {mean_w:.0f} W, at either end"
+        lines.append(rectangular("Cut-off timing", edge, why))
+    hidden = sum(gap.could_hide_wh for gap in gaps)
+    if hidden:
+        why = f"up to {hidden:.1f} Wh in {counted(len(gaps), 'gap')}"
+        lines.append(rectangular("Gaps", hidden, why))
+    return lines
