@@ -13,12 +13,12 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.display_audit import DisplayAudit, TimeLeftError
 from yardtoll.core.ledger import Kind
 from yardtoll.core.quantities import Quantity
-from yardtoll.desktop.analyses import analyse_run
 from yardtoll.desktop.stops import LEDGER, PLAN
-from yardtoll.desktop.together import cycle_of, repeats_of, together
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.ledger.words import audit_words
+from yardtoll.review.analysis import analyse_run
+from yardtoll.review.together import cycle_of, repeats_of, together
 from yardtoll.store.records import Reading, ReadingKind
 
 

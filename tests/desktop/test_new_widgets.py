@@ -13,15 +13,15 @@ from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.core.claims.ports import Port, PortGroup
 from yardtoll.core.losses import RunAtLoad, fit_losses
 from yardtoll.core.planning.gates import Gate, State
-from yardtoll.desktop import port_runs
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.meter_look import look_at_meter
-from yardtoll.desktop.port_runs import LoadPoint, PortRuns
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.plan.gates_panel import GatesPanel
 from yardtoll.desktop.widgets.basics import ElidingButton
 from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.port_panel import PortPanel
+from yardtoll.review import port_runs
+from yardtoll.review.port_runs import LoadPoint, PortRuns
 from yardtoll.store.records import SIMULATED, Meter
 
 

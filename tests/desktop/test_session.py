@@ -5,11 +5,12 @@ from dataclasses import replace
 import pytest
 from conftest_helpers import one_setting
 
-from yardtoll.desktop.analyses import Analyses, analyse_run
+from yardtoll.desktop.analyses import Analyses
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.jobs import Jobs
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.settings import UserSettings
+from yardtoll.review.analysis import analyse_run
 from yardtoll.store.importing import keep_imported_run
 from yardtoll.store.logs.read import read_log
 from yardtoll.store.records import Mark, Meter, Run, Station

@@ -7,13 +7,13 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from yardtoll.core.quantities import Quantity
-from yardtoll.desktop.analyses import analyse_run
 from yardtoll.desktop.dialogs.gear import LoadDialog, MeterDialog
 from yardtoll.desktop.dialogs.records import StationDialog
 from yardtoll.desktop.profiles import profile_named, user_profile_folder
 from yardtoll.desktop.run_plan import plan_for_load
 from yardtoll.desktop.simulated_runs import model_from_conditions
 from yardtoll.desktop.stops import LEDGER, PLAN, RUN, VERDICTS, YARD
+from yardtoll.review.analysis import analyse_run
 
 
 @pytest.fixture

@@ -8,10 +8,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from yardtoll.desktop.analyses import analyse_run
 from yardtoll.desktop.dialogs.gear import MeterDialog
 from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
 from yardtoll.desktop.stops import PLAN
+from yardtoll.review.analysis import analyse_run
 
 
 @pytest.fixture

@@ -14,7 +14,6 @@ from yardtoll.core.trace import Trace
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.core.verdict import Rule
 from yardtoll.core.yardsticks import Yardstick
-from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.live.sample_buffer import SampleBuffer
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.run.model import (
@@ -27,6 +26,7 @@ from yardtoll.desktop.views.run.model import (
 )
 from yardtoll.desktop.views.verdicts.model import verdict_page
 from yardtoll.desktop.views.yard.model import yard_page
+from yardtoll.review.analysis import RunAnalysis
 from yardtoll.store.records import SIMULATED, Meter, Reading, Run, Station
 
 STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, replace
 
-from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.run_plan import part_words
+from yardtoll.review.analysis import RunAnalysis
 from yardtoll.store.records import Load
 from yardtoll.store.yard_file import YardFile
 

@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QDateTimeEdit, QPlainTextEdit, QWidget
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.typed import TypedReading, parse_typed_lines
-from yardtoll.desktop.analyses import TYPED
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box
+from yardtoll.review.analysis import TYPED
 from yardtoll.store.records import Mark, Meter, Reading, ReadingKind, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 

@@ -15,7 +15,6 @@ from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.run_watch import Alarm, floor_suspected
-from yardtoll.desktop.analyses import ENDS, TYPED
 from yardtoll.desktop.live.end_seen import end_seen
 from yardtoll.desktop.live.outlook import Outlook
 from yardtoll.desktop.live.read_by_eye import ReadByEye
@@ -23,6 +22,7 @@ from yardtoll.desktop.live.sample_buffer import SampleBuffer
 from yardtoll.desktop.live.wire import WireRecording
 from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.simulated_runs import bench_model_for
+from yardtoll.review.analysis import ENDS, TYPED
 from yardtoll.store.records import (
     SIMULATED,
     Mark,

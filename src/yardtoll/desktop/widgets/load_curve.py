@@ -15,9 +15,9 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.core.losses import LossSplit
-from yardtoll.desktop.port_runs import LoadPoint, PortRuns
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.review.port_runs import LoadPoint, PortRuns
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 56.0, 16.0, 26.0, 26.0
 _CURVE_POINTS = 80

@@ -6,12 +6,12 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from yardtoll.core.ledger import Kind
 from yardtoll.core.quantities import Quantity
-from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.together import SOURCES, Together, inputs_beside
 from yardtoll.desktop.widgets.basics import button
 from yardtoll.desktop.widgets.input_shares import InputShares
 from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.together import SOURCES, Together, inputs_beside
 
 
 class LedgerCharts(QWidget):

@@ -7,13 +7,13 @@ from yardtoll.core.figures import decimals_for, format_clock, format_with_uncert
 from yardtoll.core.ledger import discharge_ledger
 from yardtoll.core.methods import METHODS
 from yardtoll.core.repeats import RepeatFigures
-from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.port_runs import is_whole
-from yardtoll.desktop.together import Together, ledger_of, repeats_of, together
 from yardtoll.desktop.views.ledger.other_pages import idle_page, recharge_page
 from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.ledger.words import discharge_words
-from yardtoll.desktop.when import local_date
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.port_runs import is_whole
+from yardtoll.review.together import Together, ledger_of, repeats_of, together
+from yardtoll.review.when import local_date
 from yardtoll.store.records import RunState
 
 

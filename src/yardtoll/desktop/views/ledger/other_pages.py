@@ -7,11 +7,11 @@ from yardtoll.core.figures import format_clock, format_span, format_with_uncerta
 from yardtoll.core.inputs_together import InputsTogether
 from yardtoll.core.recharge import RechargeResult, round_trip_notices
 from yardtoll.core.soc_times import ToSoc
-from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.together import CycleRuns, Together, cycle_of, inputs_beside, ledger_of
 from yardtoll.desktop.views.ledger.other_sources import from_other_sources, set_against_drawn
 from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.ledger.words import audit_words
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.together import CycleRuns, Together, cycle_of, inputs_beside, ledger_of
 
 _TOLD_SOC = 80.0
 _MOST_PHASES = 8

@@ -12,10 +12,8 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.methods import METHODS
-from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.learned_watts import LearnedWatts, learned_from
 from yardtoll.desktop.theme.tokens import MARGIN
-from yardtoll.desktop.together import Together, together
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.ledger.page import LedgerPage
@@ -24,6 +22,8 @@ from yardtoll.desktop.widgets.basics import button, choice, label, refill
 from yardtoll.desktop.widgets.between_charges import BetweenCharges
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.workbench import Workbench
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.together import Together, together
 from yardtoll.store.records import Run, RunState
 
 _CHART_H = (120, 260)

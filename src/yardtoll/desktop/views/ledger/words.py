@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from yardtoll.core.display_audit import DisplayAudit
 from yardtoll.core.figures import format_span
 from yardtoll.core.losses import LossSplit, Term
-from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.port_runs import Port, PortRuns, port_of
-from yardtoll.desktop.together import Together
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.port_runs import Port, PortRuns, port_of
+from yardtoll.review.together import Together
 
 _SOC_APART = 2.0
 _AC_DC_APART = 0.02

@@ -10,7 +10,7 @@ from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import FloatArray
 from yardtoll.desktop.live.live_run import LiveRun
-from yardtoll.desktop.when import local
+from yardtoll.review.when import local
 from yardtoll.store.records import Reading, ReadingKind
 
 # One bare key a mark.

@@ -8,9 +8,9 @@ from yardtoll.core.methods import METHODS
 from yardtoll.core.trace import Code
 from yardtoll.core.verdict import Outcome, Rule
 from yardtoll.core.yardsticks import Basis, JudgedRun, Yardstick, judge_discharge
-from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.when import local_date
 from yardtoll.desktop.widgets.verdict_rails import RailRow
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.when import local_date
 from yardtoll.store.records import RunState
 
 RULE_WORDS = {

@@ -5,10 +5,10 @@ from datetime import datetime, timedelta
 
 from yardtoll.core.figures import format_span
 from yardtoll.core.methods import METHODS
-from yardtoll.desktop.analyses import RunAnalysis
 from yardtoll.desktop.live.live_run import LiveRun
-from yardtoll.desktop.when import local
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.when import local
 from yardtoll.store.records import Load, Record, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 

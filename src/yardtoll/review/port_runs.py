@@ -11,7 +11,7 @@ from yardtoll.core.idle import IdleResult
 from yardtoll.core.losses import LossSplit, RunAtLoad, fit_losses, idle_sets_the_scale
 from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
-from yardtoll.desktop.analyses import RunAnalysis
+from yardtoll.review.analysis import RunAnalysis
 from yardtoll.store.records import RunState
 
 WHOLE = 0.98

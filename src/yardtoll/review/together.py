@@ -12,8 +12,8 @@ from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.repeats import Repeat, RepeatFigures, alike, repeat_figures
 from yardtoll.core.trace import Code
-from yardtoll.desktop.analyses import RunAnalysis
-from yardtoll.desktop.port_runs import Port, PortRuns, port_of, port_runs
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.port_runs import Port, PortRuns, port_of, port_runs
 from yardtoll.store.records import RunState
 
 SOURCES = {

@@ -1,0 +1,212 @@
+"""What one run came to: a discharge, a recharge or an idle test, from the yard alone."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from yardtoll.core.discharge import DischargeResult, Rating, analyse_discharge
+from yardtoll.core.display_audit import DisplayAudit, Shown, audit_display
+from yardtoll.core.energy import slice_between
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.idle import IdleResult, idle_draw
+from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.recharge import ChargeWindow, RechargeResult, analyse_recharge
+from yardtoll.core.soc_times import SocReading
+from yardtoll.core.trace import Trace
+from yardtoll.core.typed import TypedReading, typed_discharge, typed_recharge
+from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.energy_budget import discharge_budget, recharge_budget
+from yardtoll.store.records import Meter, Reading, ReadingKind, Run, RunState, Station
+from yardtoll.store.yard_file import YardFile
+
+TYPED = "typed"
+"""Origin of a run whose meter is read by eye."""
+ENDS = ("Cut-off", "Charged")
+"""Marks that say when a run ended."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunAnalysis:
+    """What a run came to: a discharge, a recharge or an idle test.
+
+    Attributes:
+        result: of a discharge; None when nothing can be told: ``problem`` says why.
+        budget: None when no meter is stated.
+        recharge, idle: of the other flows.
+        audit: the display against the meter, where it was read.
+        mean_sq_w2: mean of P² from load-on to cut-off; None without power samples.
+    """
+
+    run: Run
+    station: Station
+    meter: Meter | None
+    trace: Trace | None
+    result: DischargeResult | None = None
+    budget: Budget | None = None
+    recharge: RechargeResult | None = None
+    idle: IdleResult | None = None
+    audit: DisplayAudit | None = None
+    mean_sq_w2: float | None = None
+    problem: str = ""
+
+    @property
+    def counts(self) -> bool:
+        """Whether the run may be judged: finished, not void, and with a discharge's result."""
+        return self.run.state == RunState.FINISHED.value and self.result is not None
+
+    @property
+    def tells(self) -> bool:
+        """Whether anything came of it."""
+        return any(part is not None for part in (self.result, self.recharge, self.idle))
+
+
+def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
+    """Everything there is to say about one run, from the yard alone."""
+    assert run.id is not None
+    base = RunAnalysis(
+        run=run,
+        station=yard.get(Station, run.station_id),
+        meter=yard.get(Meter, run.meter_id) if run.meter_id is not None else None,
+        trace=yard.trace(run.id),
+    )
+    readings = yard.readings(run.id)
+    parts = {Flow.OUT: _discharge, Flow.IN: _recharge, Flow.IDLE: _idle}
+    try:
+        return parts[METHODS[run.method].flow](base, readings, _off_s(yard, run))
+    except UnusableDataError as error:
+        return replace(base, problem=str(error))
+
+
+def _discharge_budget(base: RunAnalysis, result: DischargeResult) -> Budget | None:
+    if base.meter is None:
+        return None
+    return discharge_budget(result, [base.meter.accuracy], [str(base.meter.id)])
+
+
+def _typed(readings: list[Reading]) -> list[TypedReading]:
+    """The counter readings of a run whose meter was read by eye."""
+    return [
+        TypedReading(s=r.time_s, energy_wh=r.value)
+        for r in readings
+        if r.kind == ReadingKind.METER_WH.value
+    ]
+
+
+def _discharge(base: RunAnalysis, readings: list[Reading], off_s: float | None) -> RunAnalysis:
+    run = base.run
+    rating = Rating(rated_wh=base.station.rated_wh, soc_from=run.soc_from, soc_to=run.soc_to)
+    own = [run.own_draw_w] if run.own_draw_w else []
+    if run.origin == TYPED:
+        typed = typed_discharge(_typed(readings), rating, off_s=off_s, own_draw_w=own)
+        return replace(base, result=typed, budget=_discharge_budget(base, typed))
+    samples = _samples(base.trace)
+    result = analyse_discharge([samples], rating, own_draw_w=own)
+    return replace(
+        base,
+        result=result,
+        budget=_discharge_budget(base, result),
+        audit=_audit(samples, result, run, readings),
+        mean_sq_w2=_mean_square(samples, result),
+    )
+
+
+def _recharge(base: RunAnalysis, readings: list[Reading], off_s: float | None) -> RunAnalysis:
+    """Readings count from charge start; those before it say where the charge began."""
+    run = base.run
+    window = ChargeWindow(rated_wh=base.station.rated_wh, soc_from=run.soc_from, soc_to=run.soc_to)
+    if run.origin == TYPED:
+        counted = _typed(readings)
+        start_s = min((r.s for r in counted), default=0.0)
+        result = typed_recharge(counted, window, _shown_from(readings, start_s), off_s=off_s)
+    else:
+        samples = _samples(base.trace)
+        start_s = analyse_recharge(samples, window).start_s or 0.0
+        result = analyse_recharge(samples, window, _shown_from(readings, start_s))
+        base = replace(base, audit=_charge_audit(samples, result, readings))
+    budget = (
+        recharge_budget(result, base.meter.accuracy, str(base.meter.id)) if base.meter else None
+    )
+    return replace(base, recharge=result, budget=budget)
+
+
+def _shown_from(readings: list[Reading], start_s: float) -> list[SocReading]:
+    """The display's states of charge, s from charge start."""
+    return [
+        SocReading(s=max(r.time_s - start_s, 0.0), soc=r.value)
+        for r in readings
+        if r.kind == ReadingKind.SOC.value
+    ]
+
+
+def _idle(base: RunAnalysis, readings: list[Reading], _: float | None) -> RunAnalysis:
+    shown = [r for r in readings if r.kind == ReadingKind.SOC.value]
+    if len(shown) < 2:
+        raise UnusableDataError(
+            "an idle test needs the display's state of charge at its start and at its end"
+        )
+    first, last = shown[0], shown[-1]
+    idle = idle_draw(base.station.rated_wh, first.value, last.value, last.time_s - first.time_s)
+    return replace(base, idle=idle)
+
+
+def _audit(
+    samples: Trace, result: DischargeResult, run: Run, readings: list[Reading]
+) -> DisplayAudit | None:
+    """The display's readings against the meter; None where nothing was read."""
+    time_s, power = samples.valid(Quantity.POWER)
+    if not readings or time_s.size < 2 or result.start_s is None or result.cutoff_s is None:
+        return None
+
+    def of(kind: ReadingKind) -> list[Shown]:
+        return [Shown(s=r.time_s, value=r.value) for r in readings if r.kind == kind.value]
+
+    return audit_display(
+        time_s,
+        power,
+        (result.start_s, result.cutoff_s),
+        watts=of(ReadingKind.DISPLAY_W),
+        soc=of(ReadingKind.SOC),
+        time_left=of(ReadingKind.TIME_LEFT),
+        soc_to=run.soc_to,
+    )
+
+
+def _charge_audit(
+    samples: Trace, result: RechargeResult, readings: list[Reading]
+) -> DisplayAudit | None:
+    """The W coming in and the time left that the display showed, against the meter."""
+    time_s, power = samples.valid(Quantity.POWER)
+    kinds = (ReadingKind.INPUT_W.value, ReadingKind.TIME_LEFT.value)
+    typed = [r for r in readings if r.kind in kinds]
+    if not typed or time_s.size < 2 or result.start_s is None or result.duration_s is None:
+        return None
+    shown = {
+        kind: [Shown(s=r.time_s, value=r.value) for r in typed if r.kind == kind] for kind in kinds
+    }
+    span = (result.start_s, result.start_s + result.duration_s)
+    return audit_display(time_s, power, span, watts=shown[kinds[0]], time_left=shown[kinds[1]])
+
+
+def _mean_square(samples: Trace, result: DischargeResult) -> float | None:
+    """Mean of P² over the run, at least the square of its mean."""
+    time_s, power = samples.valid(Quantity.POWER)
+    if result.start_s is None or result.cutoff_s is None or not result.mean_w:
+        return None
+    within = slice_between(time_s, result.start_s, result.cutoff_s)
+    t, p = time_s[within], power[within]
+    if t.size < 2:
+        return None
+    return max(float(np.trapezoid(p**2, t) / (t[-1] - t[0])), result.mean_w**2)
+
+
+def _off_s(yard: YardFile, run: Run) -> float | None:
+    """When the station was marked to have shut off; None where it was not."""
+    marks = [m.time_s for m in yard.marks(run.id or 0) if m.word in ENDS]
+    return marks[-1] if marks else None
+
+
+def _samples(trace: Trace | None) -> Trace:
+    if trace is None:
+        raise UnusableDataError("no samples were recorded")
+    return trace
