@@ -14,10 +14,10 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 import typer
 
 from yardtoll import __version__
+from yardtoll.core.conformance.verdict import Direction, Rule, judge
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
-from yardtoll.core.verdict import Direction, Rule, judge
 
 EXIT_CANNOT = 1
 MAPPED_PURPOSES = ("time", "date", *(quantity.value for quantity in Quantity))

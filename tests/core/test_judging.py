@@ -7,6 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, judge
+from yardtoll.core.conformance.yardsticks import (
+    SHIPPED_YARDSTICKS,
+    Basis,
+    Yardstick,
+    judge_discharge,
+)
 from yardtoll.core.discharge import Rating, discharge_from_energies
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.figures import (
@@ -19,8 +26,6 @@ from yardtoll.core.figures import (
 from yardtoll.core.ledger import Kind, discharge_ledger
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
-from yardtoll.core.verdict import Direction, Outcome, Rule, judge
-from yardtoll.core.yardsticks import SHIPPED_YARDSTICKS, Basis, Yardstick, judge_discharge
 
 AT_LEAST, AT_MOST = Direction.AT_LEAST, Direction.AT_MOST
 
@@ -137,7 +142,12 @@ class TestJudgedDischarge:
 
     def judge(self, wh, u, stick=None, rule=Rule.GUARDED, **rating):
         result = discharge_from_energies([wh], Rating(rated_wh=2000, **rating))
-        return judge_discharge(result, u, stick or self.PASS, rule)
+        return judge_discharge(
+            result,
+            u / (2000 * (result.rating.window if stick and stick.basis is Basis.OF_WINDOW else 1)),
+            stick or self.PASS,
+            rule,
+        )
 
     def test_reasons_in_words(self):
         assert self.judge(1800, 20).reasons == (

@@ -7,6 +7,7 @@ import pytest
 import uncertainties
 from uncertainties import umath
 
+from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, judge
 from yardtoll.core.discharge import Rating, discharge_from_energies
 from yardtoll.core.recharge import ChargeWindow, recharge_from_energy
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
@@ -26,7 +27,6 @@ from yardtoll.core.uncertainty.energy_budget import (
     usable_ratio_window,
 )
 from yardtoll.core.uncertainty.propagation import propagate
-from yardtoll.core.verdict import Direction, Outcome, Rule, judge
 
 ONE_PERCENT = MeterAccuracy(reading_share=0.01, floor_w=0.5)
 

@@ -106,6 +106,7 @@ def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
     )
     window.go_to(VERDICTS)
     verdicts = window.stack.currentWidget()
+    verdicts.choose_page(by_stick=True)
     assert verdicts.sentence().startswith("Marjoram 100, run 1 at 4")
     assert "% of rated delivered" in verdicts.sentence()
 

@@ -8,12 +8,13 @@ import numpy as np
 import pytest
 
 from yardtoll.bench.samples import SampleBlock
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.conformance.verdict import Rule
+from yardtoll.core.conformance.yardsticks import Basis, Yardstick
 from yardtoll.core.discharge import Rating, analyse_discharge
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import Trace
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
-from yardtoll.core.verdict import Rule
-from yardtoll.core.yardsticks import Yardstick
 from yardtoll.desktop.live.sample_buffer import SampleBuffer
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.run.model import (
@@ -24,10 +25,20 @@ from yardtoll.desktop.views.run.model import (
     parse_time_left,
     reading_text,
 )
-from yardtoll.desktop.views.verdicts.model import verdict_page
+from yardtoll.desktop.views.verdicts.model import claims_page, stick_page
 from yardtoll.desktop.views.yard.model import yard_page
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.store.records import SIMULATED, Meter, Reading, Run, Station
+from yardtoll.review.conformance import judged_claims, stick_rows
+from yardtoll.review.together import together
+from yardtoll.store.records import (
+    SIMULATED,
+    Meter,
+    Observation,
+    Reading,
+    Receiving,
+    Run,
+    Station,
+)
 
 STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
 METER = Meter(
@@ -57,30 +68,35 @@ def analysis(watts=200.0, hours=4.3, number=1, meter=METER, **changes) -> RunAna
     )
 
 
-class TestVerdictPage:
+class TestYardsticks:
     PASS = Yardstick(name="Pass", limit=0.85)
 
+    def page(self, analyses, stick=PASS, rule=Rule.GUARDED, receiving=None):
+        return stick_page(stick_rows(together(analyses), stick, rule, receiving), stick)
+
     def test_rows_words_and_headline(self):
-        page = verdict_page(
+        page = self.page(
             [
                 analysis(hours=4.5),
                 analysis(hours=4.0, number=2),
-                analysis(hours=4.26, number=3),
+                analysis(hours=4.275, number=3),
                 analysis(number=4, state="void", void_reason="door open"),
                 analysis(number=5, meter=None),
-            ],
-            self.PASS,
-            Rule.GUARDED,
+            ]
         )
         assert [row.row.word for row in page.rows] == [
             "meets", "falls short", "too close to call", "void", "cannot be judged",
         ]  # fmt: skip
         assert page.headline == (
-            "Against 85 % of rated: 1 run meets it, 1 run falls short, 1 run is too close to call"
+            "≥ 85 % of rated: 1 meets it, 1 falls short, 1 is too close to call"
         )
-        assert page.rows[3].reasons == ("Void and kept: door open.",)
-        assert "No meter is stated" in page.rows[4].reasons[0]
-        assert page.low < 0.79 and page.high > 0.91
+        assert page.rows[3].sentence == "Void and kept: door open."
+        assert "No meter is stated" in page.rows[4].sentence
+        assert page.rows[0].row.low < 0.79 and page.rows[0].row.high > 0.91
+        assert page.rows[2].advice == (
+            "A meter of ±0.2 % would bring this verdict out of the grey."
+        )
+        assert page.rows[0].advice == "" and page.rows[0].run_number == 1
 
     def test_a_run_stopped_early_is_a_lower_bound_and_falls_short_of_nothing(self):
         def stopped(hours):
@@ -94,25 +110,141 @@ class TestVerdictPage:
             result = analyse_discharge([trace], Rating(rated_wh=1000))
             return replace(whole, trace=trace, result=result)
 
-        page = verdict_page([stopped(2), stopped(4.6)], self.PASS, Rule.GUARDED)
+        page = self.page([stopped(2), stopped(4.6)])
         assert [row.row.word for row in page.rows] == ["cannot be judged", "meets"]
         assert page.rows[0].row.figure == "at least 39.7 %"
-        assert page.rows[0].reasons[0].startswith("The run ends under load")
+        assert page.rows[0].sentence.startswith("The run ends under load")
 
     def test_the_simple_rule_needs_no_meter(self):
-        page = verdict_page([analysis(meter=None)], self.PASS, Rule.SIMPLE)
+        page = self.page([analysis(meter=None)], rule=Rule.SIMPLE)
         assert page.rows[0].row.outcome == "meets" and page.rows[0].row.whisker is None
 
-    def test_a_hold_says_nothing_of_capacity_and_a_dc_port_is_named(self):
-        page = verdict_page(
-            [analysis(method="hold"), analysis(number=2, method="capacity_dc")],
-            self.PASS,
-            Rule.GUARDED,
-        )
-        assert [row.row.title for row in page.rows] == ["Run 2 at 200 W, DC"]
+    def test_ac_dc_full_load_and_a_hold_are_never_mixed(self):
+        runs = [
+            analysis(method="hold"),
+            analysis(number=2, method="capacity_dc"),
+            analysis(number=3),
+            analysis(watts=790, hours=1, number=4),
+        ]
+
+        def titles(basis):
+            page = self.page(runs, Yardstick(name="x", limit=0.8, basis=basis))
+            return [row.row.title for row in page.rows]
+
+        assert titles(Basis.OF_RATED) == ["Run 3 at 200 W", "Run 4 at 790 W"]
+        assert titles(Basis.OF_RATED_DC) == ["Run 2 at 200 W, DC"]
+        assert titles(Basis.FULL_LOAD) == ["Run 4 at 790 W"]
+
+    def test_a_price_is_at_most(self):
+        stick = Yardstick(name="Price", limit=0.8, basis=Basis.PRICE_PER_WH)
+        bought = Receiving(station_id=1, price=700, currency="EUR")
+        page = self.page([analysis()], stick, receiving=bought)
+        assert page.headline == "≤ 0.8 per rated Wh: 1 meets it"
+        assert page.rows[0].sentence == "0.70 per rated Wh: 0.1 below 0.8."
+        assert self.page([analysis()], stick).rows == ()
 
     def test_nothing_to_judge(self):
-        assert verdict_page([], self.PASS, Rule.GUARDED).headline == "Nothing to judge yet"
+        assert self.page([]).headline == "Nothing to hold against ≥ 85 % of rated yet"
+
+
+class TestClaims:
+    def page(self, analyses, claims, receiving=None, seen=()):
+        return claims_page(judged_claims(together(analyses), claims, receiving, seen))
+
+    def test_each_word_and_what_is_only_stated(self):
+        claims = [
+            Claim(kind="usable_wh", value=840, source="label"),
+            Claim(kind="usable_wh", value=900, source="box"),
+            Claim(kind="usable_wh", value=865, source="app"),
+            Claim(kind="rated_wh", value=1000),
+            Claim(kind="surge_w", value=1600),
+            Claim(kind="pure_sine", value=1),
+            Claim(kind="cycle_life", value=3000),
+            Claim(kind="cell_v", value=3.2),
+        ]
+        page = self.page([analysis(hours=4.3)], claims)
+        assert page.headline == (
+            "1 claim is met, 1 falls short, 1 is too close to call; 2 not tested"
+        )
+        assert [row.row.word for row in page.rows] == [
+            "falls short", "too close to call", "meets", "cannot be judged", "not tested",
+            "not tested",
+        ]  # fmt: skip
+        assert page.below == (
+            "Said by the maker, not tested here: Cycle life 3000 cycles; Cell volts 3.2 V."
+        )
+        short, close, met, energy, surge, sine = page.rows
+        assert short.row.subtitle == "≥ 900 Wh · box" and short.row.good == (900, None)
+        assert "860 ± 10 Wh delivered at 200 W: 40 Wh below 900 Wh" in short.sentence
+        assert close.advice == "A meter of ±0.2 % would bring this verdict out of the grey."
+        assert met.run_number == 1 and met.budget.lines[0].name == "Meter gain"
+        assert "the rated energy is in the cells" in energy.sentence.lower()
+        assert surge.plan_method == "overload" and sine.note_claim.kind == "pure_sine"
+
+    def test_a_condition_is_judged_only_by_runs_that_meet_it(self):
+        runs = [analysis(hours=4.3), analysis(watts=400, hours=2.0, number=2)]
+        at_400 = Claim(kind="usable_wh", value=790, condition="at 400 W")
+        at_600 = Claim(kind="usable_wh", value=790, condition="at 600 W")
+        cold = Claim(kind="usable_wh", value=790, condition="at 0 °C")
+        page = self.page(runs, [at_400])
+        assert page.rows[0].run_number == 2 and page.rows[0].row.word == "meets"
+        (row,) = self.page(runs, [at_600]).rows
+        assert row.row.word == "cannot be judged"
+        assert row.sentence == "Run 2 was at 400 W, not at 600 W; Run 1 was at 200 W, not at 600 W."
+        assert (row.plan_method, row.plan_w) == ("capacity_ac", 600)
+        (row,) = self.page(runs, [cold]).rows
+        assert row.row.word == "cannot be judged" and "0 °C" in row.sentence
+
+    def test_power_held_and_a_station_that_gives_up(self):
+        claim = Claim(kind="continuous_w", value=800)
+        sized = {"conditions": {"size": "15min"}}
+        held = analysis(watts=795, hours=0.25, method="hold", **sized)
+        assert self.page([held], [claim]).rows[0].row.word == "meets"
+        gave_up = analysis(watts=795, hours=0.1, method="hold", **sized)
+        (row,) = self.page([gave_up], [claim]).rows
+        assert row.row.word == "falls short"
+        assert row.sentence == (
+            "The station shut off after 6 min at 795 W, before 15 min were over."
+        )
+        weak = analysis(watts=500, hours=0.25, method="hold", **sized)
+        (row,) = self.page([weak], [claim]).rows
+        assert row.sentence == "Run 1 was at 500 W, not at 800 W." and row.plan_w == 800
+
+    def test_repeats_at_one_load_are_averaged_with_their_scatter(self):
+        runs = [analysis(hours=h, number=n) for n, h in enumerate((4.30, 4.34, 4.26), start=1)]
+        (row,) = self.page(runs, [Claim(kind="usable_wh", value=800)]).rows
+        assert "mean of 3 runs" in row.sentence and row.run_number == 3
+        names = [line.name for line in row.budget.lines]
+        assert "Repeats" in names and row.budget.coverage_factor > 2
+
+    def test_void_runs_and_missing_meters_say_why(self):
+        claim = Claim(kind="usable_wh", value=800)
+        void = analysis(state="void", void_reason="door open", method="capacity_ac")
+        assert self.page([void], [claim]).rows[0].sentence == "Run 1 is void: door open."
+        (row,) = self.page([analysis(meter=None)], [claim]).rows
+        assert row.row.word == "cannot be judged" and row.sentence.startswith("No meter")
+
+    def test_what_was_seen_and_weighed(self):
+        claims = [Claim(kind="pure_sine", value=1), Claim(kind="ups", value=1)]
+        claims.append(Claim(kind="weight_kg", value=10))
+        seen = [
+            Observation(station_id=1, subject="pure_sine", agrees=True, words="on a scope",
+                        observed_on="2026-05-14"),
+            Observation(station_id=1, subject="ups", agrees=False, observed_on="2026-05-14"),
+            Observation(station_id=1, subject="informative_display", agrees=True),
+        ]  # fmt: skip
+        page = self.page([], claims, Receiving(station_id=1, weight_kg=10.2), seen)
+        by_title = {row.row.title: row for row in page.rows}
+        assert by_title["Pure sine"].row.word == "meets"
+        assert by_title["Pure sine"].sentence == (
+            "Seen: yes on 2026-05-14: on a scope; claimed: yes."
+        )
+        assert by_title["UPS function"].row.word == "falls short"
+        weight = by_title["Weight"]
+        assert weight.row.figure == "10.20 ± 0.06 kg" and weight.row.good == (9.5, 10.5)
+
+    def test_no_claims(self):
+        assert self.page([], []).headline == "No claims yet"
 
 
 class TestLedgerPage:

@@ -110,7 +110,7 @@ class TestTollStrip:
 class TestVerdictRails:
     def test_keys_choose_and_open(self, shown):
         rails, chosen, opened = shown(VerdictRails()), [], []
-        rails.show_rows(ROWS, 0.7, 1.0)
+        rails.show_rows(ROWS)
         rails.row_chosen.connect(chosen.append)
         rails.row_opened.connect(opened.append)
         for key in (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Return):
@@ -120,26 +120,26 @@ class TestVerdictRails:
 
     def test_clicks_choose_and_open(self, shown):
         rails, opened = shown(VerdictRails()), []
-        rails.show_rows(ROWS, 0.7, 1.0)
+        rails.show_rows(ROWS)
         rails.row_opened.connect(opened.append)
-        QTest.mouseClick(rails, Qt.MouseButton.LeftButton, pos=QPoint(100, 130))
+        QTest.mouseClick(rails, Qt.MouseButton.LeftButton, pos=QPoint(100, 110))
         assert rails.chosen == 2
-        QTest.mouseDClick(rails, Qt.MouseButton.LeftButton, pos=QPoint(100, 200))
+        QTest.mouseDClick(rails, Qt.MouseButton.LeftButton, pos=QPoint(100, 160))
         assert opened == [3]
 
     def test_colours_say_the_outcome(self, shown):
         rails = shown(VerdictRails(), 900, 260)
         for row, token in zip(ROWS, ("good", "bad", "unsure"), strict=False):
-            rails.show_rows([row], 0.7, 1.0)
+            rails.show_rows([row])
             assert getattr(theme.tokens, token).lower() in colours(rails)
 
     def test_fewer_rows_stand_further_apart(self, shown):
         rails = shown(VerdictRails())
-        rails.show_rows(ROWS[:2], 0.7, 1.0)
+        rails.show_rows(ROWS[:2])
         rails.fit_to(400)
         assert rails.height() == 2 * 84 + 1
         rails.fit_to(50)
-        assert rails.height() == 2 * 60 + 1
+        assert rails.height() == 2 * 46 + 1
 
 
 class TestLanes:

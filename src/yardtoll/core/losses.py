@@ -7,7 +7,7 @@ is free: p1 can be told from E0 only when p0 is known from an idle test; without
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.optimize import lsq_linear
@@ -16,6 +16,7 @@ from scipy.stats import t as student_t
 from yardtoll.core.energy import SECONDS_PER_HOUR
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.trace import Code, FloatArray, Notice
+from yardtoll.core.uncertainty.propagation import propagate
 
 STORE_SLACK = 0.02
 """A store above the rated energy by more than this is pointed at."""
@@ -97,6 +98,8 @@ class LossSplit:
     Attributes:
         fixed: (term, why) for each that was not fitted.
         residuals_wh: E0 less what a run accounts for, one a run.
+        covariance: (4, 4) of E0, p0, p1, p2; 0 for what is not fitted; None for an exact fit.
+        rated_w: what the weighted efficiencies are shares of.
         freedom: degrees of freedom of the fit.
     """
 
@@ -110,6 +113,8 @@ class LossSplit:
     residuals_wh: tuple[float, ...]
     freedom: int
     notices: tuple[Notice, ...]
+    covariance: FloatArray | None = None
+    rated_w: float | None = None
 
     def has(self, code: Code) -> bool:
         """Whether a notice of this kind was made."""
@@ -120,6 +125,27 @@ class LossSplit:
         if self.e0_wh.value is None or power_w <= 0:
             return None
         return self.e0_wh.value * power_w / self.battery_w(power_w)
+
+    def delivered_u_wh(self, power_w: float) -> float | None:
+        """Standard uncertainty of :meth:`delivered_wh` from the fit; None for an exact one."""
+        if self.covariance is None or self.e0_wh.value is None or power_w <= 0:
+            return None
+        drawn = self.battery_w(power_w)
+        share = self.e0_wh.value * power_w / drawn**2
+        gradient = np.array([power_w / drawn, -share, -share * power_w, -share * power_w**2])
+        return math.sqrt(float(propagate(gradient, self.covariance)[0, 0]))
+
+    @property
+    def euro_efficiency_u(self) -> float | None:
+        """Standard uncertainty of the Euro efficiency from the fit; None for an exact one."""
+        if self.covariance is None or self.rated_w is None:
+            return None
+        gradient = np.zeros(4)
+        for percent, weight in EURO:
+            power = self.rated_w * percent / 100
+            share = weight * power / self.battery_w(power) ** 2
+            gradient -= share * np.array([0.0, 1.0, power, power**2])
+        return math.sqrt(float(propagate(gradient, self.covariance)[0, 0]))
 
     def battery_w(self, power_w: float) -> float:
         """Battery W for W at the outlet (as seen at the outlet when p1 is held at 0)."""
@@ -150,7 +176,8 @@ def fit_losses(
     design, known = _design(runs, names, idle_w)
     values, held = _bounded(design, known, names)
     freedom = len(runs) - design.shape[1]
-    spread = _spread(design, known, values, freedom)
+    covariance = _covariance(design, known, values, freedom)
+    spread = [None] * len(names) if covariance is None else np.sqrt(np.diag(covariance)).tolist()
     terms = {name: Term(value=value) for name, value in zip(names, values, strict=True)}
     factor = float(student_t.ppf(_COVERAGE, freedom)) if freedom > 0 else 0.0
     for name, value, u in zip(names, values, spread, strict=True):
@@ -158,7 +185,8 @@ def fit_losses(
             low = value - factor * u if name == "e0" else max(value - factor * u, 0.0)
             terms[name] = Term(value=value, u=u, low=low, high=value + factor * u)
     residuals = known - design @ values
-    return _split(runs, rated_wh, idle_w, rated_w, terms, held, why, -residuals, freedom)
+    split = _split(runs, rated_wh, idle_w, rated_w, terms, held, why, -residuals, freedom)
+    return replace(split, covariance=_spread_out(covariance, names), rated_w=rated_w)
 
 
 def idle_sets_the_scale(
@@ -264,21 +292,30 @@ def _bounded(
     return values, held
 
 
-def _spread(
+def _covariance(
     design: FloatArray, known: FloatArray, values: FloatArray, freedom: int
-) -> list[float | None]:
-    """Standard uncertainties from the residuals; of the whole model, also where a bound holds.
+) -> FloatArray | None:
+    """Covariance of the terms from the residuals; of the whole model, also where a bound holds.
 
     A term at its bound is not known to be 0: the others' uncertainties count its freedom too.
     """
     if freedom <= 0:
-        return [None] * design.shape[1]
+        return None
     scale = np.linalg.norm(design, axis=0)
     scaled = design / scale
     residuals = known - design @ values
     variance = float(residuals @ residuals) / freedom
-    covariance = variance * np.linalg.pinv(scaled.T @ scaled)
-    return [float(u) for u in np.sqrt(np.diag(covariance)) / scale]
+    return np.asarray(variance * np.linalg.pinv(scaled.T @ scaled) / np.outer(scale, scale))
+
+
+def _spread_out(covariance: FloatArray | None, names: Sequence[str]) -> FloatArray | None:
+    """The fitted terms' covariance among all four."""
+    if covariance is None:
+        return None
+    at = [("e0", "p0", "p1", "p2").index(name) for name in names]
+    whole = np.zeros((4, 4))
+    whole[np.ix_(at, at)] = covariance
+    return whole
 
 
 def _split(

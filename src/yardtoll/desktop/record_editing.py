@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QWidget
 
+from yardtoll.core.claims.kinds import Claim, Sense
 from yardtoll.core.figures import counted
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
 from yardtoll.desktop.dialogs.gear import (
@@ -15,6 +16,7 @@ from yardtoll.desktop.dialogs.gear import (
     MeterDialog,
     SiteDialog,
 )
+from yardtoll.desktop.dialogs.observation import ObservationDialog
 from yardtoll.desktop.dialogs.receiving import ReceivingDialog
 from yardtoll.desktop.dialogs.records import (
     RunDialog,
@@ -163,6 +165,32 @@ def add_claim(parent: QWidget, session: Session) -> None:
 def edit_claim(parent: QWidget, session: Session, claim: StoredClaim) -> None:
     """Ask for changes to a claim."""
     _ask_claim(parent, session, claim)
+
+
+def note_seen(parent: QWidget, session: Session, claim: Claim) -> None:
+    """Ask what was seen of a claim that no run tests, and keep it."""
+    unit = f" {claim.about.unit}" if claim.about.unit else ""
+    said = claim.shown if claim.about.sense is not Sense.YES_NO else ""
+    question = f"{claim.about.title} {said}{unit}".rstrip()
+    note_subject(parent, session, claim.kind, f"{question}: is it so?")
+
+
+def note_subject(parent: QWidget, session: Session, subject: str, question: str) -> None:
+    """Ask for a yes or no on a subject of the chosen station, and keep it."""
+    station = session.station
+    if station is None or station.id is None or session.yard.read_only:
+        return
+    earlier = [o for o in session.yard.observations(station.id) if o.subject == subject]
+    before = earlier[-1] if earlier else None
+    dialog = ObservationDialog(question, subject, station.id, before, parent)
+    if not dialog.exec():
+        return
+    if dialog.removed and before is not None:
+        session.remove(before, "Take back what was seen")
+    elif before is None:
+        session.add(dialog.record(), "Note what was seen")
+    else:
+        session.edit(dialog.record(), "Edit what was seen")
 
 
 def _ask_claim(parent: QWidget, session: Session, claim: StoredClaim | None) -> None:

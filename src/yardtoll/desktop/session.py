@@ -9,7 +9,7 @@ from typing import TypeVar
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
-from yardtoll.core.yardsticks import Basis, Yardstick
+from yardtoll.core.conformance.yardsticks import Basis, Yardstick
 from yardtoll.store.records import (
     Mark,
     Photo,

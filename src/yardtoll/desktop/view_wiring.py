@@ -1,6 +1,6 @@
 """Builds each view and connects what it asks for to the window that can do it."""
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from yardtoll.desktop.asking_files import ask_import
 from yardtoll.desktop.asking_records import ask_new_record
@@ -11,11 +11,12 @@ from yardtoll.desktop.record_editing import (
     edit_claim,
     edit_receiving,
     edit_record,
+    note_seen,
     paste_claims,
     void_run,
     work_with,
 )
-from yardtoll.desktop.stops import PLAN, RUN, YARD
+from yardtoll.desktop.stops import CLAIMS, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.workbench import Workbench
 
@@ -98,8 +99,18 @@ def _verdicts(window: "MainWindow", bench: Workbench) -> StopView:
 
     view = VerdictsView(bench)
     view.evidence_asked.connect(window.open_run)
+    view.note_asked.connect(lambda claim: note_seen(window, bench.session, claim))
+    view.plan_asked.connect(lambda method, watts: plan_missing(window, method, watts))
+    view.claims_asked.connect(lambda: window.go_to(CLAIMS))
     view.add_yardstick_asked.connect(lambda: add_record(window, bench.session, "yardstick"))
     view.edit_yardstick_asked.connect(
         lambda: edit_record(window, bench.session, bench.session.yardstick())
     )
     return view
+
+
+def plan_missing(window: "MainWindow", method: str, watts: float | None) -> None:
+    """Go to the Plan view with the method, and the watts where a claim asks for them."""
+    window.go_to(PLAN)
+    plan: Any = window.stack.currentWidget()
+    plan.choose_method(method, watts)

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from yardtoll.core.verdict import Verdict
+from yardtoll.core.conformance.verdict import Verdict
 
 
 def verdict_json(verdict: Verdict) -> dict[str, Any]:

@@ -7,6 +7,7 @@ from typing import Any
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.planning.loads import LoadSetting, LoadSpec
 from yardtoll.core.planning.wiring import Circuit, Cord, cord
+from yardtoll.core.scorecard import ScorePoint
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 
 SIMULATED = "simulated"
@@ -144,6 +145,64 @@ class Photo:
     added_at: str = ""
     size_bytes: int = 0
     removed: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Observation:
+    """What was seen of a station by eye, without a run: a yes/no claim, a point of the scorecard.
+
+    Attributes:
+        subject: a kind of claim, or a quantity of the scorecard.
+        agrees: yes or no.
+        observed_on: ISO date.
+    """
+
+    id: int | None = None
+    station_id: int
+    subject: str
+    agrees: bool
+    words: str = ""
+    observed_on: str = ""
+    removed: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Review:
+    """What the reviewer writes of a station; pros and cons are one a line."""
+
+    id: int | None = None
+    station_id: int
+    summary: str = ""
+    pros: str = ""
+    cons: str = ""
+    removed: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class StoredScorePoint:
+    """One point of this yard's scorecard; see ``core/scorecard.py``."""
+
+    id: int | None = None
+    title: str
+    quantity: str
+    sign: str
+    limit: float = 1.0
+    half_limit: float | None = None
+    points: float = 1.0
+    position: int = 0
+    removed: bool = False
+
+    @property
+    def point(self) -> ScorePoint:
+        """As the core scores by it."""
+        return ScorePoint(
+            title=self.title,
+            quantity=self.quantity,
+            sign=self.sign,
+            limit=self.limit,
+            half_limit=self.half_limit,
+            points=self.points,
+        )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -353,6 +412,16 @@ class Reading:
 
 Gear = Meter | Load | StoredCircuit | StoredCord | SolarArray
 """What the bench owns."""
-Removable = Station | StoredClaim | Receiving | Photo | StoredYardstick | Gear
+Removable = (
+    Station
+    | StoredClaim
+    | Receiving
+    | Photo
+    | Observation
+    | Review
+    | StoredYardstick
+    | StoredScorePoint
+    | Gear
+)
 """What can be taken out of sight."""
 Record = YardInfo | Site | Run | Mark | Reading | Removable

@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 2
+SCHEMA_VERSION = 3
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
@@ -100,6 +100,28 @@ photo_data = sa.Table(
     sa.Column("photo_id", sa.ForeignKey("photo.id"), primary_key=True),
     sa.Column("data", sa.LargeBinary, nullable=False),
 )
+observation = _table(
+    "observation",
+    _link("station_id", "station"),
+    *(_text(name) for name in ("subject", "words", "observed_on")),
+    _flag("agrees"),
+    _flag("removed"),
+)
+review = _table(
+    "review",
+    _link("station_id", "station"),
+    *(_text(name) for name in ("summary", "pros", "cons")),
+    _flag("removed"),
+)
+score_point = _table(
+    "score_point",
+    *(_text(name) for name in ("title", "quantity", "sign")),
+    _real("limit"),
+    _real("half_limit", null=True),
+    _real("points"),
+    sa.Column("position", sa.Integer, nullable=False),
+    _flag("removed"),
+)
 circuit = _table("circuit", _text("name"), _real("breaker_a"), _real("volts"), _flag("removed"))
 cord = _table(
     "cord",
@@ -183,6 +205,9 @@ TABLE_OF: dict[type, sa.Table] = {
     records.StoredClaim: claim,
     records.Receiving: receiving,
     records.Photo: photo,
+    records.Observation: observation,
+    records.Review: review,
+    records.StoredScorePoint: score_point,
     records.StoredCircuit: circuit,
     records.StoredCord: cord,
     records.SolarArray: solar_array,

@@ -10,9 +10,9 @@ from typing import Any, Self, TypeVar
 
 import sqlalchemy as sa
 
+from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import Trace
-from yardtoll.core.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.store import traces
 from yardtoll.store.errors import ReadOnlyYardError, YardError
 from yardtoll.store.opening import FileLock, make_engine, migrate, refuse_damaged, refuse_foreign
@@ -20,10 +20,12 @@ from yardtoll.store.records import (
     Load,
     Mark,
     Meter,
+    Observation,
     Photo,
     Reading,
     Receiving,
     Record,
+    Review,
     Run,
     RunState,
     Site,
@@ -32,6 +34,7 @@ from yardtoll.store.records import (
     StoredCircuit,
     StoredClaim,
     StoredCord,
+    StoredScorePoint,
     StoredYardstick,
     YardInfo,
 )
@@ -183,6 +186,19 @@ class YardFile:
         """How a station came; an empty record without id where nothing was noted."""
         found = self._of_station(Receiving, station_id)
         return found[0] if found else Receiving(station_id=station_id)
+
+    def observations(self, station_id: int) -> list[Observation]:
+        """What was seen of a station by eye, not taken back, in the order it was noted."""
+        return self._of_station(Observation, station_id)
+
+    def review(self, station_id: int) -> Review:
+        """What the reviewer wrote of a station; an empty record without id where nothing was."""
+        found = self._of_station(Review, station_id)
+        return found[0] if found else Review(station_id=station_id)
+
+    def score_points(self) -> list[StoredScorePoint]:
+        """The scorecard's points that are not removed, in their order."""
+        return sorted(self._present(StoredScorePoint), key=lambda p: (p.position, p.id or 0))
 
     def photos(self, station_id: int) -> list[Photo]:
         """A station's photos that are not removed, without their bytes."""

@@ -7,6 +7,7 @@ r = 1 and r = 0).
 """
 
 import math
+import statistics
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -122,6 +123,30 @@ def total(parts: Sequence[Measured], names: Sequence[str] = ()) -> Measured:
     return Measured(
         value=sum(part.value for part in parts),
         budget=_combined(parts[0].budget.unit, [(p.budget, 1.0) for p in parts], names),
+    )
+
+
+def mean_of(repeats: Sequence[Measured]) -> Measured:
+    """The mean of repeats: their scatter s ÷ √n with n − 1 degrees of freedom, and what is shared.
+
+    (JCGM 100:2008, 4.2.3.) What is each run's own enters as known limits too: a few repeats may lie
+    together by chance.
+    """
+    count = len(repeats)
+    summed = total(repeats).scaled(1 / count, repeats[0].budget.unit)
+    if count < 2:
+        return summed
+    values = [part.value for part in repeats]
+    stdev = statistics.stdev(values)
+    scatter = Contribution(
+        name="Repeats",
+        why=f"s = {stdev:.3g} {summed.budget.unit} over {count} runs".replace("  ", " "),
+        u=stdev / math.sqrt(count),
+        evaluation=Evaluation.A,
+        freedom=count - 1,
+    )
+    return Measured(
+        value=summed.value, budget=Budget.of(summed.budget.unit, [*summed.budget.lines, scatter])
     )
 
 

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.core.yardsticks import Basis
+from yardtoll.core.conformance.yardsticks import Basis
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
 from yardtoll.desktop.widgets.basics import choice, label, number_box
 from yardtoll.store.records import Meter, Run, Station, StoredYardstick
@@ -72,14 +72,27 @@ class YardstickDialog(FormDialog):
         self._before = stick
         self._taken = taken
         self.name = self.line("Name", stick.name if stick else "", "My own pass mark")
-        self.limit = number_box(
-            "At least", "%", 1, 150, 100 * stick.limit_ratio if stick else 85, 1
-        )
-        self.basis = choice("Share of what", [(b.words, b.value) for b in Basis])
+        self.basis = choice("Of what", [(b.words, b.value) for b in Basis])
         if stick:
             self.basis.setCurrentIndex(self.basis.findData(stick.basis))
-        self.rows.addRow("Delivered, at least", self.limit)
-        self.rows.addRow("Share", self.basis)
+        self.limit = number_box("Limit", "%", 0.01, 150, 85, 1)
+        self.basis.currentIndexChanged.connect(lambda _: self._fit_limit())
+        self._fit_limit()
+        if stick:
+            self.limit.setValue(self._scale() * stick.limit_ratio)
+        self.rows.addRow("Of what", self.basis)
+        self.rows.addRow("Limit", self.limit)
+
+    def _scale(self) -> float:
+        """Percent for shares, money as it is."""
+        return 100.0 if Basis(self.basis.currentData()).is_share else 1.0
+
+    def _fit_limit(self) -> None:
+        share = self._scale() > 1
+        self.limit.setPrefix("at least " if share else "at most ")
+        self.limit.setSuffix(" %" if share else " per Wh")
+        self.limit.setDecimals(1 if share else 2)
+        self.limit.setRange(1 if share else 0.01, 150 if share else 1000)
 
     def wrong(self) -> str:
         return name_is_wrong(self.name.text().strip(), self._taken)
@@ -89,7 +102,7 @@ class YardstickDialog(FormDialog):
         return StoredYardstick(
             id=self._before.id if self._before else None,
             name=self.name.text().strip(),
-            limit_ratio=self.limit.value() / 100,
+            limit_ratio=self.limit.value() / self._scale(),
             basis=self.basis.currentData(),
         )
 

@@ -14,13 +14,13 @@ from PySide6.QtGui import (
     QPen,
     QPolygonF,
 )
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtWidgets import QScrollArea, QSizePolicy, QWidget
 
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
 
-ROW_H = 60
+ROW_H = 46
 TALLEST_ROW = 84
 _TITLE_W = 0.30
 _RAIL_END = 0.70
@@ -33,6 +33,8 @@ class RailRow:
     Attributes:
         value, whisker: in the rail's unit; None where there is no figure.
         outcome: "meets", "falls_short", "too_close_to_call" or "" for not judged.
+        low, high: what the rail runs from and to.
+        good: (from, to) of its good part; None for an end of the rail.
     """
 
     title: str
@@ -43,6 +45,9 @@ class RailRow:
     outcome: str
     word: str
     figure: str
+    low: float = 0.0
+    high: float = 1.0
+    good: tuple[float | None, float | None] = (0.0, None)
 
 
 class VerdictRails(QWidget):
@@ -59,7 +64,6 @@ class VerdictRails(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._rows: list[RailRow] = []
-        self._range = (0.0, 1.0)
         self._chosen = 0
         self._row_h = ROW_H
         self._room = 0
@@ -69,10 +73,9 @@ class VerdictRails(QWidget):
         self.setAccessibleName("Verdicts")
         theme.changed.connect(self.update)
 
-    def show_rows(self, rows: list[RailRow], low: float, high: float) -> None:
-        """Replace the rows; all rails run from ``low`` to ``high``."""
+    def show_rows(self, rows: list[RailRow]) -> None:
+        """Replace the rows."""
         self._rows = rows
-        self._range = (low, high)
         self._chosen = min(self._chosen, max(len(rows) - 1, 0))
         self.fit_to(self._room)
         self._describe()
@@ -84,6 +87,11 @@ class VerdictRails(QWidget):
         count = max(len(self._rows), 1)
         self._row_h = min(max(room // count, ROW_H), TALLEST_ROW)
         self.setFixedHeight(count * self._row_h + 1)
+
+    def show_chosen_in(self, area: QScrollArea) -> None:
+        """Scroll so that the chosen row is seen."""
+        middle = int((self._chosen + 0.5) * self._row_h)
+        area.ensureVisible(0, self.y() + middle, 0, self._row_h)
 
     @property
     def chosen(self) -> int:
@@ -125,20 +133,28 @@ class VerdictRails(QWidget):
 
     def _paint_rail(self, painter: QPainter, middle: float, row: RailRow) -> None:
         left, right = _TITLE_W * self.width(), (_RAIL_END - 0.02) * self.width()
-        post = self._x(row.limit)
         painter.setPen(QPen(theme.colour("muted"), 2))
-        painter.drawLine(QPointF(left, middle), QPointF(post, middle))
+        painter.drawLine(QPointF(left, middle), QPointF(right, middle))
+        good_from, good_to = (
+            end if limit is None else self._x(row, limit)
+            for limit, end in zip(row.good, (left, right), strict=True)
+        )
         good = QPen(theme.colour("good_ground"), 6)
         good.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(good)
-        painter.drawLine(QPointF(post, middle), QPointF(right, middle))
-        painter.fillRect(QRectF(post - 3, middle - 19, 6, 38), theme.colour("ink"))
+        painter.drawLine(QPointF(good_from, middle), QPointF(good_to, middle))
+        reach = min(19.0, self._row_h / 2 - 4)
+        for limit in row.good:
+            if limit is not None:
+                post = self._x(row, limit)
+                ink = theme.colour("ink")
+                painter.fillRect(QRectF(post - 3, middle - reach, 6, 2 * reach), ink)
         if row.value is None:
             return
-        colour, x = self._colour(row.outcome), self._x(row.value)
+        colour, x = self._colour(row.outcome), self._x(row, row.value)
         painter.setPen(QPen(colour, 3))
         if row.whisker is not None:
-            low, high = self._x(row.value - row.whisker), self._x(row.value + row.whisker)
+            low, high = self._x(row, row.value - row.whisker), self._x(row, row.value + row.whisker)
             painter.drawLine(QPointF(low, middle), QPointF(high, middle))
             for end in (low, high):
                 painter.drawLine(QPointF(end, middle - 7), QPointF(end, middle + 7))
@@ -188,9 +204,8 @@ class VerdictRails(QWidget):
         names = {"meets": "good", "falls_short": "bad", "too_close_to_call": "unsure"}
         return theme.colour(names.get(outcome, "muted"))
 
-    def _x(self, value: float) -> float:
-        low, high = self._range
-        share = min(max((value - low) / (high - low), 0.0), 1.0)
+    def _x(self, row: RailRow, value: float) -> float:
+        share = min(max((value - row.low) / (row.high - row.low), 0.0), 1.0)
         left, right = _TITLE_W * self.width(), (_RAIL_END - 0.02) * self.width()
         return left + share * (right - left)
 

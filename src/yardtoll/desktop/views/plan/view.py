@@ -159,6 +159,15 @@ class PlanView(StopView):
         self._planned = run
         self._show_page()
 
+    def choose_method(self, method: str, watts: float | None = None) -> None:
+        """Plan a run of a method, at certain watts where they are asked for."""
+        self.refresh()
+        self.form.methods.setCurrentIndex(max(self.form.methods.findData(method), 0))
+        given = next((size.key for size in self.form.chosen_method.sizes if size.asks_w), "")
+        if watts and given:
+            self.form.sizes.setCurrentIndex(self.form.sizes.findData(given))
+            self.form.asked_w.setValue(watts)
+
     def choose_new(self, record: Record) -> None:
         """Choose what was just added."""
         self.refresh()

@@ -1,17 +1,17 @@
-"""Verdicts on a station's runs, as rows and sentences."""
+"""Verdicts on a station's claims and by a yardstick, as rails and sentences."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yardtoll.core.discharge import DischargeResult
+from yardtoll.core.claims.kinds import Claim, Sense
+from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated
+from yardtoll.core.conformance.settling import what_would_settle
+from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict
+from yardtoll.core.conformance.yardsticks import Yardstick
 from yardtoll.core.figures import format_with_uncertainty
-from yardtoll.core.methods import METHODS
-from yardtoll.core.trace import Code
-from yardtoll.core.verdict import Outcome, Rule
-from yardtoll.core.yardsticks import Basis, JudgedRun, Yardstick, judge_discharge
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.widgets.verdict_rails import RailRow
-from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.when import local_date
-from yardtoll.store.records import RunState
+from yardtoll.review.conformance import StickRow, format_figure
 
 RULE_WORDS = {
     Rule.GUARDED: "Guarded: must clear the limit by U",
@@ -19,128 +19,212 @@ RULE_WORDS = {
     Rule.SHARED: "Shared: the more likely side",
 }
 _MARGIN = 0.04
+_ORDER = (
+    Standing.FALLS_SHORT,
+    Standing.TOO_CLOSE,
+    Standing.MEETS,
+    Standing.CANNOT_BE_JUDGED,
+    Standing.NOT_TESTED,
+)
 
 
 @dataclass(frozen=True, kw_only=True)
-class JudgedRow:
-    """One run with its verdict; ``judged`` is None where none can be given."""
+class VerdictRow:
+    """One rail with what stands behind it.
 
-    analysis: RunAnalysis
-    judged: JudgedRun | None
+    Attributes:
+        run_number: of the run to open as evidence; None where there is none.
+        figure: what the budget is of, in words.
+        note_claim: the claim that may be settled by looking, such as a yes/no; None else.
+        plan_method, plan_w: the run that is missing; "" where none would help.
+    """
+
     row: RailRow
-    reasons: tuple[str, ...]
+    sentence: str
+    advice: str = ""
+    run_number: int | None = None
+    budget: Budget | None = None
+    figure: str = ""
+    note_claim: Claim | None = None
+    plan_method: str = ""
+    plan_w: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class VerdictPage:
-    """All rows with the finding above them."""
+    """All rows with the finding above them, and what is said once below."""
 
     headline: str
-    rows: tuple[JudgedRow, ...]
-    low: float
-    high: float
+    rows: tuple[VerdictRow, ...]
+    below: str = ""
 
 
-def verdict_page(analyses: list[RunAnalysis], yardstick: Yardstick, rule: Rule) -> VerdictPage:
-    """Judge a station's capacity runs; runs at different loads stay apart."""
-    capacity = [a for a in analyses if METHODS[a.run.method].gives_capacity]
-    rows = tuple(_judged(a, yardstick, rule) for a in capacity)
-    ends = [yardstick.limit - 0.1, yardstick.limit + 0.1]
-    for row in rows:
-        if row.row.value is not None:
-            whisker = row.row.whisker or 0.0
-            ends += [row.row.value - whisker - _MARGIN, row.row.value + whisker + _MARGIN]
+# claims
+
+
+def claims_page(judged: Sequence[JudgedClaim]) -> VerdictPage:
+    """The maker's claims, those with something to say first; what only the maker says, below."""
+    stated = [j for j in judged if only_stated(j.claim)]
+    tested = [j for j in judged if j not in stated]
+    tested.sort(key=lambda j: _ORDER.index(j.standing))
+    words = list(dict.fromkeys(f"{j.claim.about.title} {j.claim.shown}" for j in stated))
     return VerdictPage(
-        headline=_headline(rows, yardstick), rows=rows, low=max(min(ends), 0.0), high=max(ends)
+        headline=_claims_headline(tested),
+        rows=tuple(_claim_row(j) for j in tested),
+        below=f"Said by the maker, not tested here: {'; '.join(words)}." if words else "",
     )
 
 
-def _headline(rows: tuple[JudgedRow, ...], yardstick: Yardstick) -> str:
-    outcomes = [r.judged.verdict.outcome for r in rows if r.judged]
-    if not outcomes:
-        return "Nothing to judge yet"
+def _claims_headline(judged: Sequence[JudgedClaim]) -> str:
+    if not judged:
+        return "No claims yet"
+    counts = {standing: sum(j.standing is standing for j in judged) for standing in Standing}
     words = {
-        Outcome.MEETS: ("run meets it", "runs meet it"),
-        Outcome.FALLS_SHORT: ("run falls short", "runs fall short"),
-        Outcome.TOO_CLOSE: ("run is too close to call", "runs are too close to call"),
+        Standing.MEETS: ("claim is met", "claims are met"),
+        Standing.FALLS_SHORT: ("falls short", "fall short"),
+        Standing.TOO_CLOSE: ("is too close to call", "are too close to call"),
+    }
+    parts = [
+        f"{counts[standing]} {one if counts[standing] == 1 else many}"
+        for standing, (one, many) in words.items()
+        if counts[standing]
+    ]
+    untested = counts[Standing.NOT_TESTED]
+    if not parts:
+        return f"{untested} claims, none judged yet" if untested else "No claim can be judged yet"
+    return ", ".join(parts) + (f"; {untested} not tested" if untested else "")
+
+
+def _claim_row(judged: JudgedClaim) -> VerdictRow:
+    claim, finding, verdict = judged.claim, judged.finding, judged.verdict
+    about = claim.about
+    condition = f" {claim.condition}" if claim.condition else ""
+    sign = {Sense.AT_LEAST: "≥ ", Sense.AT_MOST: "≤ "}.get(about.sense, "")
+    budget = finding.budget if finding else None
+    expanded = budget.expanded if budget else None
+    limit = verdict.limit if verdict else (claim.value or 0.0)
+    yes_no = about.sense is Sense.YES_NO
+    figure = "–"
+    if finding is not None:
+        figure = ("yes" if finding.value else "no") if yes_no else (
+            f"{format_with_uncertainty(finding.value, expanded or 0.0)} {about.unit}".rstrip()
+        )  # fmt: skip
+    good = _good_side(about.sense, limit, about.tolerance * limit)
+    low, high = _range(good, finding.value if finding else None, expanded or 0.0)
+    judged_here = judged.standing in (Standing.MEETS, Standing.FALLS_SHORT, Standing.TOO_CLOSE)
+    return VerdictRow(
+        row=RailRow(
+            title=about.title,
+            subtitle=f"{sign}{claim.shown}{condition} · {claim.source}".rstrip(" ·"),
+            value=finding.value if finding else None,
+            whisker=expanded,
+            limit=limit,
+            outcome=judged.standing.value if judged_here else "",
+            word=judged.standing.words,
+            figure=figure,
+            low=low,
+            high=high,
+            good=good,
+        ),
+        sentence=judged.sentence,
+        advice=judged.advice,
+        run_number=finding.runs[-1] if finding and finding.runs else None,
+        budget=budget if budget and budget.lines else None,
+        figure=f"{about.title}: {figure}",
+        note_claim=claim if yes_no or (about.unit == "" and not about.method) else None,
+        plan_method=judged.missing_method,
+        plan_w=judged.missing_w,
+    )
+
+
+def _good_side(sense: Sense, limit: float, tolerance: float) -> tuple[float | None, float | None]:
+    """(from, to) of the good part of a rail; None for its end."""
+    if sense is Sense.AT_MOST:
+        return None, limit
+    if sense is Sense.AT_LEAST:
+        return limit, None
+    return limit - tolerance, limit + tolerance
+
+
+def _range(
+    good: tuple[float | None, float | None], value: float | None, whisker: float
+) -> tuple[float, float]:
+    """What a rail of its own unit runs from and to: its posts and the whole whisker."""
+    ends = [limit for limit in good if limit is not None]
+    room = 0.08 * max(abs(end) for end in ends)
+    if value is not None:
+        ends += [value - whisker, value + whisker]
+    width = max(max(ends) - min(ends), room, 1e-9)
+    return min(ends) - 0.3 * width, max(ends) + 0.3 * width
+
+
+# yardsticks
+
+
+def stick_page(rows: Sequence[StickRow], stick: Yardstick) -> VerdictPage:
+    """Everything a yardstick speaks to, on one scale."""
+    ends = [stick.limit * 0.9, stick.limit * 1.1]
+    for row in rows:
+        if row.value is not None:
+            whisker = row.budget.expanded if row.budget else 0.0
+            ends += [row.value - whisker - _MARGIN, row.value + whisker + _MARGIN]
+    low, high = max(min(ends), 0.0), max(ends)
+    return VerdictPage(
+        headline=_stick_headline([row.verdict for row in rows], stick),
+        rows=tuple(_stick_row(row, stick, low, high) for row in rows),
+    )
+
+
+def _stick_headline(verdicts: Sequence[Verdict | None], stick: Yardstick) -> str:
+    outcomes = [verdict.outcome for verdict in verdicts if verdict is not None]
+    if not outcomes:
+        return f"Nothing to hold against {stick.shown} yet"
+    words = {
+        Outcome.MEETS: ("meets it", "meet it"),
+        Outcome.FALLS_SHORT: ("falls short", "fall short"),
+        Outcome.TOO_CLOSE: ("is too close to call", "are too close to call"),
     }
     parts = []
     for outcome, (one, many) in words.items():
         if count := outcomes.count(outcome):
             parts.append(f"{count} {one if count == 1 else many}")
-    limit = f"{100 * yardstick.limit:g} % {yardstick.basis.words}"
-    return f"Against {limit}: {', '.join(parts)}"
+    return f"{stick.shown}: {', '.join(parts)}"
 
 
-def _judged(analysis: RunAnalysis, yardstick: Yardstick, rule: Rule) -> JudgedRow:
-    run, result = analysis.run, analysis.result
-    load = f" at {result.mean_w:.0f} W" if result and result.mean_w else ""
-    c_rate = f" · {result.c_rate:.2f} C" if result and result.c_rate else ""
-    port = ", DC" if run.method == "capacity_dc" else ""
-    title = f"Run {run.number}{load}{port}"
-    subtitle = f"{run.soc_from:g} → {run.soc_to:g} %{c_rate} · {local_date(run.started_at)}"
-    not_judged = _why_not(analysis, rule)
-    if not_judged or result is None:
-        word, reason = not_judged or ("nothing to tell", analysis.problem)
-        value = None
-        figure = "–"
-        if result is not None and run.state != RunState.VOID.value:
-            value = _ratio(analysis, yardstick)
-            figure = f"{100 * value:.1f} %, ± unknown"
-        row = RailRow(title, subtitle, value, None, yardstick.limit, "", word, figure)
-        return JudgedRow(analysis=analysis, judged=None, row=row, reasons=(reason,))
-    expanded = analysis.budget.expanded if analysis.budget else 0.0
-    judged = judge_discharge(result, expanded, yardstick, rule)
-    verdict = judged.verdict
-    if verdict.outcome is not Outcome.MEETS and (incomplete := _incomplete(result)):
-        figure = f"at least {100 * verdict.value:.1f} %"
-        row = RailRow(
-            title, subtitle, verdict.value, None, verdict.limit, "", "cannot be judged", figure
+def _stick_row(row: StickRow, stick: Yardstick, low: float, high: float) -> VerdictRow:
+    verdict = row.verdict
+    figure = "–"
+    if verdict is not None:
+        figure = format_figure(verdict.value, verdict.expanded, stick.basis)
+        figure += f" {stick.basis.words}" if stick.basis.is_share else ""
+    elif row.value is not None:
+        bound = (
+            "at least " if row.budget is None and row.reasons and "Run it" in row.reasons[0] else ""
         )
-        return JudgedRow(analysis=analysis, judged=None, row=row, reasons=(incomplete,))
-    row = RailRow(
-        title=title,
-        subtitle=subtitle,
-        value=verdict.value,
-        whisker=verdict.expanded if analysis.budget else None,
-        limit=verdict.limit,
-        outcome=verdict.outcome.value,
-        word=verdict.outcome.words,
-        figure=f"{format_with_uncertainty(100 * verdict.value, 100 * verdict.expanded)} % "
-        f"{yardstick.basis.words}",
+        figure = f"{bound}{format_figure(row.value, 0.0, stick.basis)}"
+    advice = ""
+    if verdict is not None and verdict.outcome is Outcome.TOO_CLOSE and row.budget is not None:
+        advice = what_would_settle(verdict.value, row.budget, abs(verdict.margin))
+    good = (stick.limit, None)
+    if stick.basis.direction is Direction.AT_MOST:
+        good = (None, stick.limit)  # type: ignore[assignment]
+    return VerdictRow(
+        row=RailRow(
+            title=row.title,
+            subtitle=row.subtitle,
+            value=row.value,
+            whisker=row.budget.expanded if row.budget and verdict else None,
+            limit=stick.limit,
+            outcome=verdict.outcome.value if verdict else "",
+            word=row.word,
+            figure=figure,
+            low=low,
+            high=high,
+            good=good,
+        ),
+        sentence=" ".join(row.reasons),
+        advice=advice,
+        run_number=row.analysis.run.number if row.analysis else None,
+        budget=row.budget if row.budget and row.budget.lines else None,
+        figure=f"{row.title}: {figure}",
     )
-    return JudgedRow(analysis=analysis, judged=judged, row=row, reasons=judged.reasons)
-
-
-def _why_not(analysis: RunAnalysis, rule: Rule) -> tuple[str, str] | None:
-    """(word, reason) where a run is not judged."""
-    if analysis.run.state == RunState.VOID.value:
-        return "void", f"Void and kept: {analysis.run.void_reason or 'no reason given'}."
-    if analysis.result is None:
-        return "cannot be judged", analysis.problem
-    if analysis.budget is None and rule is not Rule.SIMPLE:
-        return (
-            "cannot be judged",
-            "No meter is stated, so the uncertainty is not known. State it under Ledger, Edit the "
-            "run; or judge by the simple rule.",
-        )
-    return None
-
-
-def _incomplete(result: DischargeResult) -> str:
-    """Why the delivered energy is only a lower bound, "" if it is all there was.
-
-    A lower bound that meets a limit meets it; one that does not says nothing.
-    """
-    if result.has(Code.NO_CUTOFF):
-        return "The run ends under load: the station may have had more to give. Run it to empty."
-    if result.has(Code.STARTS_LOADED):
-        return "The log begins under load: what was delivered before is not in it."
-    return ""
-
-
-def _ratio(analysis: RunAnalysis, yardstick: Yardstick) -> float:
-    assert analysis.result is not None
-    if yardstick.basis is Basis.OF_WINDOW:
-        return analysis.result.usable_ratio_window
-    return analysis.result.usable_ratio

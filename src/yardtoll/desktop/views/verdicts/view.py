@@ -1,77 +1,120 @@
-"""The Verdicts view: each run a rail with its post, the chosen one's reasons below."""
+"""The Verdicts view: each claim, or each run by a yardstick, a rail; reasons below."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
-from yardtoll.core.verdict import Rule
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.conformance.verdict import Rule
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.session import as_yardstick
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.views.verdicts.model import RULE_WORDS, VerdictPage, verdict_page
+from yardtoll.desktop.views.verdicts.model import (
+    RULE_WORDS,
+    VerdictPage,
+    VerdictRow,
+    claims_page,
+    stick_page,
+)
 from yardtoll.desktop.widgets.basics import button, choice, label, refill, scrolled, set_role
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
 from yardtoll.desktop.workbench import Workbench
+from yardtoll.review.conformance import judged_claims, stick_rows
+from yardtoll.review.together import Together, together
 
 _RAILS_STRETCH = 100
-_AROUND_RAILS = 290
+_AROUND_RAILS = 300
 _NOTE_ROLES = {"meets": "note", "falls_short": "note-bad", "too_close_to_call": "note-unsure"}
 
 
 class VerdictsView(StopView):
-    """Delivered ÷ rated against a chosen yardstick.
+    """What the maker claims, and what the reviewer's own yardsticks ask.
 
     Signals:
         evidence_asked(run_id): open the run behind a verdict.
+        note_asked(claim): note what was seen of a claim.
+        plan_asked(method, watts): plan the run that is missing.
+        claims_asked: there are none yet.
         edit_yardstick_asked, add_yardstick_asked: change the limits.
     """
 
     title = "Verdicts"
     evidence_asked = Signal(int)
+    note_asked = Signal(object)
+    plan_asked = Signal(str, object)
+    claims_asked = Signal()
     edit_yardstick_asked = Signal()
     add_yardstick_asked = Signal()
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
-        self._page: VerdictPage | None = None
+        self.page: VerdictPage | None = None
+        self._by_stick = False
         self._fresh = True
         bench.session.station_changed.connect(self._on_station_changed)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
         layout.setSpacing(8)
-        self._headline = label("", "title")
+        self._headline = label("", "title", wrap=True)
         layout.addWidget(self._headline)
+        layout.addLayout(self._make_tabs())
         layout.addLayout(self._make_choices())
-        layout.addSpacing(6)
+        layout.addSpacing(4)
         layout.addWidget(self._make_rails(), _RAILS_STRETCH)
         layout.addLayout(self._make_foot())
         layout.addStretch(1)
         self.setFocusProxy(self._rails)
 
+    # building
+
+    def _make_tabs(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(18)
+        self._tabs = {
+            False: button("The maker's claims", lambda: self.choose_page(by_stick=False), "tab"),
+            True: button("My yardsticks", lambda: self.choose_page(by_stick=True), "tab"),
+        }
+        for tab in self._tabs.values():
+            tab.setCheckable(True)
+            row.addWidget(tab)
+        row.addStretch(1)
+        return row
+
     def _make_choices(self) -> QHBoxLayout:
         row = QHBoxLayout()
+        self._rule = choice("Rule", [(words, rule) for rule, words in RULE_WORDS.items()])
+        self._rule.setMinimumContentsLength(30)
+        self._rule.activated.connect(self._choose_rule)
+        row.addWidget(label("Rule", "muted"))
+        row.addWidget(self._rule)
+        row.addSpacing(14)
+        self._stick_words = label("Yardstick", "muted")
         self._yardstick = choice("Yardstick")
         self._yardstick.setMinimumContentsLength(24)
         self._yardstick.activated.connect(self._choose_yardstick)
-        self._rule = choice("Rule", [(words, rule) for rule, words in RULE_WORDS.items()])
-        self._rule.setMinimumContentsLength(32)
-        self._rule.activated.connect(self._choose_rule)
-        row.addWidget(label("Yardstick", "muted"))
-        row.addWidget(self._yardstick)
-        row.addWidget(button("Edit…", self.edit_yardstick_asked.emit, name="Edit the yardstick"))
-        row.addWidget(button("New…", self.add_yardstick_asked.emit, name="New yardstick"))
-        row.addSpacing(14)
-        row.addWidget(label("Rule", "muted"))
-        row.addWidget(self._rule)
+        edit = button("Edit…", self.edit_yardstick_asked.emit, name="Edit the yardstick")
+        new = button("New…", self.add_yardstick_asked.emit, name="New yardstick")
+        self._stick_parts = (self._stick_words, self._yardstick, edit, new)
+        for part in self._stick_parts:
+            row.addWidget(part)
         row.addStretch(1)
         return row
 
     def _make_rails(self) -> QScrollArea:
         self._rails = VerdictRails()
-        self._rails.row_chosen.connect(lambda _: self._show_reasons())
-        self._rails.row_opened.connect(self._open)
+        self._rails.row_chosen.connect(lambda _: self._on_chosen())
+        self._rails.row_opened.connect(lambda _: self._open())
         self._scroll = scrolled(self._rails)
         return self._scroll
 
@@ -81,19 +124,43 @@ class VerdictsView(StopView):
         self._reasons.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addWidget(self._reasons)
         foot = QHBoxLayout()
-        self._evidence = button("Open the evidence", self._open_chosen)
+        self._evidence = button("Open the run", self._open)
+        self._budget = self._keyed("Where the ± comes from", "B", self._open_budget)
+        self._plan = self._keyed("Plan the missing run", "P", self._ask_plan)
+        self._note = self._keyed("Note what you saw…", "O", self._ask_note)
+        self._claims = button("Go to the claims", self.claims_asked.emit)
         self._copy = button("Copy the sentence", self._copy_sentence)
-        foot.addWidget(self._evidence)
-        foot.addWidget(self._copy)
+        QShortcut(QKeySequence.StandardKey.Copy, self, self._copy_sentence)
+        self._foot_buttons = (
+            self._evidence, self._budget, self._plan, self._note, self._claims, self._copy,
+        )  # fmt: skip
+        for made in self._foot_buttons:
+            foot.addWidget(made)
         foot.addStretch(1)
         layout.addLayout(foot)
+        self._below = label("", "muted", wrap=True)
+        layout.addWidget(self._below)
         return layout
+
+    def _keyed(self, text: str, key: str, pressed: Callable[[], None]) -> QPushButton:
+        """A button that a bare key presses as well."""
+        made = button(f"{text}  {key}", pressed, name=text)
+        QShortcut(QKeySequence(key), self, pressed)
+        return made
+
+    # showing
+
+    def choose_page(self, *, by_stick: bool) -> None:
+        """Show the maker's claims, or one of the reviewer's yardsticks."""
+        self._by_stick = by_stick
+        self._fresh = True
+        self.refresh()
 
     def refresh(self) -> None:
         session = self.bench.session
         refill(
             self._yardstick,
-            [(f"{s.name}: ≥ {100 * s.limit_ratio:g} %", s.id) for s in session.yard.yardsticks()],
+            [(f"{s.name}: {as_yardstick(s).shown}", s.id) for s in session.yard.yardsticks()],
         )
         stick = session.yardstick()
         self._yardstick.setCurrentIndex(self._yardstick.findData(stick.id))
@@ -101,16 +168,43 @@ class VerdictsView(StopView):
         self._rule.setCurrentIndex(list(RULE_WORDS).index(rule))
         for box in (self._yardstick, self._rule):
             box.setEnabled(not session.yard.read_only)
-        analyses = self.bench.analyses.all_of(session.station_runs())
-        self._page = verdict_page(analyses, as_yardstick(stick), rule)
-        self._headline.setText(self._page.headline)
-        self._rails.show_rows([r.row for r in self._page.rows], self._page.low, self._page.high)
+        for by_stick, tab in self._tabs.items():
+            tab.setChecked(by_stick is self._by_stick)
+        for part in self._stick_parts:
+            part.setVisible(self._by_stick)
+        found = together(self.bench.analyses.all_of(session.station_runs()))
+        self.page = (
+            self._stick_page(found, rule) if self._by_stick else self._claim_page(found, rule)
+        )
+        self._headline.setText(self.page.headline)
+        self._below.setText(self.page.below)
+        self._below.setVisible(bool(self.page.below))
+        self._rails.show_rows([r.row for r in self.page.rows])
         self._fit_rails()
-        if self._fresh and self._page.rows:
+        if self._fresh and self.page.rows:
             self._fresh = False
-            judged = [i for i, row in enumerate(self._page.rows) if row.judged]
-            self._rails.choose(judged[-1] if judged else 0)
+            judged = [i for i, row in enumerate(self.page.rows) if row.row.outcome]
+            self._rails.choose(judged[-1] if judged and self._by_stick else 0)
         self._show_reasons()
+
+    def _claim_page(self, found: Together, rule: Rule) -> VerdictPage:
+        station = self.bench.session.station
+        if station is None or station.id is None:
+            return claims_page([])
+        yard = self.bench.session.yard
+        claims = [stored.claim for stored in yard.claims(station.id)]
+        return claims_page(
+            judged_claims(
+                found, claims, yard.receiving(station.id), yard.observations(station.id), rule
+            )
+        )
+
+    def _stick_page(self, found: Together, rule: Rule) -> VerdictPage:
+        session = self.bench.session
+        stick = as_yardstick(session.yardstick())
+        station = session.station
+        receiving = session.yard.receiving(station.id) if station and station.id else None
+        return stick_page(stick_rows(found, stick, rule, receiving), stick)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -121,29 +215,54 @@ class VerdictsView(StopView):
         self._rails.fit_to(self.height() - _AROUND_RAILS)
         self._scroll.setMaximumHeight(self._rails.height() + 4)
 
+    @property
+    def chosen(self) -> VerdictRow | None:
+        """The chosen row; None while there is none."""
+        rows = self.page.rows if self.page else ()
+        return rows[self._rails.chosen] if rows else None
+
     def sentence(self) -> str:
         """The chosen verdict as it can be published."""
-        if self._page is None or not self._page.rows:
+        row = self.chosen
+        station = self.bench.session.station
+        if row is None or station is None:
             return ""
-        chosen = self._page.rows[self._rails.chosen]
-        word = chosen.row.word
-        name = chosen.analysis.station.name
-        title = chosen.row.title
-        return f"{name}, {title[:1].lower()}{title[1:]}: {word}. {' '.join(chosen.reasons)}"
+        title = f"{row.row.title[:1].lower()}{row.row.title[1:]}"
+        claimed = f" ({row.row.subtitle})" if not self._by_stick else ""
+        return f"{station.name}, {title}{claimed}: {row.row.word}. {row.sentence}"
 
     def _on_station_changed(self) -> None:
         self._fresh = True
 
+    def _on_chosen(self) -> None:
+        self._show_reasons()
+        self._rails.show_chosen_in(self._scroll)
+
     def _show_reasons(self) -> None:
-        rows = self._page.rows if self._page else ()
-        for widget in (self._evidence, self._copy):
-            widget.setEnabled(bool(rows))
-        if not rows:
-            self._reasons.setText("Finish a discharge or import a meter's log; it is judged here.")
+        row = self.chosen
+        writable = not self.bench.session.yard.read_only
+        shown = {
+            self._evidence: row is not None and row.run_number is not None,
+            self._budget: row is not None and row.budget is not None,
+            self._plan: row is not None and bool(row.plan_method) and writable,
+            self._note: row is not None and row.note_claim is not None and writable,
+            self._claims: row is None and not self._by_stick,
+            self._copy: row is not None,
+        }
+        for made, visible in shown.items():
+            made.setVisible(visible)
+        if row is None:
+            self._reasons.setText(
+                "Finish a run or import a meter's log; it is judged here."
+                if self._by_stick
+                else "Enter what the maker claims, or paste its listing; each claim gets its rail."
+            )
+            set_role(self._reasons, "note-none")
             return
-        self._reasons.setText(self.sentence())
-        outcome = rows[self._rails.chosen].row.outcome
-        set_role(self._reasons, _NOTE_ROLES.get(outcome, "note-none"))
+        self._reasons.setText(f"{self.sentence()} {row.advice}".rstrip())
+        set_role(self._reasons, _NOTE_ROLES.get(row.row.outcome, "note-none"))
+
+    # doing
 
     def _choose_yardstick(self) -> None:
         info = self.bench.session.yard.info()
@@ -155,14 +274,31 @@ class VerdictsView(StopView):
         rule: Rule = self._rule.currentData()
         self.bench.session.edit(replace(info, rule=Rule(rule).value), "Choose a rule")
 
-    def _open(self, index: int) -> None:
-        if self._page and index < len(self._page.rows):
-            run_id = self._page.rows[index].analysis.run.id
-            assert run_id is not None
-            self.evidence_asked.emit(run_id)
+    def _open(self) -> None:
+        row = self.chosen
+        if row is None or row.run_number is None:
+            return
+        runs = self.bench.session.station_runs()
+        run = next((r for r in runs if r.number == row.run_number), None)
+        if run is not None and run.id is not None:
+            self.evidence_asked.emit(run.id)
 
-    def _open_chosen(self) -> None:
-        self._open(self._rails.chosen)
+    def _open_budget(self) -> None:
+        row = self.chosen
+        if row is not None and row.budget is not None:
+            BudgetDialog(row.figure, row.budget, row.advice, self).exec()
+
+    def _ask_plan(self) -> None:
+        row = self.chosen
+        if row is not None and row.plan_method:
+            self.plan_asked.emit(row.plan_method, row.plan_w)
+
+    def _ask_note(self) -> None:
+        row = self.chosen
+        if row is not None and row.note_claim is not None:
+            claim: Claim = row.note_claim
+            self.note_asked.emit(claim)
 
     def _copy_sentence(self) -> None:
-        QApplication.clipboard().setText(self.sentence())
+        if self.chosen is not None:
+            QApplication.clipboard().setText(self.sentence())

@@ -3,31 +3,61 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict, judge
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.figures import decimals_for, format_with_uncertainty
 from yardtoll.core.trace import Code
-from yardtoll.core.verdict import Direction, Outcome, Rule, Verdict, judge
 
 
 class Basis(StrEnum):
-    """What a ratio is a ratio of; never one called another."""
+    """What a figure is a ratio of; never one called another."""
 
     OF_RATED = "usable_ratio"
     OF_WINDOW = "usable_ratio_window"
+    OF_RATED_DC = "usable_ratio_dc"
+    FULL_LOAD = "usable_ratio_full_load"
+    ROUND_TRIP = "round_trip"
+    CONVERSION = "conversion"
+    PRICE_PER_WH = "price_per_wh"
 
     @property
     def words(self) -> str:
         """As written in a title."""
-        return {"usable_ratio": "of rated", "usable_ratio_window": "of the rated window"}[self]
+        return {
+            "usable_ratio": "of rated",
+            "usable_ratio_window": "of the rated window",
+            "usable_ratio_dc": "of rated through DC",
+            "usable_ratio_full_load": "of rated at full load",
+            "round_trip": "round trip",
+            "conversion": "conversion, Euro-weighted",
+            "price_per_wh": "per rated Wh",
+        }[self.value]
+
+    @property
+    def is_share(self) -> bool:
+        """Whether it is shown in percent."""
+        return self is not Basis.PRICE_PER_WH
+
+    @property
+    def direction(self) -> Direction:
+        """Which side of the limit is the good one."""
+        return Direction.AT_LEAST if self.is_share else Direction.AT_MOST
 
 
 @dataclass(frozen=True, kw_only=True)
 class Yardstick:
-    """A limit with a name: the delivered share at which a station passes."""
+    """A limit with a name: such as the delivered share at which a station passes."""
 
     name: str
     limit: float
     basis: Basis = Basis.OF_RATED
+
+    @property
+    def shown(self) -> str:
+        """Like "≥ 85 % of rated"."""
+        limit = f"{100 * self.limit:g} %" if self.basis.is_share else f"{self.limit:g}"
+        sign = "≥" if self.basis.direction is Direction.AT_LEAST else "≤"
+        return f"{sign} {limit} {self.basis.words}"
 
 
 # The schools in common use: common practice, no source.
@@ -36,6 +66,11 @@ SHIPPED_YARDSTICKS = (
     Yardstick(name="Good", limit=0.80),
     Yardstick(name="Excellent", limit=0.90),
     Yardstick(name="Pass, over the window", limit=0.85, basis=Basis.OF_WINDOW),
+    Yardstick(name="DC, pass", limit=0.85, basis=Basis.OF_RATED_DC),
+    Yardstick(name="Full load, typical", limit=0.75, basis=Basis.FULL_LOAD),
+    Yardstick(name="Round trip, good", limit=0.80, basis=Basis.ROUND_TRIP),
+    Yardstick(name="Conversion, good", limit=0.88, basis=Basis.CONVERSION),
+    Yardstick(name="Price per rated Wh", limit=0.80, basis=Basis.PRICE_PER_WH),
 )
 
 
@@ -50,7 +85,7 @@ class JudgedRun:
 
 def judge_discharge(
     result: DischargeResult,
-    expanded_wh: float,
+    expanded: float,
     yardstick: Yardstick,
     rule: Rule = Rule.GUARDED,
 ) -> JudgedRun:
@@ -58,14 +93,14 @@ def judge_discharge(
 
     Args:
         result: the analysed discharge.
-        expanded_wh: U (k = 2) of its delivered energy in Wh.
+        expanded: U of the ratio.
     """
     rated_wh = result.rating.rated_wh
     ratio = result.usable_ratio
     if yardstick.basis is Basis.OF_WINDOW:
         rated_wh *= result.rating.window
         ratio = result.usable_ratio_window
-    verdict = judge(ratio, expanded_wh / rated_wh, yardstick.limit, Direction.AT_LEAST, rule)
+    verdict = judge(ratio, expanded, yardstick.limit, Direction.AT_LEAST, rule)
     return JudgedRun(
         verdict=verdict,
         yardstick=yardstick,

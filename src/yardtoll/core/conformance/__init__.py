@@ -1,0 +1,1 @@
+"""Conformance: a value against a limit, claims against findings, yardsticks, what would settle."""

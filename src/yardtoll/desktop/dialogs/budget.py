@@ -1,0 +1,128 @@
+"""The uncertainty budget behind a figure: its shares, largest first, and what would help."""
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yardtoll.core.figures import decimals_for
+from yardtoll.core.uncertainty.budget import Budget, Evaluation
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.basics import button, label
+
+_BAR = QSize(150, 16)
+_PERCENT = 100.0
+
+
+class BudgetDialog(QDialog):
+    """Each contribution with its kind, U and share of the variance.
+
+    Args:
+        figure: what the budget is of, with its value.
+        advice: what would make it smaller; "" for none.
+    """
+
+    def __init__(
+        self, figure: str, budget: Budget, advice: str = "", parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Where the ± comes from")
+        self.setMinimumWidth(640)
+        self._budget, self._figure = budget, figure
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(24, 18, 24, 16)
+        outer.setSpacing(12)
+        outer.addWidget(label(figure, "title", wrap=True))
+        outer.addWidget(label(_sum_words(budget), "quiet", wrap=True))
+        outer.addLayout(self._make_lines())
+        if advice:
+            outer.addWidget(label(advice, "note", wrap=True))
+        outer.addWidget(label(_HOW, "muted", wrap=True))
+        row = QHBoxLayout()
+        row.addWidget(button("Copy as text", self._copy))
+        row.addStretch(1)
+        close = button("Close", self.accept, "primary")
+        close.setDefault(True)
+        row.addWidget(close)
+        outer.addLayout(row)
+
+    def _make_lines(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(16)
+        grid.setVerticalSpacing(8)
+        grid.setColumnStretch(0, 1)
+        for row, (name, why, kind, shown, share) in enumerate(budget_lines(self._budget)):
+            words = QVBoxLayout()
+            words.setSpacing(0)
+            words.addWidget(label(name, "strong"))
+            words.addWidget(label(why, "muted", wrap=True))
+            grid.addLayout(words, row, 0)
+            grid.addWidget(label(kind, "muted"), row, 1)
+            figure = label(shown)
+            figure.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            grid.addWidget(figure, row, 2)
+            grid.addWidget(_Bar(share, f"{name}: {share:.0%}"), row, 3)
+            grid.addWidget(label(f"{share:.0%}", "muted"), row, 4)
+        return grid
+
+    def _copy(self) -> None:
+        lines = [self._figure, _sum_words(self._budget)]
+        lines += [
+            f"{name} ({why}), type {kind}: {shown}, {share:.0%}"
+            for name, why, kind, shown, share in budget_lines(self._budget)
+        ]
+        QApplication.clipboard().setText("\n".join(lines))
+
+
+_HOW = (
+    "Shares are of the variance. Type A comes from repeats, type B from stated limits, taken as "
+    "rectangular (JCGM 100). U is k times the combined standard uncertainty."
+)
+
+
+def budget_lines(budget: Budget) -> list[tuple[str, str, str, str, float]]:
+    """(name, why, kind, U of it alone, share) of each line, largest first."""
+    scale, unit = (_PERCENT, "%") if not budget.unit else (1.0, budget.unit)
+    k = budget.coverage_factor
+    decimals = decimals_for(scale * budget.expanded) + 1
+    return [
+        (
+            line.name,
+            line.why,
+            line.evaluation.value,
+            f"± {scale * k * abs(line.u):.{decimals}f} {unit}",
+            budget.share(line),
+        )
+        for line in budget.lines
+    ]
+
+
+def _sum_words(budget: Budget) -> str:
+    scale, unit = (_PERCENT, "%") if not budget.unit else (1.0, budget.unit)
+    decimals = decimals_for(scale * budget.expanded)
+    said = f"U = ± {scale * budget.expanded:.{decimals}f} {unit}, k = {budget.coverage_factor:.2f}"
+    if any(line.evaluation is Evaluation.A for line in budget.lines):
+        said += f", {budget.freedom:.0f} effective degrees of freedom"
+    return f"{said}."
+
+
+class _Bar(QWidget):
+    """A share as a bar."""
+
+    def __init__(self, share: float, words: str) -> None:
+        super().__init__()
+        self._share = share
+        self.setFixedSize(_BAR)
+        self.setAccessibleName(words)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.colour("sunk"))
+        width = max(self.width() * self._share, 2.0)
+        painter.fillRect(QRectF(0, 0, width, self.height()), theme.colour("accent"))

@@ -1,0 +1,1 @@
+"""What a station's runs, and what was noted of it, say of each kind of claim."""

@@ -1,0 +1,136 @@
+"""What a recharge says: watts taken, times over a window, amps at the input."""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.conformance.findings import Finding
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.recharge import RechargeResult
+from yardtoll.core.soc_times import SocReading, time_between
+from yardtoll.core.uncertainty.budget import Budget, rectangular
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.findings.budgets import NO_METER, gain_budget, watts_budget
+from yardtoll.review.together import Together, inputs_beside
+
+_WHOLE = (0.0, 100.0)
+_FULL = 98.0
+_OVER_S = 30.0
+_RECHARGES = {
+    "recharge_wall": ("recharge_w", "recharge_min", "wall_a", 60.0),
+    "recharge_car": ("car_in_w", "car_in_h", "car_in_a", 3600.0),
+    "recharge_usb_c": ("usb_in_w", "", "", 60.0),
+    "recharge_sun": ("solar_w", "solar_h", "solar_a", 3600.0),
+    "recharge_wall_sun": ("combined_in_w", "combined_min", "", 60.0),
+}
+"""Kinds of watts, time and amps that a recharge speaks to, and s of the time's unit."""
+
+
+def recharge_findings(
+    analysis: RunAnalysis, found: Together, claims: Sequence[Claim]
+) -> Iterator[Finding]:
+    """Watts, times and amps of one recharge; two inputs at once speak to the sum alone."""
+    result = analysis.recharge
+    if result is None or analysis.run.method not in _RECHARGES:
+        return
+    watts_kind, time_kind, amps_kind, unit_s = _RECHARGES[analysis.run.method]
+    beside = inputs_beside(analysis, found)
+    full = max((phase.mean_w for phase in result.phases), default=result.peak_w)
+    if full and not beside:
+        budget = watts_budget(full, analysis)
+        yield _of_charge(watts_kind, full, budget, analysis, "at full power")
+    if beside:
+        total_w = float(np.percentile(beside[0].pair.powers_w.sum(axis=0), 95))
+        yield _of_charge("combined_in_w", total_w, None, analysis, "with both inputs")
+    elif time_kind:
+        yield from _charge_times(time_kind, unit_s, analysis, claims)
+    amps = _charge_amps(analysis)
+    if amps is not None and amps_kind:
+        budget = gain_budget(amps, "A", analysis)
+        yield _of_charge(amps_kind, amps, budget, analysis, "at the highest")
+
+
+def _of_charge(
+    kind: str, value: float, budget: Budget | None, analysis: RunAnalysis, seen: str
+) -> Finding:
+    return Finding(
+        kind=kind,
+        value=value,
+        budget=budget,
+        unknown=NO_METER,
+        runs=(analysis.run.number,),
+        method=analysis.run.method,
+        seen=seen,
+    )
+
+
+def _charge_times(
+    kind: str, unit_s: float, analysis: RunAnalysis, claims: Sequence[Claim]
+) -> Iterator[Finding]:
+    """The time over every window that a claim asks for, and of the whole charge."""
+    result = analysis.recharge
+    assert result is not None
+    unit = "min" if unit_s == 60.0 else "h"
+    asked = {claim.soc_window for claim in claims if claim.kind == kind}
+    windows: list[tuple[float, float]] = sorted(w or _WHOLE for w in asked)
+    for window in dict.fromkeys(windows):
+        found = _time_over(window, unit_s, unit, result)
+        if found is None:
+            continue
+        value, budget, seen = found
+        yield Finding(
+            kind=kind,
+            value=value,
+            budget=budget,
+            unknown="The display was read too seldom there to tell its uncertainty.",
+            runs=(analysis.run.number,),
+            method=analysis.run.method,
+            soc=window,
+            seen=seen,
+        )
+
+
+def _time_over(
+    window: tuple[float, float], unit_s: float, unit: str, result: RechargeResult
+) -> tuple[float, Budget | None, str] | None:
+    """(time, budget, words) over a window: by the display, else of a whole charge by its power."""
+    try:
+        between = time_between(_from_the_start(result), *window)
+    except UnusableDataError:
+        if window != _WHOLE or not result.duration_s or result.soc[1] - result.soc[0] < _FULL:
+            return None
+        why = "when a charge counts as over, to half a minute"
+        line = rectangular("Start and end", max(result.edge_s, _OVER_S) / unit_s, why)
+        return result.duration_s / unit_s, Budget.of(unit, [line]), "until nothing more was drawn"
+    budget = None
+    if between.plus_minus_s is not None:
+        step = between.plus_minus_s / unit_s
+        budget = Budget.of(unit, [rectangular("Display step", step, "±½ point at either end")])
+    words = f"from {window[0]:g} to {window[1]:g} % by the display"
+    return between.s / unit_s, budget, words
+
+
+def _from_the_start(result: RechargeResult) -> list[SocReading]:
+    """The display's readings, and the state the charge is known to have begun at."""
+    first = min((reading.soc for reading in result.readings), default=100.0)
+    if result.soc[0] < first:
+        return [SocReading(s=0.0, soc=result.soc[0]), *result.readings]
+    return list(result.readings)
+
+
+def _charge_amps(analysis: RunAnalysis) -> float | None:
+    """The highest amps: measured, else from W and V."""
+    if analysis.trace is None:
+        return None
+    _, amps = analysis.trace.valid(Quantity.AMPS)
+    if amps.size:
+        return float(np.percentile(amps, 99))
+    power, volts = (analysis.trace.columns.get(q) for q in (Quantity.POWER, Quantity.VOLTS))
+    if power is None or volts is None:
+        return None
+    with np.errstate(divide="ignore", invalid="ignore"):
+        ratio = power / volts
+    ratio = ratio[np.isfinite(ratio)]
+    return float(np.percentile(ratio, 99)) if ratio.size else None
