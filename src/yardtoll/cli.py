@@ -21,7 +21,7 @@ from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
 
 EXIT_CANNOT = 1
 MAPPED_PURPOSES = ("time", "date", *(quantity.value for quantity in Quantity))
-SHELL_COMMANDS = ("compute", "import")
+SHELL_COMMANDS = ("compute", "import", "export", "report")
 
 shell = typer.Typer(
     name="yardtoll",
@@ -433,6 +433,30 @@ def import_log(
         method=method,
     ):
         print(line)
+
+
+@shell.command("report")
+def report(
+    yard: Annotated[Path, typer.Argument(metavar="FILE.yard", help="The yard.")],
+    station: Annotated[str, typer.Option("--station", help="The station's name.")],
+    output: Annotated[Path, typer.Option("-o", "--output", help="sheet.html or sheet.pdf.")],
+) -> None:
+    """Write one station's sheet: claims and verdicts, results, ledger, charts, method."""
+    if output.suffix.lower() not in (".html", ".htm", ".pdf"):
+        raise typer.BadParameter(f"{output.name} ends in neither .html nor .pdf")
+    from yardtoll.report.sheet.render import sheet_html
+    from yardtoll.review.sheet import build_sheet
+    from yardtoll.store.yard_file import YardFile
+
+    with YardFile.open(yard) as opened:
+        sheet = build_sheet(opened, opened.station_named(station))
+    if output.suffix.lower() == ".pdf":
+        from yardtoll.report.sheet.pdf import sheet_pdf
+
+        output.write_bytes(sheet_pdf(sheet))
+    else:
+        output.write_text(sheet_html(sheet), "utf-8")
+    print(f"{output.name}: {sheet.finding}")
 
 
 def _print_result(result: dict[str, Any] | str) -> None:

@@ -5,14 +5,16 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from conftest_helpers import loads_found, open_gates, worked_out
+from conftest_helpers import in_dialog, loads_found, open_gates, worked_out
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel, QPushButton
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.display_audit import DisplayAudit, TimeLeftError
 from yardtoll.core.ledger import Kind
 from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.stops import LEDGER, PLAN
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
@@ -52,7 +54,7 @@ def test_a_recharges_page_names_its_ratios(analysed):
     assert page.headline.startswith("2240 Wh drawn in 2 h 36 min, 80 % after 1 h 1")
     figures = dict(page.figures)
     assert figures["Drawn"].startswith("2240 ± 13")
-    assert figures["Round trip, run 4 delivered ÷ drawn"] == "84.7 %"
+    assert figures["Round trip, run 4 delivered ÷ drawn"] == "84.66 ± 0.04 %"
     assert "Charge efficiency, fitted store ÷ drawn" in figures
     assert page.words[0].startswith("Ramp-in ") and "then taper" in page.words[0]
     assert page.notices == () and run_caption(analysed[5]) == "Run 5 · 2240 Wh drawn"
@@ -305,3 +307,25 @@ def test_any_two_charges_have_a_time_between_them(qtbot, demo):
     assert between.answer.text() == "10 % is not above 20 %."
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 4))
     assert not between.isVisibleTo(demo)
+
+
+def test_figures_open_their_budgets(qtbot, demo):
+    worked_out(qtbot, demo)
+    demo.bench.session.choose_station(1)
+    demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 5))
+    view = demo.stack.currentWidget()
+    said = []
+
+    def read(dialog):
+        said.extend(label.text() for label in dialog.findChildren(QLabel))
+        dialog.accept()
+
+    buttons = {
+        b.text(): b for b in view.findChildren(QPushButton) if b.property("role") == "figure"
+    }
+    assert set(buttons) == {"2240 ± 13 Wh", "84.66 ± 0.04 %"}
+    in_dialog(read, BudgetDialog)
+    buttons["84.66 ± 0.04 %"].click()
+    # One meter did both: its gain is not among the lines.
+    assert "Delivered: meter floor" in said and "Drawn: meter floor" in said
+    assert not any(text.endswith("gain") for text in said)

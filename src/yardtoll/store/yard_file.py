@@ -154,6 +154,19 @@ class YardFile:
         """Stations that are not removed, in the order they came."""
         return self._present(Station)
 
+    def station_named(self, name: str) -> Station:
+        """A station by its name, upper and lower case alike.
+
+        Raises:
+            YardError: there is none; the message lists those there are.
+        """
+        stations = self.stations()
+        for station in stations:
+            if station.name.casefold() == name.strip().casefold():
+                return station
+        known = ", ".join(station.name for station in stations) or "none yet"
+        raise YardError(f'{self.path.name} holds no station "{name}"; there are: {known}')
+
     def meters(self) -> list[Meter]:
         """Meters that are not removed."""
         return self._present(Meter)

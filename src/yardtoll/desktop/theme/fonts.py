@@ -16,7 +16,7 @@ REGULAR, MEDIUM, SEMIBOLD = (
 
 def load_fonts() -> None:
     """Make the shipped faces known to Qt; the system's face serves if one cannot be read."""
-    folder = resources.files("yardtoll.desktop") / "assets" / "fonts"
+    folder = resources.files("yardtoll.report") / "fonts"
     for entry in sorted(folder.iterdir(), key=lambda e: e.name):
         if entry.name.endswith(".ttf"):
             QFontDatabase.addApplicationFontFromData(entry.read_bytes())

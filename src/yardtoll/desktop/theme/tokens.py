@@ -8,6 +8,7 @@ contrast. Change them by measuring.
 from dataclasses import dataclass
 
 from yardtoll.core.ledger import Kind
+from yardtoll.report import palette
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -38,43 +39,25 @@ class Tokens:
 
 DAY = Tokens(
     name="day",
-    paper="#F7F4EC",
-    raised="#FFFDF8",
-    sunk="#EEE8DA",
-    ink="#1C2321",
-    muted="#5B635F",
-    line="#D8D1C0",
-    accent="#A6460B",
+    paper=palette.PAPER,
+    raised=palette.RAISED,
+    sunk=palette.SUNK,
+    ink=palette.INK,
+    muted=palette.MUTED,
+    line=palette.LINE,
+    accent=palette.ACCENT,
     on_accent="#FFFDF8",
     strip="#1C2321",
     strip_ink="#F7F4EC",
     strip_muted="#A9B1AC",
     strip_accent="#F08A3C",
-    good="#0F6B4F",
-    bad="#B3261E",
-    unsure="#7A5A00",
-    good_ground="#CFE5DA",
+    good=palette.GOOD,
+    bad=palette.BAD,
+    unsure=palette.UNSURE,
+    good_ground=palette.GOOD_GROUND,
     trace="#0E6B55",
-    energy={
-        Kind.WALL: "#0C4498",
-        Kind.SUN: "#E9BF0A",
-        Kind.STORED: "#2D7F91",
-        Kind.DELIVERED: "#15B873",
-        Kind.OVERHEAD: "#C382E5",
-        Kind.CONVERSION: "#CB4E1A",
-        Kind.FLOOR: "#4E3822",
-        Kind.UNACCOUNTED: "#C5C1C0",
-    },
-    on_energy={
-        Kind.WALL: "#FFFFFF",
-        Kind.SUN: "#1C2321",
-        Kind.STORED: "#FFFFFF",
-        Kind.DELIVERED: "#0B1F17",
-        Kind.OVERHEAD: "#1C2321",
-        Kind.CONVERSION: "#FFFFFF",
-        Kind.FLOOR: "#FFFFFF",
-        Kind.UNACCOUNTED: "#1C2321",
-    },
+    energy=palette.ENERGY,
+    on_energy=palette.ON_ENERGY,
 )
 
 NIGHT = Tokens(

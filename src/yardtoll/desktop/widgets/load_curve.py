@@ -14,7 +14,9 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from yardtoll.core.figures import format_with_uncertainty
 from yardtoll.core.losses import LossSplit
+from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.review.port_runs import LoadPoint, PortRuns
@@ -58,8 +60,10 @@ class LoadCurve(QWidget):
         delivered = self._split.delivered_wh(self._marker_w)
         if delivered is None:
             return ""
+        u_wh = self._split.delivered_u_wh(self._marker_w)
+        shown = format_with_uncertainty(delivered, COVERAGE_FACTOR * u_wh) if u_wh else ""
         hours = delivered / self._marker_w
-        return f"at {self._marker_w:.0f} W: {delivered:.0f} Wh, {hours:.1f} h"
+        return f"at {self._marker_w:.0f} W: {shown or f'{delivered:.0f}'} Wh, {hours:.1f} h"
 
     def sizeHint(self) -> QSize:
         return QSize(480, 180)

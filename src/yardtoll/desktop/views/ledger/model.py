@@ -7,6 +7,8 @@ from yardtoll.core.figures import decimals_for, format_clock, format_with_uncert
 from yardtoll.core.ledger import discharge_ledger
 from yardtoll.core.methods import METHODS
 from yardtoll.core.repeats import RepeatFigures
+from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.energy_budget import usable_ratio, usable_ratio_window
 from yardtoll.desktop.views.ledger.other_pages import idle_page, recharge_page
 from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.ledger.words import discharge_words
@@ -96,7 +98,20 @@ def _discharge_page(analysis: RunAnalysis, found: Together) -> LedgerPage:
         budget=budget_rows(analysis),
         notices=tuple(notices),
         words=tuple(discharge_words(analysis, found)),
+        budgets=_budgets(analysis),
     )
+
+
+def _budgets(analysis: RunAnalysis) -> dict[str, Budget]:
+    """What stands behind each figure of a discharge."""
+    result, budget = analysis.result, analysis.budget
+    if result is None or budget is None:
+        return {}
+    return {
+        "Delivered": budget,
+        "Of rated": usable_ratio(result, budget).budget,
+        "Of the window": usable_ratio_window(result, budget).budget,
+    }
 
 
 def _repeat_rows(repeats: RepeatFigures | None) -> tuple[tuple[str, str], ...]:
@@ -121,7 +136,8 @@ def _figures(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
         ("Of rated", f"{format_with_uncertainty(100 * result.usable_ratio, share_u)} %"),
     ]
     if result.rating.window < 1:
-        window_u = share_u / result.rating.window
+        whole = usable_ratio_window(result, analysis.budget) if analysis.budget else None
+        window_u = 100 * whole.expanded if whole else 0.0
         ratio = format_with_uncertainty(100 * result.usable_ratio_window, window_u)
         rows.append(("Of the window", f"{ratio} %"))
     if result.duration_s is not None:

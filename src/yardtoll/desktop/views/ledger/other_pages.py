@@ -1,16 +1,20 @@
 """The Ledger view of a recharge and of an idle test."""
 
+import math
 from collections.abc import Sequence
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.figures import format_clock, format_span, format_with_uncertainty
+from yardtoll.core.idle import IdleResult
 from yardtoll.core.inputs_together import InputsTogether
 from yardtoll.core.recharge import RechargeResult, round_trip_notices
 from yardtoll.core.soc_times import ToSoc
+from yardtoll.core.uncertainty.budget import Budget, Contribution, rectangular
 from yardtoll.desktop.views.ledger.other_sources import from_other_sources, set_against_drawn
 from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.ledger.words import audit_words
 from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.conformance import round_trip_of
 from yardtoll.review.together import CycleRuns, Together, cycle_of, inputs_beside, ledger_of
 
 _TOLD_SOC = 80.0
@@ -57,6 +61,7 @@ def recharge_page(
             *([told] if (told := from_other_sources(analysis, claims)) else ()),
             *(audit_words(analysis.audit) if analysis.audit is not None else ()),
         ),
+        budgets=_budgets(analysis, runs),
     )
 
 
@@ -93,7 +98,13 @@ def idle_page(analysis: RunAnalysis, subtitle: str) -> LedgerPage:
         budget=(("The display's steps, ± ½ point at either end", f"{idle.idle_w_expanded:.1f} W"),),
         notices=(),
         words=("Idle draw comes from two display readings: twice the time halves its ±.",),
+        budgets={"Idle draw": Budget.of("W", [_idle_line(idle)])},
     )
+
+
+def _idle_line(idle: IdleResult) -> Contribution:
+    limit = math.sqrt(3) * idle.idle_w_expanded / 2
+    return rectangular("Display steps", limit, "±½ point at either end")
 
 
 def _headline(result: RechargeResult) -> str:
@@ -132,8 +143,9 @@ def _efficiencies(
         rows.append((f"Drawn from {runs.source}", f"{drawn_wh:.0f} Wh"))
     if discharge is not None and discharge.result is not None:
         ratio = discharge.result.delivered_wh / drawn_wh
-        number = discharge.run.number
-        rows.append((f"Round trip, run {number} delivered ÷ drawn", f"{100 * ratio:.1f} %"))
+        measured = round_trip_of(runs)
+        shown = format_with_uncertainty(100 * ratio, 100 * measured.expanded if measured else 0.0)
+        rows.append((_round_trip_title(discharge), f"{shown} %"))
     through = found.through(discharge) if discharge is not None else found.ac
     if through.has_split and through.split is not None and through.split.e0_wh.value:
         window = (result.soc[1] - result.soc[0]) / 100
@@ -143,6 +155,19 @@ def _efficiencies(
         share = 100 * result.charge_efficiency * result.drawn_wh / drawn_wh
         rows.append(("Charge efficiency, rated ÷ drawn", f"{share:.1f} %"))
     return rows
+
+
+def _round_trip_title(discharge: RunAnalysis) -> str:
+    return f"Round trip, run {discharge.run.number} delivered ÷ drawn"
+
+
+def _budgets(analysis: RunAnalysis, runs: CycleRuns) -> dict[str, Budget]:
+    """What stands behind the energy drawn and the round trip."""
+    found = {"Drawn": analysis.budget} if analysis.budget else {}
+    measured = round_trip_of(runs)
+    if measured is not None and runs.discharge is not None:
+        found[_round_trip_title(runs.discharge)] = measured.budget
+    return found
 
 
 def _phases(result: RechargeResult) -> str:

@@ -1,8 +1,10 @@
 """What the Ledger view shows of one run, whatever its kind."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from yardtoll.core.ledger import Ledger
+from yardtoll.core.uncertainty.budget import Budget
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -11,6 +13,7 @@ class LedgerPage:
 
     Attributes:
         words: what else the runs and readings say, in sentences.
+        budgets: by a figure's name, where its ± can be opened.
     """
 
     headline: str
@@ -21,3 +24,4 @@ class LedgerPage:
     budget: tuple[tuple[str, str], ...]
     notices: tuple[str, ...]
     words: tuple[str, ...] = ()
+    budgets: Mapping[str, Budget] = field(default_factory=dict)

@@ -1,5 +1,7 @@
 """The Ledger view: the toll strip of one run, its evidence, its trace and its uncertainty."""
 
+from functools import partial
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
@@ -12,6 +14,8 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.methods import METHODS
+from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.learned_watts import LearnedWatts, learned_from
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
@@ -209,11 +213,30 @@ class LedgerView(StopView):
         self._words.setText(" ".join(page.words))
         self._fit_charts()
         self._show_lesson(analysis)
-        _fill(self._figures_grid, page.figures)
+        self._fill_figures(page)
         self._between.show_readings(analysis.recharge.readings if analysis.recharge else ())
         _fill(self._budget_grid, page.budget)
         marks = self.bench.session.yard.marks(analysis.run.id or 0)
         self.charts.show_run(analysis, runs, [(m.time_s, m.word) for m in marks])
+
+    def _fill_figures(self, page: LedgerPage) -> None:
+        """The figures; those whose ± is known are buttons that open their budget."""
+        _fill(self._figures_grid, page.figures)
+        for row, (name, shown) in enumerate(page.figures):
+            budget = page.budgets.get(name)
+            item = self._figures_grid.itemAtPosition(row, 1)
+            plain = item.widget() if item is not None else None
+            if budget is None or plain is None:
+                continue
+            opened = partial(self._open_budget, f"{name}: {shown}", budget)
+            made = button(shown, opened, "figure", f"{name} {shown}: where the ± comes from")
+            made.setToolTip("Where the ± comes from")
+            plain.deleteLater()
+            right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
+            self._figures_grid.addWidget(made, row, 1, right)
+
+    def _open_budget(self, figure: str, budget: Budget) -> None:
+        BudgetDialog(figure, budget, parent=self).exec()
 
     def _show_evidence(self, index: int) -> None:
         if self._page is None or self._page.ledger is None:

@@ -1,0 +1,1 @@
+"""The sheet: one station's review as HTML, PDF, text, charts and strict JSON."""

@@ -1,0 +1,96 @@
+"""A sheet as one self-contained HTML file and as text to paste; pdf.py makes pages of it."""
+
+import base64
+from importlib import resources
+
+import jinja2
+from markupsafe import Markup
+
+from yardtoll.report import palette
+from yardtoll.report.sheet.charts import charts_of
+from yardtoll.report.sheet.contents import Sheet
+
+SIGNS = {
+    "meets": "◆",
+    "falls_short": "✕",
+    "too_close_to_call": "○",
+    "cannot_be_judged": "–",
+    "not_tested": "–",
+}
+"""Shapes that say the verdict without colour."""
+_FACES = (
+    (400, "Barlow_400Regular.ttf"),
+    (500, "Barlow_500Medium.ttf"),
+    (600, "Barlow_600SemiBold.ttf"),
+)
+
+
+def sheet_html(sheet: Sheet) -> str:
+    """One file, fonts and pictures within; the same sheet gives the same text.
+
+    Everything that comes from a yard is escaped: a name with markup in it stays a name.
+    """
+    environment = jinja2.Environment(
+        loader=jinja2.PackageLoader("yardtoll.report.sheet", "."),
+        autoescape=True,
+        undefined=jinja2.StrictUndefined,
+        keep_trailing_newline=True,
+    )
+    environment.filters["base64"] = _base64
+    css = environment.get_template("sheet.css.j2").render(p=palette, fonts=_fonts())
+    # The style sheet and the charts are this program's own markup; charts escape their words.
+    charts = {key: Markup(svg) for key, svg in charts_of(sheet).items()}  # noqa: S704
+    page = environment.get_template("sheet.html.j2")
+    return page.render(s=sheet, css=Markup(css), charts=charts, signs=SIGNS)  # noqa: S704
+
+
+def sheet_markdown(sheet: Sheet) -> str:
+    """To paste under an article: headings, a table of claims, lists."""
+    lines = [f"# {sheet.station}", "", sheet.subtitle, "", f"**{sheet.finding}**", ""]
+    if sheet.summary:
+        lines += [sheet.summary, ""]
+    lines += [f"- {name}: {figure}" for name, figure in sheet.facts]
+    if sheet.claims:
+        lines += ["", "| Claim | Claimed | Measured | Verdict |", "|---|---|---|---|"]
+        lines += [
+            "| "
+            + " | ".join(_cell(t) for t in (c.title, c.claimed, c.measured or "–", c.word))
+            + " |"
+            for c in sheet.claims
+        ]
+    for title, items in (("For it", sheet.pros), ("Against it", sheet.cons)):
+        if items:
+            lines += ["", f"## {title}", "", *(f"- {item}" for item in items)]
+    lines += ["", "## How it was measured", ""]
+    lines += [f"- {name}: {words}" for name, words in sheet.method]
+    return "\n".join(lines) + "\n"
+
+
+def sheet_text(sheet: Sheet) -> str:
+    """To paste under a video: plain lines."""
+    lines = [f"{sheet.station}: {sheet.finding}", ""]
+    lines += [f"{name}: {figure}" for name, figure in sheet.facts]
+    tested = [c for c in sheet.claims if c.standing not in ("not_tested", "cannot_be_judged")]
+    if tested:
+        lines += ["", "Claims:"]
+        lines += [
+            f"{SIGNS[c.standing]} {c.title} {c.claimed}: {c.measured} – {c.word}" for c in tested
+        ]
+    for title, items in (("For it", sheet.pros), ("Against it", sheet.cons)):
+        if items:
+            lines += ["", f"{title}:", *(f"· {item}" for item in items)]
+    lines += ["", "Measured:", *(f"{name}: {words}" for name, words in sheet.method)]
+    return "\n".join(lines) + "\n"
+
+
+def _cell(text: str) -> str:
+    return text.replace("|", "\\|").replace("\n", " ")
+
+
+def _fonts() -> list[tuple[int, str]]:
+    folder = resources.files("yardtoll.report") / "fonts"
+    return [(weight, _base64((folder / name).read_bytes())) for weight, name in _FACES]
+
+
+def _base64(data: bytes) -> str:
+    return base64.b64encode(data).decode("ascii")

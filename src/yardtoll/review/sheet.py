@@ -1,0 +1,346 @@
+"""One station's sheet, put together from the yard."""
+
+from collections.abc import Sequence
+
+from yardtoll import __version__
+from yardtoll.core import cautions
+from yardtoll.core.claims.kinds import Sense
+from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated
+from yardtoll.core.conformance.verdict import Rule
+from yardtoll.core.discharge import DischargeResult
+from yardtoll.core.figures import format_clock, format_with_uncertainty
+from yardtoll.core.ledger import Kind
+from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.scorecard import summed
+from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
+from yardtoll.core.uncertainty.energy_budget import usable_ratio
+from yardtoll.report.sheet.contents import Claimed, Curve, Picture, RunLine, Scoring, Sheet
+from yardtoll.review.analysis import RunAnalysis, analyse_run
+from yardtoll.review.conformance import judged_claims, round_trip_of
+from yardtoll.review.port_runs import Port, is_whole, port_of
+from yardtoll.review.scoring import scored
+from yardtoll.review.together import SOURCES, Together, cycle_of, ledger_of, together
+from yardtoll.store.records import RunState, Station
+from yardtoll.store.yard_file import YardFile
+
+_USUAL_C = 0.2
+_RULE_WORDS = {
+    Rule.GUARDED: "guarded: a claim is met, or missed, only by more than the uncertainty",
+    Rule.SIMPLE: "simple: the numbers alone, uncertainty left aside",
+    Rule.SHARED: "shared risk: the more likely side, at a probability of 50 %",
+}
+_ORDER = (
+    Standing.FALLS_SHORT,
+    Standing.TOO_CLOSE,
+    Standing.MEETS,
+    Standing.CANNOT_BE_JUDGED,
+    Standing.NOT_TESTED,
+)
+
+
+def analyses_of(yard: YardFile, station: Station) -> list[RunAnalysis]:
+    """Every ended run of a station, worked out."""
+    assert station.id is not None
+    return [analyse_run(yard, run) for run in yard.runs(station.id) if run.has_ended]
+
+
+def build_sheet(
+    yard: YardFile, station: Station, analyses: Sequence[RunAnalysis] | None = None
+) -> Sheet:
+    """Everything a yard has to say of one station.
+
+    Nothing of the moment goes into it: the same yard gives the same sheet.
+
+    Args:
+        analyses: of its ended runs where they are there already.
+    """
+    assert station.id is not None
+    found = together(analyses_of(yard, station) if analyses is None else analyses)
+    receiving, review = yard.receiving(station.id), yard.review(station.id)
+    rule = Rule(yard.info().rule)
+    claims = [stored.claim for stored in yard.claims(station.id)]
+    observations = yard.observations(station.id)
+    judged = judged_claims(found, claims, receiving, observations, rule)
+    told = _told(found)
+    points = scored(yard.score_points(), found, receiving, observations)
+    got, of = summed(points)
+    return Sheet(
+        station=station.name,
+        subtitle=_subtitle(station, found, receiving.price, receiving.currency),
+        finding=_finding(judged, told),
+        summary=review.summary,
+        facts=tuple(_facts(found, told)),
+        claims=tuple(_claimed(j) for j in sorted(judged, key=_rank) if _has_evidence(j)),
+        untested=_untested(judged),
+        stated=_stated(judged),
+        results=tuple(_results(found)),
+        runs=tuple(_line(a) for a in found.analyses),
+        ledger=ledger_of(told, found) if told is not None else None,
+        ledger_title=f"Run {told.run.number}, Wh" if told is not None else "",
+        curves=tuple(_curves(found)),
+        scoring=tuple(
+            Scoring(
+                title=p.point.title,
+                got=f"{p.points:g}" if p.points is not None else "",
+                evidence=p.evidence,
+            )
+            for p in points
+        ),
+        score_words=f"{got:g} of {of:g} points with evidence" if of else "nothing scored yet",
+        pros=_lines(review.pros),
+        cons=_lines(review.cons),
+        method=tuple(_method(yard, found, rule)),
+        pictures=tuple(
+            Picture(
+                caption=photo.caption or photo.name,
+                media_type=photo.media_type,
+                data=yard.photo_bytes(photo.id or 0),
+            )
+            for photo in yard.photos(station.id)
+        ),
+        cautions=(cautions.NEVER_OPEN, cautions.UNATTENDED, cautions.CORDS, cautions.COOL_FIRST,
+                  cautions.DC_VOLTS, cautions.LOCAL_FIRST),
+    )  # fmt: skip
+
+
+def _rank(judged: JudgedClaim) -> int:
+    return _ORDER.index(judged.standing)
+
+
+def _lines(text: str) -> tuple[str, ...]:
+    return tuple(line.strip() for line in text.splitlines() if line.strip())
+
+
+def _told(found: Together) -> RunAnalysis | None:
+    """The discharge that the sheet tells of: whole, through AC, nearest to 0.2 C."""
+    whole = [a for a in found.analyses if is_whole(a) and port_of(a) is Port.AC]
+    if not whole:
+        whole = [a for a in found.analyses if a.counts and a.result is not None]
+
+    def off(analysis: RunAnalysis) -> float:
+        c_rate = analysis.result.c_rate if analysis.result else None
+        return abs((c_rate or 0.0) - _USUAL_C)
+
+    return min(whole, key=off) if whole else None
+
+
+def _subtitle(station: Station, found: Together, price: float | None, currency: str) -> str:
+    parts = [f"{station.rated_wh:g} Wh", f"{station.rated_w:g} W"]
+    if station.chemistry:
+        parts.append(station.chemistry)
+    if price:
+        parts.append(f"bought at {price:g} {currency}".rstrip())
+    days = sorted(a.run.started_at[:10] for a in found.analyses)
+    if days:
+        parts.append(f"tested {days[0]}" + (f" to {days[-1]}" if days[-1] != days[0] else ""))
+    return " · ".join(parts)
+
+
+def _finding(judged: Sequence[JudgedClaim], told: RunAnalysis | None) -> str:
+    counts = {s: sum(j.standing is s for j in judged) for s in Standing}
+    said = ""
+    if told is not None and told.result is not None:
+        share = _share(told, told.result)
+        said = (
+            f"{share} of the rated energy reaches the outlet at {told.result.mean_w or 0:.0f} W. "
+        )
+    parts = [
+        f"{counts[standing]} {words}"
+        for standing, words in (
+            (Standing.MEETS, "met"),
+            (Standing.FALLS_SHORT, "not met"),
+            (Standing.TOO_CLOSE, "too close to call"),
+        )
+        if counts[standing]
+    ]
+    if parts:
+        said += f"Of the maker's claims that were tested: {', '.join(parts)}."
+    return said.strip() or "Nothing has been tested yet."
+
+
+def _share(analysis: RunAnalysis, result: DischargeResult) -> str:
+    if analysis.budget is None:
+        return f"{100 * result.usable_ratio:.1f} %"
+    measured = usable_ratio(result, analysis.budget)
+    return f"{format_with_uncertainty(100 * measured.value, 100 * measured.expanded)} %"
+
+
+def _energy(analysis: RunAnalysis, energy_wh: float) -> str:
+    if analysis.budget is None:
+        return f"{energy_wh:.0f} Wh, ± unknown"
+    return f"{format_with_uncertainty(energy_wh, analysis.budget.expanded)} Wh"
+
+
+def _facts(found: Together, told: RunAnalysis | None) -> list[tuple[str, str]]:
+    """The few figures shown large."""
+    facts = []
+    if told is not None and told.result is not None:
+        facts.append(("Delivered", _energy(told, told.result.delivered_wh)))
+        facts.append(("Of rated", _share(told, told.result)))
+    charges = [a for a in found.analyses if _tells_charge(a)]
+    if charges:
+        recharge = charges[-1].recharge
+        assert recharge is not None
+        if recharge.duration_s:
+            facts.append(("Charged in", f"{format_clock(recharge.duration_s)[:-3]} h"))
+    trips = [round_trip_of(cycle_of(a, found)) for a in found.analyses if a.counts]
+    known = [trip for trip in trips if trip is not None]
+    if known:
+        shown = format_with_uncertainty(100 * known[-1].value, 100 * known[-1].expanded)
+        facts.append(("Round trip", f"{shown} %"))
+    if found.ac.idle_w is not None:
+        facts.append(("Idle, AC on", f"{found.ac.idle_w:.0f} W"))
+    return facts
+
+
+def _tells_charge(analysis: RunAnalysis) -> bool:
+    return analysis.recharge is not None and analysis.run.state == RunState.FINISHED.value
+
+
+def _claimed(judged: JudgedClaim) -> Claimed:
+    claim, finding = judged.claim, judged.finding
+    sign = {Sense.AT_LEAST: "≥ ", Sense.AT_MOST: "≤ "}.get(claim.about.sense, "")
+    measured = ""
+    if finding is not None and claim.about.sense is Sense.YES_NO:
+        measured = "yes" if finding.value else "no"
+    elif finding is not None:
+        expanded = finding.budget.expanded if finding.budget else 0.0
+        figure = format_with_uncertainty(finding.value, expanded)
+        measured = f"{figure} {claim.about.unit}".rstrip()
+    return Claimed(
+        title=claim.about.title,
+        claimed=f"{sign}{claim.shown} {claim.condition}".strip(),
+        source=claim.source,
+        measured=measured,
+        standing=judged.standing.value,
+        word=judged.standing.words,
+        sentence=f"{judged.sentence} {judged.advice}".strip(),
+    )
+
+
+def _has_evidence(judged: JudgedClaim) -> bool:
+    return judged.standing is not Standing.NOT_TESTED
+
+
+def _untested(judged: Sequence[JudgedClaim]) -> str:
+    words = dict.fromkeys(
+        f"{j.claim.about.title} {_claimed(j).claimed}"
+        for j in judged
+        if not _has_evidence(j) and not only_stated(j.claim)
+    )
+    return f"Not tested: {'; '.join(words)}." if words else ""
+
+
+def _stated(judged: Sequence[JudgedClaim]) -> str:
+    words = dict.fromkeys(
+        f"{j.claim.about.title} {j.claim.shown}" for j in judged if only_stated(j.claim)
+    )
+    return f"Said by the maker, not tested here: {'; '.join(words)}." if words else ""
+
+
+def _results(found: Together) -> list[tuple[str, str, str]]:
+    """Figures that come of several runs."""
+    rows = []
+    for runs in (found.ac, found.dc):
+        if not runs.has_split or runs.split is None:
+            continue
+        how = f"fitted from {len(runs.points)} {runs.port} runs at different loads"
+        for name, term, unit in (
+            ("usable store", runs.split.e0_wh, "Wh"),
+            ("overhead", runs.split.p0_w, "W"),
+        ):
+            if term.value is not None:
+                figure = f"{term.value:.4g} {unit}"
+                if term.u:
+                    expanded = COVERAGE_FACTOR * term.u
+                    figure = f"{format_with_uncertainty(term.value, expanded)} {unit}"
+                rows.append((f"{runs.port} {name}", figure, how if term.u else f"{how}, exactly"))
+        if runs.split.euro_efficiency is not None:
+            share = f"{100 * runs.split.euro_efficiency:.1f} %"
+            rows.append(("Conversion, Euro-weighted", share, how))
+    for analysis in found.analyses:
+        trip = round_trip_of(cycle_of(analysis, found)) if analysis.counts else None
+        if trip is not None:
+            figure = format_with_uncertainty(100 * trip.value, 100 * trip.expanded)
+            how = f"delivered in run {analysis.run.number} ÷ drawn afterwards"
+            rows.append(("Round trip", f"{figure} %", how))
+    return rows
+
+
+def _line(analysis: RunAnalysis) -> RunLine:
+    run = analysis.run
+    came_to, duration = "nothing to tell", None
+    if analysis.result is not None:
+        came_to = f"{_energy(analysis, analysis.result.delivered_wh)} delivered"
+        duration = analysis.result.duration_s
+    elif analysis.recharge is not None:
+        came_to = f"{_energy(analysis, analysis.recharge.drawn_wh)} drawn"
+        duration = analysis.recharge.duration_s
+    elif analysis.idle is not None:
+        idle = format_with_uncertainty(analysis.idle.idle_w, analysis.idle.idle_w_expanded)
+        came_to = f"{idle} W"
+    void = run.state == RunState.VOID.value
+    return RunLine(
+        number=run.number,
+        date=run.started_at[:10],
+        method=METHODS[run.method].title,
+        load=str(run.conditions.get("load") or run.conditions.get("file") or "–"),
+        came_to=came_to,
+        duration=format_clock(duration) if duration else "–",
+        meter=f"{analysis.meter.name} {analysis.meter.accuracy}"
+        if analysis.meter
+        else "not stated",
+        void=(run.void_reason or "no reason given") if void else "",
+    )
+
+
+def _curves(found: Together) -> list[Curve]:
+    """Power of every finished run with samples: discharges and recharges."""
+    made = []
+    for analysis in found.analyses:
+        flow = METHODS[analysis.run.method].flow
+        finished = analysis.run.state == RunState.FINISHED.value
+        if analysis.trace is None or flow is Flow.IDLE or not finished:
+            continue
+        time_s, power = analysis.trace.valid(Quantity.POWER)
+        if time_s.size < 2:
+            continue
+        number = analysis.run.number
+        title = f"Run {number}, {METHODS[analysis.run.method].title}"
+        kind = SOURCES.get(analysis.run.method, ("", Kind.DELIVERED))[1]
+        made.append(
+            Curve(key=f"run-{number}", title=title, kind=kind, time_s=time_s, power_w=power)
+        )
+    return made
+
+
+def _method(yard: YardFile, found: Together, rule: Rule) -> list[tuple[str, str]]:
+    """What a later reader asks: at what load, with which meter, what was the floor set to?"""
+    done = [a for a in found.analyses if a.run.state == RunState.FINISHED.value]
+    loads = [f"{a.result.mean_w:.0f} W" for a in done if a.result and a.result.mean_w]
+    windows = dict.fromkeys(f"{a.run.soc_from:g} → {a.run.soc_to:g} %" for a in done)
+    meters = dict.fromkeys(
+        f"{a.meter.name} {a.meter.accuracy}" if a.meter else "not stated" for a in done
+    )
+    floors = dict.fromkeys(
+        str(a.run.conditions["settings"]["floor"]) + " %"
+        for a in done
+        if a.run.conditions.get("settings", {}).get("floor") not in (None, "")
+    )
+    draws = dict.fromkeys(f"{a.run.own_draw_w:g} W, added back" for a in done if a.run.own_draw_w)
+    site = yard.site()
+    rows = [
+        ("Loads", ", ".join(dict.fromkeys(loads)) or "none yet"),
+        ("State of charge", ", ".join(windows) or "–"),
+        ("Meters", ", ".join(meters) or "–"),
+        ("Discharge floor", ", ".join(floors) or "not noted"),
+        ("Meters' own draw", ", ".join(draws) or "none fed by the station"),
+        ("Uncertainty", "expanded, k = 2 unless repeats are few (JCGM 100)"),
+        ("Rule", _RULE_WORDS[rule]),
+        ("Methods", ", ".join(dict.fromkeys(METHODS[a.run.method].title for a in done)) or "–"),
+        ("Worked out by", f"Yard Toll {__version__}"),
+    ]
+    if site.temperature_c is not None:
+        rows.insert(5, ("Temperature", f"about {site.temperature_c:g} °C at the bench"))
+    return rows
