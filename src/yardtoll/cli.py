@@ -400,9 +400,16 @@ def compute_claims(
 
 @shell.command("import")
 def import_log(
-    logs: Annotated[list[Path], typer.Argument(metavar="LOG...", help="Meter logs, one run each.")],
-    yard: Annotated[Path, typer.Option("-o", "--output", help="Yard file; made if missing.")],
-    station: Annotated[str, typer.Option("--station", help="The station that was tested.")],
+    sources: Annotated[
+        list[Path],
+        typer.Argument(metavar="LOG...|DIR", help="Meter logs, one run each; or a data package."),
+    ],
+    yard: Annotated[
+        Path, typer.Option("-o", "--output", help="Yard file; made if missing. New for a package.")
+    ],
+    station: Annotated[
+        str | None, typer.Option("--station", help="The station that was tested.")
+    ] = None,
     rated_wh: Annotated[
         float | None, typer.Option("--rated-wh", help="For a station not yet in the yard.")
     ] = None,
@@ -415,15 +422,24 @@ def import_log(
     map_: Map = None,
     tz: Zone = None,
 ) -> None:
-    """Import meter logs as finished runs of a station, discharges unless told otherwise."""
+    """Import meter logs as finished runs of a station, or a whole data package as a new yard."""
     from yardtoll.core.methods import METHODS, Flow
     from yardtoll.store.importing import import_logs
+    from yardtoll.store.package.reading import is_package, read_package
 
+    if any(is_package(source) for source in sources):
+        if len(sources) > 1 or station is not None:
+            raise typer.BadParameter("a data package comes alone and brings its stations along")
+        name = read_package(sources[0], yard)
+        print(f"{yard.name}: the yard {name}")
+        return
+    if station is None:
+        raise typer.BadParameter("meter logs need --station")
     kinds = [key for key, known in METHODS.items() if known.flow is not Flow.IDLE]
     if method not in kinds:
         raise typer.BadParameter(f'"{method}" is none of {", ".join(kinds)}')
     for line in import_logs(
-        logs,
+        sources,
         yard,
         station,
         rated_wh=rated_wh,
@@ -433,6 +449,25 @@ def import_log(
         method=method,
     ):
         print(line)
+
+
+@shell.command("export")
+def export(
+    yard: Annotated[Path, typer.Argument(metavar="FILE.yard", help="The yard.")],
+    folder: Annotated[Path, typer.Argument(metavar="DIR", help="A new or empty folder.")],
+    parquet: Annotated[
+        bool, typer.Option("--parquet", help="Traces as Parquet instead of CSV.")
+    ] = False,
+) -> None:
+    """Write a whole yard as a Frictionless data package, and its results as JSON beside it."""
+    from yardtoll.review.results import write_results
+    from yardtoll.store.package.writing import write_package
+    from yardtoll.store.yard_file import YardFile
+
+    with YardFile.open(yard) as opened:
+        count = write_package(opened, folder, parquet=parquet)
+        write_results(opened, folder)
+    print(f"{folder}: {count} files of the yard, and its results")
 
 
 @shell.command("report")

@@ -3,6 +3,7 @@
 StoreError            something about a file
 ├── LogError          a log cannot be read
 ├── MappingError      a chosen column mapping does not fit the log
+├── PackageError      a data package cannot be written, or does not fit
 └── YardError         a yard file cannot be opened or written
     ├── NotAYardError     it is some other file
     ├── DamagedYardError  it is a yard, but broken
@@ -21,6 +22,10 @@ class LogError(StoreError):
 
 class MappingError(StoreError):
     """A chosen column mapping does not fit the log."""
+
+
+class PackageError(StoreError):
+    """A data package cannot be written, or one read does not fit."""
 
 
 class YardError(StoreError):

@@ -92,6 +92,16 @@ def load(connection: sa.Connection, run_id: int) -> Trace | None:
     )
 
 
+def raw(
+    connection: sa.Connection, run_id: int
+) -> tuple[FloatArray, dict[Quantity, FloatArray]] | None:
+    """(times, columns) as recorded, nothing repaired; None when there are no samples."""
+    table = _read_all(connection, run_id)
+    if table is None:
+        return None
+    return table[0], dict(zip(_quantities(connection, run_id), table[1:], strict=True))
+
+
 def first_and_last(connection: sa.Connection, run_id: int) -> tuple[float, float] | None:
     """First and last sample time as recorded, reading only the two blocks they stand in."""
     ends = []

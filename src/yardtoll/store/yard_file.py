@@ -38,7 +38,7 @@ from yardtoll.store.records import (
     StoredYardstick,
     YardInfo,
 )
-from yardtoll.store.schema import TABLE_OF, photo_data
+from yardtoll.store.schema import TABLE_OF, metadata, photo_data
 from yardtoll.store.traces import Columns
 
 R = TypeVar("R", bound=Record)
@@ -75,15 +75,34 @@ class YardFile:
             raise YardError(f"{path.name} is already there; choose another name") from None
         except OSError as error:
             raise YardError(f"{path} cannot be written: {error.strerror}") from None
+        yard = cls._fresh(path)
+        yard.put(YardInfo(name=name, created_at=utc_now()))
+        yard.put_shipped_yardsticks()
+        return yard
+
+    @classmethod
+    def _fresh(cls, path: Path) -> "YardFile":
+        """The tables of a new yard in an empty file."""
         lock = FileLock(path)
         engine = make_engine(path, read_only=False)
         migrate(engine, path)
-        yard = cls(path, engine, lock)
-        yard.put(YardInfo(name=name, created_at=utc_now()))
-        for stick in SHIPPED_YARDSTICKS:
-            yard.put(
-                StoredYardstick(name=stick.name, limit_ratio=stick.limit, basis=stick.basis.value)
-            )
+        return cls(path, engine, lock)
+
+    @classmethod
+    def create_empty(cls, path: Path) -> "YardFile":
+        """Make a new yard without a single row, to be filled from elsewhere.
+
+        Raises:
+            YardError: the place cannot be written.
+        """
+        try:
+            path.open("xb").close()
+        except OSError as error:
+            raise YardError(f"{path} cannot be written: {error.strerror}") from None
+        yard = cls._fresh(path)
+        with yard.changing() as connection:
+            for table in reversed(metadata.sorted_tables):
+                connection.execute(sa.delete(table))
         return yard
 
     @classmethod
@@ -209,6 +228,13 @@ class YardFile:
         found = self._of_station(Review, station_id)
         return found[0] if found else Review(station_id=station_id)
 
+    def put_shipped_yardsticks(self) -> None:
+        """The yardsticks that every new yard begins with."""
+        for stick in SHIPPED_YARDSTICKS:
+            self.put(
+                StoredYardstick(name=stick.name, limit_ratio=stick.limit, basis=stick.basis.value)
+            )
+
     def score_points(self) -> list[StoredScorePoint]:
         """The scorecard's points that are not removed, in their order."""
         return sorted(self._present(StoredScorePoint), key=lambda p: (p.position, p.id or 0))
@@ -301,6 +327,20 @@ class YardFile:
         """When a run's newest samples were kept, s since 1970; None without samples."""
         with self._engine.connect() as connection:
             return traces.last_kept_at_s(connection, run_id)
+
+    # whole tables, for what carries a yard elsewhere
+
+    def reading(self) -> sa.Connection:
+        """A connection to read any table by; closed by ``with``."""
+        return self._engine.connect()
+
+    def changing(self) -> "_Transaction":
+        """A connection to change any table by, all or nothing; for ``with``.
+
+        Raises:
+            ReadOnlyYardError: the yard is open elsewhere.
+        """
+        return self._changing()
 
     # inner
 

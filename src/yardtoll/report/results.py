@@ -1,0 +1,102 @@
+"""Results as strict JSON: its shape, from which the shipped JSON Schema is made."""
+
+import json
+from importlib import resources
+
+from pydantic import BaseModel, ConfigDict, Field
+
+SCHEMA_FILE = "results.schema.json"
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class BudgetLine(_Strict):
+    """One contribution to an uncertainty."""
+
+    name: str
+    kind: str = Field(pattern="^[AB]$")
+    u: float = Field(ge=0, description="standard uncertainty in the figure's unit")
+    share: float = Field(ge=0, le=1)
+    why: str
+
+
+class Figure(_Strict):
+    """A value with its unit, U (k as given) and budget; null where it cannot be told."""
+
+    value: float
+    unit: str
+    expanded: float | None = Field(description="U = k·u; null where no meter is stated")
+    coverage_factor: float | None
+    budget: list[BudgetLine]
+
+
+class RunResult(_Strict):
+    """What one run came to."""
+
+    number: int
+    method: str
+    state: str
+    void_reason: str
+    started_at: str
+    soc_from: float
+    soc_to: float
+    mean_w: float | None
+    duration_s: float | None
+    delivered_wh: Figure | None
+    usable_ratio: Figure | None
+    drawn_wh: Figure | None
+    idle_w: Figure | None
+    warnings: list[str]
+
+
+class ClaimResult(_Strict):
+    """One claim with its verdict."""
+
+    kind: str
+    claimed: float | None
+    unit: str
+    condition: str
+    source: str
+    verdict: str = Field(
+        pattern="^(meets|falls_short|too_close_to_call|not_tested|cannot_be_judged)$"
+    )
+    measured: float | None
+    expanded: float | None
+    probability: float | None = Field(ge=0, le=1)
+    runs: list[int]
+    sentence: str
+
+
+class StationResult(_Strict):
+    """Everything about one station."""
+
+    station: str
+    rated_wh: float
+    rated_w: float
+    rule: str
+    round_trip: Figure | None
+    runs: list[RunResult]
+    claims: list[ClaimResult]
+
+
+class Results(_Strict):
+    """The results of a yard."""
+
+    program: str
+    stations: list[StationResult]
+
+
+def results_schema() -> str:
+    """The JSON Schema of results as text."""
+    made = {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        **Results.model_json_schema(),
+    }
+    return f"{json.dumps(made, indent=2, sort_keys=True)}\n"
+
+
+def shipped_schema() -> str:
+    """The schema that is shipped with the program."""
+    return (resources.files("yardtoll.report") / SCHEMA_FILE).read_text("utf-8")

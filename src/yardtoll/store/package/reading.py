@@ -1,0 +1,245 @@
+"""Reading a data package into a new yard. Nothing in it is trusted: a bad row is named."""
+
+import csv
+import dataclasses
+import json
+from pathlib import Path, PurePosixPath
+from typing import Any
+
+import numpy as np
+import polars as pl
+import sqlalchemy as sa
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.scorecard import SHIPPED_POINTS
+from yardtoll.store.errors import PackageError, YardError
+from yardtoll.store.package.bulk import put_picture, put_rows, put_samples
+from yardtoll.store.package.tables import TABLES, Field, fields_of, from_cell
+from yardtoll.store.package.writing import DESCRIPTOR
+from yardtoll.store.records import Site, StoredScorePoint
+from yardtoll.store.schema import SCHEMA_VERSION
+from yardtoll.store.yard_file import YardFile
+
+_LARGEST_DESCRIPTOR = 8_000_000
+_LONGEST_CELL = 4_000_000
+Numbered = list[tuple[int, dict[str, Any]]]
+"""A table's rows with the lines they stand in."""
+
+
+class _Resource(BaseModel):
+    model_config = ConfigDict(extra="ignore")
+    name: str
+    path: str
+
+
+class _About(BaseModel):
+    schema_version: int
+
+
+class _Descriptor(BaseModel):
+    model_config = ConfigDict(extra="ignore")
+    yardtoll: _About
+    resources: list[_Resource]
+
+
+def is_package(path: Path) -> bool:
+    """Whether a path is a data package: its folder, or its descriptor."""
+    return path.is_dir() or path.name == DESCRIPTOR
+
+
+def read_package(path: Path, target: Path) -> str:
+    """Make a new yard from a package; returned is the yard's name.
+
+    Args:
+        path: the folder, or its datapackage.json.
+        target: where the yard is to lie; nothing may be there.
+
+    Raises:
+        PackageError: something in it does not fit; the message names file and line.
+        YardError: the yard cannot be made there.
+    """
+    folder = path if path.is_dir() else path.parent
+    files = _files(folder)
+    rows = {table.name: _rows(table, files, folder) for table in TABLES}
+    _check_links(rows)
+    if not rows["yard"]:
+        raise PackageError("tables/yard.csv has no row: the package holds no yard")
+    building = target.with_name(f"{target.name}.part")
+    if target.exists():
+        raise YardError(f"{target.name} is already there; choose another name")
+    building.unlink(missing_ok=True)
+    try:
+        with YardFile.create_empty(building) as yard:
+            for table in TABLES:
+                put_rows(yard, table, (row for _, row in rows[table.name]))
+            for line, row in rows["trace"]:
+                _take_trace(yard, row, line, files, folder)
+            for _, row in rows["photo"]:
+                put_picture(yard, row["id"], _picture(row["id"], files, folder))
+            _complete(yard, rows)
+            name = yard.info().name
+        building.replace(target)
+    except sa.exc.IntegrityError as error:
+        raise PackageError(f"the package does not hold together: {error.orig}") from None
+    finally:
+        building.unlink(missing_ok=True)
+    return name
+
+
+def _complete(yard: YardFile, rows: dict[str, Numbered]) -> None:
+    """What every yard has and a package made by hand may lack."""
+    if not rows["site"]:
+        yard.put(Site())
+    if not rows["yardstick"]:
+        yard.put_shipped_yardsticks()
+    if not rows["score_point"]:
+        for position, point in enumerate(SHIPPED_POINTS):
+            yard.put(StoredScorePoint(position=position, **dataclasses.asdict(point)))
+
+
+def _files(folder: Path) -> dict[str, str]:
+    """Paths by the resources' names; none leads out of the folder."""
+    path = folder / DESCRIPTOR
+    try:
+        if path.stat().st_size > _LARGEST_DESCRIPTOR:
+            raise PackageError(f"{DESCRIPTOR} is too large to be a yard's")
+        made = _Descriptor.model_validate(json.loads(path.read_text("utf-8")))
+    except OSError as error:
+        raise PackageError(f"{path} cannot be read: {error.strerror}") from None
+    except (ValidationError, UnicodeDecodeError, json.JSONDecodeError, RecursionError):
+        raise PackageError(f"{path} is no data package of a yard") from None
+    if made.yardtoll.schema_version > SCHEMA_VERSION:
+        raise PackageError(
+            f"{DESCRIPTOR} was made by a newer version of Yard Toll (schema "
+            f"{made.yardtoll.schema_version}; this one knows {SCHEMA_VERSION})"
+        )
+    for resource in made.resources:
+        parts = PurePosixPath(resource.path)
+        if parts.is_absolute() or ".." in parts.parts or "\\" in resource.path:
+            raise PackageError(f'{DESCRIPTOR}: the path "{resource.path[:80]}" leads out of it')
+    return {resource.name: resource.path for resource in made.resources}
+
+
+def _rows(table: sa.Table, files: dict[str, str], folder: Path) -> Numbered:
+    """A table's rows with their line numbers; a table that is not there has none."""
+    name = files.get(table.name)
+    if name is None:
+        return []
+    fields = {field.name: field for field in fields_of(table)}
+    csv.field_size_limit(_LONGEST_CELL)
+    try:
+        with (folder / name).open(encoding="utf-8-sig", newline="") as file:
+            reader = csv.reader(file)
+            header = next(reader, [])
+            _check_header(header, fields, name)
+            return [
+                (reader.line_num, _row(cells, header, fields, f"{name}, line {reader.line_num}"))
+                for cells in reader
+                if cells
+            ]
+    except OSError as error:
+        raise PackageError(f"{name} cannot be read: {error.strerror}") from None
+    except (UnicodeDecodeError, csv.Error) as error:
+        raise PackageError(f"{name} is no CSV in UTF-8: {error}") from None
+
+
+def _check_header(header: list[str], fields: dict[str, Field], name: str) -> None:
+    for column in header:
+        if column not in fields:
+            raise PackageError(f'{name}, line 1: there is no column "{column[:60]}" in a yard')
+    missing = [n for n, field in fields.items() if field.required and n not in header]
+    if missing:
+        raise PackageError(f"{name}, line 1: the column {missing[0]} is missing")
+
+
+def _row(
+    cells: list[str], header: list[str], fields: dict[str, Field], place: str
+) -> dict[str, Any]:
+    if len(cells) != len(header):
+        raise PackageError(f"{place}: {len(cells)} cells where the header has {len(header)}")
+    made: dict[str, Any] = {}
+    for cell, column in zip(cells, header, strict=True):
+        try:
+            made[column] = from_cell(cell, fields[column])
+        except PackageError as error:
+            raise PackageError(f"{place}: {error}") from None
+    for column in fields:
+        made.setdefault(column, None)
+    return made
+
+
+def _check_links(rows: dict[str, Numbered]) -> None:
+    """Every row refers to one that is there, and none comes twice."""
+    for table in TABLES:
+        key = "run_id" if table.name == "trace" else "id"
+        seen: set[object] = set()
+        for line, row in rows[table.name]:
+            place = f"tables/{table.name}.csv, line {line}"
+            if row[key] in seen:
+                raise PackageError(f"{place}: {key} {row[key]} is there twice")
+            seen.add(row[key])
+            for column in table.columns:
+                for link in column.foreign_keys:
+                    there = {r["id"] for _, r in rows[link.column.table.name]}
+                    if row[column.name] is not None and row[column.name] not in there:
+                        raise PackageError(
+                            f"{place}: {column.name} {row[column.name]} is no "
+                            f"{link.column.table.name} of the package"
+                        )
+
+
+def _take_trace(
+    yard: YardFile, row: dict[str, Any], line: int, files: dict[str, str], folder: Path
+) -> None:
+    """The samples of one run."""
+    place = f"tables/trace.csv, line {line}"
+    name = files.get(f"run-{row['run_id']}")
+    if name is None:
+        raise PackageError(f"{place}: the samples of run {row['run_id']} are not in the package")
+    try:
+        quantities = [Quantity(quantity) for quantity in row["quantities"]]
+    except ValueError:
+        raise PackageError(f"{place}: quantities holds one that is not known") from None
+    try:
+        parquet = name.endswith(".parquet")
+        frame = pl.read_parquet(folder / name) if parquet else _csv_frame(folder / name)
+        table = {c: frame[c].cast(pl.Float64).fill_null(np.nan).to_numpy() for c in frame.columns}
+    except (OSError, pl.exceptions.PolarsError) as error:
+        said = str(error).splitlines()[0][:200]
+        raise PackageError(f"{name} cannot be read: {said}") from None
+    missing = {"time_s", *map(str, quantities)} - set(table)
+    if missing:
+        raise PackageError(f"{name}: the column {sorted(missing)[0]} is missing")
+    time_s = table["time_s"]
+    if not np.isfinite(time_s).all():
+        line = int(np.argmin(np.isfinite(time_s))) + 2
+        raise PackageError(f"{name}, line {line}: time_s is missing")
+    if time_s.size == 0:
+        raise PackageError(f"{name} holds no samples")
+    put_samples(yard, row["run_id"], time_s, {q: table[str(q)] for q in quantities})
+
+
+def _csv_frame(path: Path) -> pl.DataFrame:
+    """Numbers only; the first cell that is none is named by its line."""
+    frame = pl.read_csv(path, infer_schema=False)
+    numbers = frame.with_columns(pl.all().cast(pl.Float64, strict=False))
+    for column in frame.columns:
+        wrong = (frame[column].is_not_null() & numbers[column].is_null()).arg_true()
+        if wrong.len():
+            row = int(wrong[0])
+            cell = str(frame[column][row])[:60]
+            raise PackageError(
+                f'{path.parent.name}/{path.name}, line {row + 2}: {column} "{cell}" is no number'
+            )
+    return numbers
+
+
+def _picture(photo_id: int, files: dict[str, str], folder: Path) -> bytes:
+    name = files.get(f"photo-{photo_id}")
+    if name is None:
+        raise PackageError(f"the picture of photo {photo_id} is not in the package")
+    try:
+        return (folder / name).read_bytes()
+    except OSError as error:
+        raise PackageError(f"{name} cannot be read: {error.strerror}") from None

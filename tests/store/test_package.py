@@ -1,0 +1,192 @@
+"""A whole yard out and in again: everything compared; packages made by hand, with bad rows."""
+
+import csv
+import json
+import shutil
+import sqlite3
+
+import frictionless
+import numpy as np
+import pytest
+
+from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.scorecard import SHIPPED_POINTS
+from yardtoll.core.trace import Trace
+from yardtoll.store.errors import PackageError, YardError
+from yardtoll.store.package.bulk import rows_of, samples_of
+from yardtoll.store.package.reading import is_package, read_package
+from yardtoll.store.package.tables import TABLES
+from yardtoll.store.package.writing import write_package
+from yardtoll.store.records import (
+    Mark,
+    Meter,
+    Observation,
+    Photo,
+    Reading,
+    Receiving,
+    Review,
+    Run,
+    Station,
+    StoredClaim,
+    StoredYardstick,
+)
+from yardtoll.store.yard_file import YardFile
+
+PICTURE = bytes(range(256)) * 3
+
+
+@pytest.fixture
+def yard(tmp_path):
+    """A yard with something awkward in every table that a reviewer writes into."""
+    made = YardFile.create(tmp_path / "full.yard", "Bench, “quoted”")
+    station = made.put(Station(name='=HYPERLINK("x")', rated_wh=2048.1, rated_w=0.1 + 0.2))
+    gone = made.put(Station(name="Gone\nin two lines", rated_wh=1, rated_w=1, removed=True))
+    made.put(StoredClaim(station_id=station.id, kind="ac_v", value=None, words="+1; -2, @3",
+                         text="'already quoted"))  # fmt: skip
+    made.put(
+        Receiving(station_id=station.id, price=None, accessories=[{"name": "é", "present": True}])
+    )
+    made.put(Observation(station_id=station.id, subject="ups", agrees=False, words="-"))
+    made.put(Review(station_id=gone.id, pros="one\ntwo", cons="=1+1"))
+    made.put(StoredYardstick(name="Old", limit_ratio=1 / 3, basis="round_trip", removed=True))
+    meter = made.put(Meter(name="M", profile="p", address="", reading_share=0.01, floor_w=1e-17))
+    run = Run(
+        station_id=station.id, number=1, method="capacity_ac", state="finished", origin="import",
+        started_at="2026-05-01T10:00:00+00:00", meter_id=meter.id,
+        conditions={"settings": {"floor": "0"}, "loads": [{"watts": 1.5}], "ü": None},
+    )  # fmt: skip
+    random = np.random.default_rng(3)
+    t = np.cumsum(random.uniform(0.1, 2, 500)) - 5
+    columns = {
+        Quantity.POWER: random.normal(400, 1e-3, t.size),
+        Quantity.VOLTS: np.where(t > 40, np.nan, 120 + 1e-13 * t),
+    }
+    kept = made.keep_run(run, Trace(name="-log.csv", time_s=t, columns=columns, clock_s=1.7e9))
+    made.put(Mark(run_id=kept.id, time_s=0.1, word="=Fan on", withdrawn=True))
+    made.put(Reading(run_id=kept.id, time_s=1e-9, kind="soc", value=99.5))
+    photo = Photo(station_id=station.id, name="a.png", media_type="image/png", size_bytes=768)
+    made.keep_photo(photo, PICTURE)
+    yield made
+    made.close()
+
+
+def everything(yard):
+    """All a yard holds, comparable."""
+    tables = {table.name: rows_of(yard, table) for table in TABLES}
+    samples = {}
+    for row in tables["trace"]:
+        time_s, columns = samples_of(yard, row["run_id"])
+        samples[row["run_id"]] = [time_s.tolist(), {q: v.tolist() for q, v in columns.items()}]
+    pictures = {row["id"]: yard.photo_bytes(row["id"]) for row in tables["photo"]}
+    return tables, repr(samples), pictures  # repr: NaN equals NaN, floats to the last bit
+
+
+@pytest.mark.parametrize("parquet", [False, True])
+def test_nothing_is_lost_on_the_way_out_and_in(tmp_path, yard, parquet):
+    folder = tmp_path / "package"
+    count = write_package(yard, folder, parquet=parquet)
+    assert count == sum(path.is_file() for path in folder.rglob("*"))
+    name = read_package(folder, tmp_path / "again.yard")
+    assert name == "Bench, “quoted”"
+    with YardFile.open(tmp_path / "again.yard") as again:
+        assert everything(again) == everything(yard)
+    assert [p.name for p in tmp_path.glob("again*")] == ["again.yard"]
+
+
+def test_another_program_finds_the_package_valid(tmp_path, yard):
+    folder = tmp_path / "package"
+    write_package(yard, folder)
+    report = frictionless.validate(str(folder / "datapackage.json"))
+    assert report.valid, report.flatten(["fileName", "rowNumber", "message"])
+
+
+def test_no_cell_can_run_in_a_spreadsheet(tmp_path, yard):
+    write_package(yard, tmp_path / "package")
+    for path in (tmp_path / "package" / "tables").glob("*.csv"):
+        with path.open(newline="", encoding="utf-8") as file:
+            for row in list(csv.reader(file))[1:]:
+                for cell in row:
+                    number = cell.lstrip("-").replace(".", "").replace("e-", "").isdigit()
+                    assert not cell.startswith(("=", "+", "-", "@")) or number, (path.name, cell)
+
+
+def edit(folder, name, change):
+    path = folder / name
+    path.write_text(change(path.read_text("utf-8")), "utf-8")
+
+
+@pytest.mark.parametrize(
+    ("name", "change", "words"),
+    [
+        ("tables/station.csv", lambda t: t.replace("2048.1", "lots"),
+         'tables/station.csv, line 2: rated_wh "lots" is no number'),
+        ("tables/station.csv", lambda t: t.replace("2048.1", "nan"), "is no number"),
+        ("tables/station.csv", lambda t: t.replace("2048.1", ""),
+         "tables/station.csv, line 2: rated_wh is empty"),
+        ("tables/station.csv", lambda t: t.replace("rated_wh", "rated"), 'no column "rated"'),
+        ("tables/station.csv", lambda t: t.replace("rated_wh,", ""), "the column rated_wh is missing"),
+        ("tables/station.csv", lambda t: t + "9,x\n", "2 cells where the header has 8"),
+        ("tables/run.csv", lambda t: t.replace("1,1,1,capacity", "1,77,1,capacity"),
+         "tables/run.csv, line 2: station_id 77 is no station of the package"),
+        ("tables/mark.csv", lambda t: t + t.splitlines()[1] + "\n", "id 1 is there twice"),
+        ("tables/trace.csv", lambda t: t.replace("power", "pomp"), "is not known"),
+        ("tables/run.csv", lambda t: t.replace('"{', '"['), "is no JSON object"),
+        ("tables/yard.csv", lambda t: t.splitlines()[0] + "\n", "holds no yard"),
+        ("traces/run-1.csv", lambda t: t.replace(t.splitlines()[3], "x,1,2"),
+         'traces/run-1.csv, line 4: time_s "x" is no number'),
+        ("traces/run-1.csv", lambda t: t.replace("time_s", "time"), "column time_s is missing"),
+        ("traces/run-1.csv", lambda t: "", "traces/run-1.csv cannot be read"),
+        ("datapackage.json", lambda t: "{", "is no data package of a yard"),
+        ("datapackage.json", lambda t: t.replace("tables/run.csv", "../run.csv"), "leads out of it"),
+        ("datapackage.json", lambda t: t.replace('"schema_version": 3', '"schema_version": 99'),
+         "newer version"),
+    ],
+)  # fmt: skip
+def test_a_bad_row_is_named_and_nothing_is_kept(tmp_path, yard, name, change, words):
+    folder = tmp_path / "package"
+    write_package(yard, folder)
+    edit(folder, name, change)
+    with pytest.raises(PackageError) as refused:
+        read_package(folder, tmp_path / "again.yard")
+    assert words in str(refused.value) and "\n" not in str(refused.value)
+    assert not list(tmp_path.glob("again*"))
+
+
+def test_missing_files_and_taken_places(tmp_path, yard):
+    folder = tmp_path / "package"
+    write_package(yard, folder)
+    with pytest.raises(PackageError, match="is not empty"):
+        write_package(yard, folder)
+    taken = tmp_path / "full.yard"
+    with pytest.raises(YardError, match="already there"):
+        read_package(folder, taken)
+    assert taken.exists()
+    (folder / "photos" / "1.png").unlink()
+    with pytest.raises(PackageError, match="photos/1.png cannot be read"):
+        read_package(folder, tmp_path / "again.yard")
+    shutil.rmtree(folder / "tables")
+    with pytest.raises(PackageError, match="cannot be read"):
+        read_package(folder, tmp_path / "again.yard")
+    with pytest.raises(PackageError, match="cannot be read"):
+        read_package(tmp_path / "nowhere" / "datapackage.json", tmp_path / "again.yard")
+    assert not is_package(tmp_path / "log.csv") and is_package(folder)
+
+
+def test_a_package_made_by_hand_needs_only_what_it_has(tmp_path):
+    folder = tmp_path / "hand"
+    folder.mkdir()
+    (folder / "stations.csv").write_text(
+        "id,name,rated_wh,rated_w,chemistry,source,note,removed\n1,Clover,1000,800,,,,0\n"
+    )
+    (folder / "yard.csv").write_text("id,name,created_at,rule\n1,By hand,2026-01-01,guarded\n")
+    resources = [{"name": "station", "path": "stations.csv"}, {"name": "yard", "path": "yard.csv"}]
+    descriptor = {"name": "x", "yardtoll": {"schema_version": 3}, "resources": resources}
+    (folder / "datapackage.json").write_text(json.dumps(descriptor))
+    assert read_package(folder / "datapackage.json", tmp_path / "made.yard") == "By hand"
+    with YardFile.open(tmp_path / "made.yard") as yard:
+        assert [s.name for s in yard.stations()] == ["Clover"]
+        assert yard.site().lift_scale and len(yard.yardsticks()) == len(SHIPPED_YARDSTICKS)
+        assert [p.point for p in yard.score_points()] == list(SHIPPED_POINTS)
+    with sqlite3.connect(tmp_path / "made.yard") as raw:
+        assert raw.execute("PRAGMA integrity_check").fetchone() == ("ok",)
