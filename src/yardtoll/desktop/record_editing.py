@@ -24,6 +24,7 @@ from yardtoll.desktop.dialogs.records import (
     VoidDialog,
     YardstickDialog,
 )
+from yardtoll.desktop.dialogs.score_point import ScorePointDialog
 from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
 from yardtoll.desktop.session import Session
 from yardtoll.store.records import (
@@ -39,6 +40,7 @@ from yardtoll.store.records import (
     StoredCircuit,
     StoredClaim,
     StoredCord,
+    StoredScorePoint,
     StoredYardstick,
 )
 
@@ -191,6 +193,24 @@ def note_subject(parent: QWidget, session: Session, subject: str, question: str)
         session.add(dialog.record(), "Note what was seen")
     else:
         session.edit(dialog.record(), "Edit what was seen")
+
+
+def edit_score_point(parent: QWidget, session: Session, point: StoredScorePoint | None) -> None:
+    """Ask for changes to a point of the scorecard, or for a new one."""
+    if session.yard.read_only:
+        return
+    points = session.yard.score_points()
+    after = max((p.position for p in points), default=-1) + 1
+    dialog = ScorePointDialog(point, after, parent)
+    if not dialog.exec():
+        return
+    if point is None:
+        made = dialog.record()
+        session.add(made, f"Add the point {made.title}")
+    elif dialog.removed:
+        session.remove(point, f"Remove the point {point.title}")
+    else:
+        session.edit(dialog.record(), f"Edit the point {point.title}")
 
 
 def _ask_claim(parent: QWidget, session: Session, claim: StoredClaim | None) -> None:

@@ -11,10 +11,18 @@ from yardtoll.desktop.record_editing import (
     edit_claim,
     edit_receiving,
     edit_record,
+    edit_score_point,
     note_seen,
+    note_subject,
     paste_claims,
     void_run,
     work_with,
+)
+from yardtoll.desktop.saving import (
+    ask_save_charts,
+    ask_save_html,
+    ask_save_pdf,
+    ask_save_results,
 )
 from yardtoll.desktop.stops import CLAIMS, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
@@ -26,7 +34,7 @@ if TYPE_CHECKING:
 
 def build_view(window: "MainWindow", index: int, bench: Workbench) -> StopView:
     """The view of one stop, wired."""
-    return (_yard, _claims, _plan, _run, _ledger, _verdicts)[index](window, bench)
+    return (_yard, _claims, _plan, _run, _ledger, _verdicts, _sheet)[index](window, bench)
 
 
 def _yard(window: "MainWindow", bench: Workbench) -> StopView:
@@ -106,6 +114,22 @@ def _verdicts(window: "MainWindow", bench: Workbench) -> StopView:
     view.edit_yardstick_asked.connect(
         lambda: edit_record(window, bench.session, bench.session.yardstick())
     )
+    return view
+
+
+def _sheet(window: "MainWindow", bench: Workbench) -> StopView:
+    from yardtoll.desktop.views.sheet.view import SheetView
+
+    view = SheetView(bench)
+    session = bench.session
+    view.html_asked.connect(lambda: ask_save_html(window))
+    view.pdf_asked.connect(lambda: ask_save_pdf(window))
+    view.charts_asked.connect(lambda: ask_save_charts(window))
+    view.results_asked.connect(lambda: ask_save_results(window))
+    view.seen_asked.connect(
+        lambda quantity, question: note_subject(window, session, quantity, question)
+    )
+    view.point_asked.connect(lambda point: edit_score_point(window, session, point))
     return view
 
 

@@ -28,6 +28,14 @@ from yardtoll.desktop.record_editing import (
     paste_claims,
     type_run_in,
 )
+from yardtoll.desktop.saving import (
+    ask_export_yard,
+    ask_import_package,
+    ask_save_charts,
+    ask_save_html,
+    ask_save_pdf,
+    ask_save_results,
+)
 from yardtoll.desktop.stops import RUN, STOPS
 
 if TYPE_CHECKING:
@@ -47,7 +55,8 @@ MENU = (
         "Paste claims from a text…",
     ),
     ("Add a load…", "Add a meter…", "Add a circuit…", "Add a cord…", "Add an array…", "The site…"),
-    ("Export the stations…", "Import stations…"),
+    ("Save the sheet as PDF…", "Save the sheet as HTML…", "Charts as pictures…"),
+    ("Export the yard…", "Open a data package…", "Export the stations…", "Import stations…"),
     ("Undo", "Redo", "Find an action"),
     ("Day colours", "Night colours", "Colours as the system has them"),
     ("About Yard Toll", "Quit"),
@@ -100,6 +109,11 @@ def _in_a_yard(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
         ("Add photos…", "", partial(ask_photos, window), True),
         ("Export the stations…", "", partial(ask_export_stations, window), True),
         ("Import stations…", "", partial(ask_import_stations, window), True),
+        ("Save the sheet as PDF…", "Ctrl+P", partial(ask_save_pdf, window), True),
+        ("Save the sheet as HTML…", "", partial(ask_save_html, window), True),
+        ("Charts as pictures…", "", partial(ask_save_charts, window), True),
+        ("Results as JSON…", "", partial(ask_save_results, window), True),
+        ("Export the yard…", "", partial(ask_export_yard, window), True),
         ("Rename the yard…", "", partial(ask_yard_name, window), True),
         ("Stop the run", "", window.stop_run, True),
         ("Close the yard", "Ctrl+W", window.close_yard, True),
@@ -112,6 +126,7 @@ def _always(window: "MainWindow") -> list[tuple[str, str, Do, bool]]:
         ("New yard…", "Ctrl+N", partial(ask_new_yard, window), False),
         ("Open a yard…", "Ctrl+O", partial(ask_open_yard, window), False),
         ("Look at the demo yard", "", window.open_demo, False),
+        ("Open a data package…", "", partial(ask_import_package, window), False),
         ("Import a meter's log…", "Ctrl+I", partial(ask_import, window), False),
         ("Day colours", "", partial(window.choose_theme, "day"), False),
         ("Night colours", "", partial(window.choose_theme, "night"), False),

@@ -1,6 +1,7 @@
 """A sheet as one self-contained HTML file and as text to paste; pdf.py makes pages of it."""
 
 import base64
+from collections.abc import Sequence
 from importlib import resources
 
 import jinja2
@@ -30,18 +31,34 @@ def sheet_html(sheet: Sheet) -> str:
 
     Everything that comes from a yard is escaped: a name with markup in it stays a name.
     """
-    environment = jinja2.Environment(
-        loader=jinja2.PackageLoader("yardtoll.report.sheet", "."),
-        autoescape=True,
-        undefined=jinja2.StrictUndefined,
-        keep_trailing_newline=True,
-    )
-    environment.filters["base64"] = _base64
+    environment = _environment()
     css = environment.get_template("sheet.css.j2").render(p=palette, fonts=_fonts())
     # The style sheet and the charts are this program's own markup; charts escape their words.
     charts = {key: Markup(svg) for key, svg in charts_of(sheet).items()}  # noqa: S704
     page = environment.get_template("sheet.html.j2")
     return page.render(s=sheet, css=Markup(css), charts=charts, signs=SIGNS)  # noqa: S704
+
+
+def preview_html(sheet: Sheet, charts: Sequence[str], *, muted: str, chart_width: int) -> str:
+    """The sheet in the few words of HTML that a rich-text widget knows.
+
+    Args:
+        charts: names of the charts; each stands at an image named "chart:NAME".
+        muted: colour of what is said by the way.
+    """
+    page = _environment().get_template("preview.html.j2")
+    return page.render(s=sheet, charts=charts, signs=SIGNS, muted=muted, width=chart_width)
+
+
+def _environment() -> jinja2.Environment:
+    made = jinja2.Environment(
+        loader=jinja2.PackageLoader("yardtoll.report.sheet", "."),
+        autoescape=True,
+        undefined=jinja2.StrictUndefined,
+        keep_trailing_newline=True,
+    )
+    made.filters["base64"] = _base64
+    return made
 
 
 def sheet_markdown(sheet: Sheet) -> str:

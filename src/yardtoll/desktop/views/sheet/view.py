@@ -1,0 +1,274 @@
+"""The Sheet view: what will be published on the right, the reviewer's own words on the left."""
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, QTimer, QUrl, Signal
+from PySide6.QtGui import QHideEvent, QTextDocument
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QPlainTextEdit,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yardtoll.core.figures import counted
+from yardtoll.core.scorecard import summed
+from yardtoll.desktop.jobs import JobHandle
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.sheet.pictures import chart_image
+from yardtoll.desktop.views.sheet.scorecard_panel import ScorecardPanel
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.workbench import Workbench
+from yardtoll.report.sheet.charts import charts_of
+from yardtoll.report.sheet.contents import Sheet
+from yardtoll.report.sheet.render import preview_html, sheet_markdown, sheet_text
+from yardtoll.review.scoring import scored
+from yardtoll.review.sheet import build_sheet
+from yardtoll.review.together import together
+from yardtoll.store.records import Review, Station
+
+_PAUSE_MS = 700
+_LEFT_W = 340
+_CHART_W = 460
+_FIELDS = (
+    ("summary", "In your own words", "What it is like to live with."),
+    ("pros", "For it, one a line", "Quiet under load"),
+    ("cons", "Against it, one a line", "No solar adapter in the box"),
+)
+
+
+class SheetView(StopView):
+    """The report as it will be published.
+
+    Signals:
+        html_asked, pdf_asked, charts_asked, results_asked: write a file.
+        seen_asked(quantity, question): note what was seen.
+        point_asked(point): edit a point of the scorecard, None for a new one.
+    """
+
+    title = "Sheet"
+    html_asked = Signal()
+    pdf_asked = Signal()
+    charts_asked = Signal()
+    results_asked = Signal()
+    seen_asked = Signal(str, str)
+    point_asked = Signal(object)
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(bench, parent)
+        self.sheet: Sheet | None = None
+        self._station_id: int | None = None
+        self._job = 0
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(_PAUSE_MS)
+        self._pause.timeout.connect(self.keep_words)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
+        layout.setSpacing(10)
+        self._headline = label("", "title", wrap=True)
+        layout.addWidget(self._headline)
+        layout.addLayout(self._make_doing())
+        body = QHBoxLayout()
+        body.setSpacing(22)
+        body.addWidget(self._make_left())
+        self.preview = QTextBrowser()
+        self.preview.setOpenLinks(False)
+        self.preview.setAccessibleName("The sheet as it will be published")
+        self.preview.setProperty("role", "page")
+        self.preview.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        body.addWidget(self.preview, 1)
+        layout.addLayout(body, 1)
+        theme.changed.connect(self._touch)
+
+    # building
+
+    def _make_doing(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self._doing = (
+            button("PDF…", self.pdf_asked.emit, "primary", "Save the sheet as PDF"),
+            button("HTML…", self.html_asked.emit, name="Save the sheet as HTML"),
+            button("Charts…", self.charts_asked.emit, name="Save the charts as pictures"),
+            button("Results…", self.results_asked.emit, name="Save the results as JSON"),
+            button("Copy as text", self._copy_text),
+            button("Copy as Markdown", self._copy_markdown),
+        )
+        row.addWidget(label("Publish", "muted"))
+        for made in self._doing:
+            row.addWidget(made)
+        row.addStretch(1)
+        return row
+
+    def _make_left(self) -> QWidget:
+        left = QWidget()
+        left.setFixedWidth(_LEFT_W)
+        layout = QVBoxLayout(left)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(6)
+        tabs = QHBoxLayout()
+        tabs.setSpacing(18)
+        self._words_tab = button("Your words", lambda: self.choose_page(scores=False), "tab")
+        self._score_tab = button("Scorecard", lambda: self.choose_page(scores=True), "tab")
+        for tab in (self._words_tab, self._score_tab):
+            tab.setCheckable(True)
+            tabs.addWidget(tab)
+        tabs.addStretch(1)
+        layout.addLayout(tabs)
+        self._words_page = QWidget()
+        words = QVBoxLayout(self._words_page)
+        words.setContentsMargins(0, 0, 0, 0)
+        words.setSpacing(4)
+        self.fields: dict[str, QPlainTextEdit] = {}
+        for key, title, hint in _FIELDS:
+            field = QPlainTextEdit()
+            field.setPlaceholderText(hint)
+            field.setAccessibleName(title)
+            field.setTabChangesFocus(True)
+            field.textChanged.connect(self._pause.start)
+            self.fields[key] = field
+            words.addWidget(label(title, "muted"))
+            words.addWidget(field, 1)
+        self.scorecard = ScorecardPanel()
+        self.scorecard.seen_asked.connect(self.seen_asked)
+        self.scorecard.edit_asked.connect(self.point_asked)
+        self.scorecard.add_asked.connect(lambda: self.point_asked.emit(None))
+        layout.addWidget(self._words_page, 1)
+        layout.addWidget(self.scorecard, 1)
+        self.choose_page(scores=False)
+        return left
+
+    def choose_page(self, *, scores: bool) -> None:
+        """Show the reviewer's words, or the scorecard."""
+        self._words_page.setVisible(not scores)
+        self.scorecard.setVisible(scores)
+        self._words_tab.setChecked(not scores)
+        self._score_tab.setChecked(scores)
+
+    # the reviewer's words
+
+    def keep_words(self) -> None:
+        """Keep what was typed; undo takes it back."""
+        self._pause.stop()
+        session = self.bench.session
+        if self._station_id is None or session.yard.read_only:
+            return
+        before = session.yard.review(self._station_id)
+        after = replace(
+            before,
+            summary=self.fields["summary"].toPlainText(),
+            pros=self.fields["pros"].toPlainText(),
+            cons=self.fields["cons"].toPlainText(),
+        )
+        if after == before:
+            return
+        station = session.yard.get(Station, self._station_id)
+        if before.id is None:
+            session.add(after, f"Write of {station.name}")
+        else:
+            session.edit(after, f"Write of {station.name}")
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self.keep_words()
+        super().hideEvent(event)
+
+    def _show_words(self, review: Review) -> None:
+        for key, field in self.fields.items():
+            text = str(getattr(review, key))
+            if field.toPlainText() != text and not self._pause.isActive():
+                field.blockSignals(True)
+                field.setPlainText(text)
+                field.blockSignals(False)
+
+    # showing
+
+    def refresh(self) -> None:
+        session = self.bench.session
+        station = session.station
+        # Words belong to the station they were typed for, which may not be the chosen one.
+        elsewhere = station is None or station.id != self._station_id
+        if elsewhere and self._pause.isActive():
+            self.keep_words()
+        self._station_id = station.id if station else None
+        for widget in (*self._doing, *self.fields.values(), self.scorecard):
+            widget.setEnabled(station is not None)
+        for field in self.fields.values():
+            field.setReadOnly(session.yard.read_only)
+        if station is None or station.id is None:
+            self.sheet = None
+            self._headline.setText("No station to write of yet")
+            self.preview.setPlainText("Add a station, test it, and its sheet stands here.")
+            return
+        runs = [run for run in session.station_runs() if run.has_ended]
+        analyses = self.bench.analyses.all_of(runs)
+        self._show_words(session.yard.review(station.id))
+        points = session.yard.score_points()
+        found = together(analyses)
+        seen = session.yard.observations(station.id)
+        got = scored(points, found, session.yard.receiving(station.id), seen)
+        have, of = summed(got)
+        words = f"{have:g} of {of:g} points with evidence" if of else "nothing scored yet"
+        self.scorecard.show_points(points, got, words)
+        yard = session.yard
+
+        def work(handle: JobHandle) -> Sheet:
+            handle.progress(f"The sheet of {station.name}")
+            return build_sheet(yard, station, analyses)
+
+        self.bench.jobs.cancel(self._job)
+        self._job = self.bench.jobs.start("Setting the sheet", work, self._show_sheet, self._failed)
+
+    def _show_sheet(self, sheet: Sheet) -> None:
+        self.sheet = sheet
+        self._headline.setText(headline(sheet))
+        charts = charts_of(sheet)
+        document = QTextDocument(self.preview)
+        document.setDefaultStyleSheet(_STYLE)
+        ratio = max(self.devicePixelRatioF(), 1.0)
+        for key, svg in charts.items():
+            image = chart_image(svg, _CHART_W / 420 * ratio)
+            image.setDevicePixelRatio(ratio)
+            document.addResource(
+                int(QTextDocument.ResourceType.ImageResource), QUrl(f"chart:{key}"), image
+            )
+        muted = theme.tokens.muted
+        document.setHtml(preview_html(sheet, list(charts), muted=muted, chart_width=_CHART_W))
+        where = self.preview.verticalScrollBar().value()
+        self.preview.setDocument(document)
+        self.preview.verticalScrollBar().setValue(where)
+
+    def _failed(self, error: Exception) -> None:
+        self.bench.trouble.emit(f"The sheet could not be set: {error}")
+
+    def _copy_text(self) -> None:
+        if self.sheet is not None:
+            QApplication.clipboard().setText(sheet_text(self.sheet))
+
+    def _copy_markdown(self) -> None:
+        if self.sheet is not None:
+            QApplication.clipboard().setText(sheet_markdown(self.sheet))
+
+
+def headline(sheet: Sheet) -> str:
+    """What the sheet comes to, in a line."""
+    told = dict(sheet.facts).get("Of rated")
+    parts = [f"{told} of rated delivered"] if told else []
+    for standing, words in (
+        ("meets", "met"),
+        ("falls_short", "not met"),
+        ("too_close_to_call", "too close to call"),
+    ):
+        if count := sum(claim.standing == standing for claim in sheet.claims):
+            parts.append(
+                f"{counted(count, 'claim')} {words}" if words == "met" else f"{count} {words}"
+            )
+    return ", ".join(parts) or f"Nothing to publish of {sheet.station} yet"
+
+
+_STYLE = (
+    "h1 { font-size: 26px; font-weight: 600; } h2 { font-size: 18px; font-weight: 600; } "
+    "p, td, li { font-size: 14px; } .strong { font-weight: 600; }"
+)
