@@ -506,3 +506,42 @@ class TestUncertainty:
     )
     def test_a_verdict_that_cannot_be_given(self, run, arguments, code):
         assert run("compute", "verdict", *arguments, "--json")[0] == code
+
+
+class TestYardsInTheShell:
+    @pytest.fixture
+    def yard(self, run, tmp_path):
+        path = tmp_path / "bench.yard"
+        code, _, err = run(
+            "import", EXAMPLES / "semicolon-decimal-comma.csv", "-o", path, "--station", "Clover",
+            "--rated-wh", "288", "--rated-w", "300",
+        )  # fmt: skip
+        assert (code, err) == (0, "")
+        return path
+
+    def test_report_export_and_import(self, run, yard, tmp_path):
+        html, pdf = tmp_path / "sheet.html", tmp_path / "sheet.pdf"
+        code, out, _ = run("report", yard, "--station", "clover", "-o", html)
+        assert code == 0 and "of the rated energy reaches the outlet" in out
+        assert html.read_text("utf-8").startswith("<!DOCTYPE html>")
+        assert run("report", yard, "--station", "Clover", "-o", pdf)[0] == 0
+        assert pdf.read_bytes().startswith(b"%PDF")
+        code, out, _ = run("export", yard, tmp_path / "package", "--parquet")
+        assert code == 0 and (tmp_path / "package" / "results.json").exists()
+        assert (tmp_path / "package" / "traces" / "run-1.parquet").exists()
+        again = tmp_path / "again.yard"
+        assert run("import", tmp_path / "package", "-o", again)[0] == 0
+        other = tmp_path / "other.html"
+        assert run("report", again, "--station", "Clover", "-o", other)[0] == 0
+        assert other.read_bytes() == html.read_bytes()
+
+    def test_what_cannot_be_done(self, run, yard, tmp_path):
+        code, _, err = run("report", yard, "--station", "Basil", "-o", tmp_path / "x.html")
+        assert (code, err.strip()) == (
+            1, 'yardtoll: bench.yard holds no station "Basil"; there are: Clover'
+        )  # fmt: skip
+        assert run("report", yard, "--station", "Clover", "-o", tmp_path / "x.doc")[0] == 2
+        assert run("export", yard, tmp_path)[0] == 1
+        assert run("import", tmp_path, "-o", tmp_path / "n.yard")[0] == 1
+        assert run("import", tmp_path, "-o", tmp_path / "n.yard", "--station", "x")[0] == 2
+        assert run("import", "log.csv", "-o", tmp_path / "n.yard")[0] == 2

@@ -7,6 +7,8 @@ import sqlalchemy as sa
 from alembic import command
 from alembic.config import Config
 
+from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
+from yardtoll.core.scorecard import SHIPPED_POINTS
 from yardtoll.store import schema
 from yardtoll.store.errors import DamagedYardError
 from yardtoll.store.opening import make_engine
@@ -86,3 +88,26 @@ def test_a_yard_that_cannot_be_brought_up_to_date_stays_as_it_was(tmp_path):
         assert raw.execute("SELECT name FROM sqlite_master WHERE name = 'claim'").fetchall() == []
     raw.close()
     assert (tmp_path / "old.before-update-1.yard").exists()
+
+
+def test_version_2_gets_the_scorecard_and_the_further_yardsticks(tmp_path):
+    path = tmp_path / "old.yard"
+    old_yard(path, 2)
+    with sqlite3.connect(path) as raw:
+        raw.executescript(
+            "INSERT INTO yard VALUES (1, 'Two', '2026-01-01', 'guarded', NULL);"
+            "INSERT INTO yardstick (name, limit_ratio, basis, removed)"
+            " VALUES ('Mine', 0.7, 'usable_ratio', 0);"
+        )
+    raw.close()
+    with YardFile.open(path) as yard:
+        assert [p.point for p in yard.score_points()] == list(SHIPPED_POINTS)
+        names = [stick.name for stick in yard.yardsticks()]
+        shipped = [stick.name for stick in SHIPPED_YARDSTICKS]
+        assert names[0] == "Mine" and names[1:] == shipped[4:]
+        assert yard.review(1).id is None and yard.observations(1) == []
+
+
+def test_a_new_yard_has_each_yardstick_once(tmp_path):
+    with YardFile.create(tmp_path / "new.yard", "New") as yard:
+        assert [s.name for s in yard.yardsticks()] == [s.name for s in SHIPPED_YARDSTICKS]

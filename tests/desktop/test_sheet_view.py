@@ -1,0 +1,172 @@
+"""The Sheet stop: words kept and undone, the scorecard, files written, packages out and in."""
+
+import pytest
+from conftest_helpers import in_dialog, worked_out
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton
+
+from yardtoll.desktop.dialogs.observation import ObservationDialog
+from yardtoll.desktop.dialogs.score_point import ScorePointDialog
+from yardtoll.desktop.saving import (
+    ask_export_yard,
+    ask_import_package,
+    ask_save_charts,
+    ask_save_html,
+    ask_save_pdf,
+    ask_save_results,
+    plain_name,
+)
+from yardtoll.desktop.stops import SHEET, YARD
+
+
+@pytest.fixture
+def view(qtbot, demo):
+    demo.bench.session.choose_station(1)
+    demo.go_to(SHEET)
+    made = demo.stack.currentWidget()
+    qtbot.waitUntil(lambda: made.sheet is not None, timeout=30_000)
+    return made
+
+
+def settled(qtbot, demo, view, holds):
+    qtbot.waitUntil(lambda: holds(view) and not demo.jobs.busy, timeout=30_000)
+
+
+def test_the_sheet_stands_as_it_will_be_published(view):
+    assert view._headline.text() == "91.1 ± 0.5 % of rated delivered, 4 claims met, 3 not met"
+    text = view.preview.toPlainText()
+    for words in ("Fennel 2k", "falls short", "Scorecard: 3 of 3 points", "Rule"):
+        assert words in text
+
+
+def test_words_are_kept_in_a_moment_shown_and_undone(qtbot, demo, view):
+    QTest.keyClicks(view.fields["pros"], "Quiet")
+    settled(qtbot, demo, view, lambda v: v.sheet.pros == ("Quiet",))
+    assert demo.bench.session.yard.review(1).pros == "Quiet"
+    assert "Quiet" in view.preview.toPlainText()
+    demo.undo()
+    settled(qtbot, demo, view, lambda v: v.sheet.pros == ())
+    assert view.fields["pros"].toPlainText() == ""
+
+
+def test_words_stay_with_the_station_they_were_typed_for(qtbot, demo, view):
+    QTest.keyClicks(view.fields["summary"], "Of the first")
+    demo.bench.session.choose_station(2)  # at once, before the pause is over
+    yard = demo.bench.session.yard
+    assert yard.review(1).summary == "Of the first" and yard.review(2).summary == ""
+    assert view.fields["summary"].toPlainText() == ""
+    QTest.keyClicks(view.fields["cons"], "Of the second")
+    demo.go_to(YARD)  # leaving keeps too
+    assert yard.review(2).cons == "Of the second"
+
+
+def test_the_scorecard_is_scored_by_eye_and_edited(qtbot, demo, view):
+    view._score_tab.click()
+    assert view.scorecard.isVisibleTo(demo) and not view._words_page.isVisibleTo(demo)
+
+    def seen(dialog):
+        QTest.keyClicks(dialog.words, "ran a lamp on it")
+        dialog.accept_button.click()
+
+    def pressed(text):
+        buttons = view.scorecard.findChildren(QPushButton)
+        next(b for b in buttons if b.accessibleName().startswith(text)).click()
+
+    in_dialog(seen, ObservationDialog)
+    pressed("Note what was seen: Feeds a load")
+    settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("4 of 4"))
+    assert any("ran a lamp on it" in s.evidence for s in view.sheet.scoring)
+
+    def point(dialog):
+        QTest.keyClicks(dialog.title, "Very cheap")
+        dialog.quantity.setCurrentIndex(dialog.quantity.findData("price_per_wh"))
+        dialog.limit.setValue(0.5)
+        dialog.half.setValue(0.6)
+        dialog.points.setValue(2)
+        dialog.accept_button.click()
+
+    in_dialog(point, ScorePointDialog)
+    pressed("Add a point")
+    settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("5 of 6"))
+
+    def gone(dialog):
+        assert dialog.record().half_limit == pytest.approx(0.6)
+        dialog._remove()
+
+    in_dialog(gone, ScorePointDialog)
+    pressed("Edit the point Very cheap")
+    settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("4 of 4"))
+
+
+def answers(monkeypatch, name, *paths):
+    given = iter(paths)
+    monkeypatch.setattr(
+        QFileDialog, name, staticmethod(lambda *_, **__: (str(next(given)), "") if "File" in name
+                                        else str(next(given)))
+    )  # fmt: skip
+
+
+def test_everything_to_publish_is_written(qtbot, demo, view, monkeypatch, tmp_path):
+    html, pdf = tmp_path / "f.html", tmp_path / "f"
+    answers(monkeypatch, "getSaveFileName", html, pdf)
+    ask_save_html(demo)
+    qtbot.waitUntil(lambda: html.exists() and not demo.jobs.busy, timeout=30_000)
+    assert "Fennel 2k" in html.read_text("utf-8")
+    ask_save_pdf(demo)
+    qtbot.waitUntil(lambda: (tmp_path / "f.pdf").exists() and not demo.jobs.busy, timeout=60_000)
+    assert demo.notice._text.text() == "f.pdf is written."
+    charts = tmp_path / "charts"
+    charts.mkdir()
+    answers(monkeypatch, "getExistingDirectory", charts, charts)
+    ask_save_charts(demo)
+    image = QImage(str(charts / "fennel-2k-ledger.png"))
+    assert image.width() == 3 * 420 and (charts / "fennel-2k-run-5.svg").exists()
+    colours = {image.pixelColor(x, 400).name() for x in range(0, image.width(), 9)}
+    assert "#15b873" in colours  # the delivered energy is on it
+    ask_save_results(demo)
+    assert (charts / "results.json").exists() and (charts / "results.schema.json").exists()
+    view._doing[4].click()
+    assert QApplication.clipboard().text().startswith("Fennel 2k: 91.1")
+    view._doing[5].click()
+    assert QApplication.clipboard().text().startswith("# Fennel 2k")
+
+
+def test_what_cannot_be_written_is_said(qtbot, demo, view, monkeypatch, tmp_path):
+    answers(monkeypatch, "getSaveFileName", tmp_path / "no" / "f.html")
+    ask_save_html(demo)
+    qtbot.waitUntil(lambda: "could not be written" in demo.notice._text.text(), timeout=30_000)
+    answers(monkeypatch, "getExistingDirectory", tmp_path)
+    ask_export_yard(demo)  # the yard itself is in it
+    qtbot.waitUntil(lambda: "is not empty" in demo.notice._text.text(), timeout=30_000)
+
+
+def test_a_yard_goes_out_and_comes_in_again(qtbot, demo, view, monkeypatch, tmp_path):
+    folder, path = tmp_path / "package", tmp_path / "again"
+    answers(monkeypatch, "getExistingDirectory", folder)
+    ask_export_yard(demo)
+    qtbot.waitUntil(
+        lambda: (folder / "results.json").exists() and not demo.jobs.busy, timeout=60_000
+    )
+    answers(monkeypatch, "getOpenFileName", folder / "datapackage.json")
+    answers(monkeypatch, "getSaveFileName", path)
+    before = view.sheet.finding
+    ask_import_package(demo)
+    qtbot.waitUntil(
+        lambda: demo.bench is not None and demo.bench.session.path.name == "again.yard",
+        timeout=60_000,
+    )
+    worked_out(qtbot, demo)
+    demo.bench.session.choose_station(1)
+    demo.go_to(SHEET)
+    again = demo.stack.currentWidget()
+    qtbot.waitUntil(
+        lambda: again.sheet is not None and again.sheet.finding == before, timeout=30_000
+    )
+
+
+@pytest.mark.parametrize(
+    ("name", "plain"), [("Fennel 2k", "fennel-2k"), ("../../x", "x"), ("???", "station")]
+)
+def test_names_of_files(name, plain):
+    assert plain_name(name) == plain

@@ -1,0 +1,243 @@
+"""The sheet: HTML well-formed and escaped, the same bytes each time; PDF read back; results."""
+
+import json
+import subprocess
+from dataclasses import replace
+from html.parser import HTMLParser
+from xml.etree import ElementTree
+
+import jsonschema
+import numpy as np
+import pytest
+
+from yardtoll.core.discharge import Rating, discharge_from_energies
+from yardtoll.core.ledger import Kind, discharge_ledger
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.scorecard import SHIPPED_POINTS, Evidence, ScorePoint, score, summed
+from yardtoll.core.trace import Trace
+from yardtoll.report.results import Results, results_schema, shipped_schema
+from yardtoll.report.sheet.charts import charts_of, power_chart
+from yardtoll.report.sheet.contents import Curve
+from yardtoll.report.sheet.pdf import sheet_pdf
+from yardtoll.report.sheet.render import preview_html, sheet_html, sheet_markdown, sheet_text
+from yardtoll.review.results import station_results, write_results
+from yardtoll.review.sheet import build_sheet
+from yardtoll.store.errors import YardError
+from yardtoll.store.records import (
+    Meter,
+    Observation,
+    Photo,
+    Receiving,
+    Review,
+    Run,
+    Station,
+    StoredClaim,
+)
+from yardtoll.store.yard_file import YardFile
+
+EVIL = "<script>alert('x')</script> & \"Co\" | **x**"
+VOID_TAGS = {"meta", "br", "img", "hr", "link"}
+
+
+@pytest.fixture
+def yard(tmp_path):
+    made = YardFile.create(tmp_path / "a.yard", "Bench")
+    station = made.put(Station(name=EVIL, rated_wh=1000, rated_w=800, chemistry="LFP"))
+    meter = made.put(Meter(name=EVIL, profile="p", address="", reading_share=0.01, floor_w=0.5))
+    t = np.arange(0, 15_600, 10.0)
+    power = np.where((t >= 60) & (t < 15_500), 200.0, 0.0)
+    for number, state in ((1, "finished"), (2, "void")):
+        run = Run(
+            station_id=station.id, number=number, method="capacity_ac", state=state,
+            origin="import", started_at=f"2026-05-0{number}T10:00:00+00:00", meter_id=meter.id,
+            void_reason=EVIL if state == "void" else "",
+            conditions={"load": EVIL, "settings": {"floor": "0"}},
+        )  # fmt: skip
+        made.keep_run(run, Trace(name="t", time_s=t, columns={Quantity.POWER: power}))
+    for kind, value in (("usable_wh", 800), ("usable_wh", 900), ("surge_w", 1600)):
+        made.put(StoredClaim(station_id=station.id, kind=kind, value=value, source=EVIL))
+    made.put(Receiving(station_id=station.id, price=790, currency="EUR", weight_kg=12.1))
+    made.put(Review(station_id=station.id, summary=EVIL, pros=f"{EVIL}\n\nLight", cons=EVIL))
+    made.put(Observation(station_id=station.id, subject="ups", agrees=True, words=EVIL))
+    made.keep_photo(
+        Photo(station_id=station.id, name="p", media_type="image/png", caption=EVIL), b"\x89PNG"
+    )
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def sheet(yard):
+    return build_sheet(yard, yard.stations()[0])
+
+
+class Nesting(HTMLParser):
+    """Every tag that opens closes again, in order; which tags there were."""
+
+    def __init__(self):
+        super().__init__()
+        self.open, self.seen, self.text = [], set(), []
+
+    def handle_starttag(self, tag, attrs):
+        self.seen.add(tag)
+        assert all(not name.startswith("on") for name, _ in attrs)
+        if tag not in VOID_TAGS:
+            self.open.append(tag)
+
+    def handle_startendtag(self, tag, attrs):
+        self.seen.add(tag)
+
+    def handle_endtag(self, tag):
+        assert self.open.pop() == tag
+
+    def handle_data(self, data):
+        self.text.append(data)
+
+
+class TestHtml:
+    def test_well_formed_and_nothing_injected(self, sheet):
+        html = sheet_html(sheet)
+        page = Nesting()
+        page.feed(html)
+        assert page.open == [] and "script" not in page.seen
+        assert EVIL in "".join(page.text)  # said as it is, not run
+        ElementTree.fromstring(html.split("\n", 1)[1])  # it is XML as well
+
+    def test_the_same_yard_gives_the_same_bytes(self, yard, sheet):
+        assert sheet_html(build_sheet(yard, yard.stations()[0])) == sheet_html(sheet)
+
+    def test_it_stands_alone(self, sheet):
+        html = sheet_html(sheet)
+        assert "http://" not in html.replace("http://www.w3.org/2000/svg", "")
+        assert "https://" not in html and html.count("@font-face") == 3
+        assert 'src="data:image/png;base64,iVBORw=="' in html
+
+    def test_what_it_says(self, sheet):
+        text = sheet_html(sheet)
+        for words in (
+            "85.7 ± 1.0 % of the rated energy reaches the outlet at 200 W",
+            "falls short", "meets", "Not tested: Surge power",
+            "Every run", "void: ", "How it was measured", "Do not open a station",
+            "0.79 EUR per rated Wh", "guarded", "Scorecard",
+        ):  # fmt: skip
+            assert words in text, words
+        assert sheet.score_words == "3 of 3 points with evidence"
+        assert [r.void for r in sheet.runs] == ["", EVIL]
+
+    def test_a_station_without_anything(self, tmp_path):
+        with YardFile.create(tmp_path / "b.yard", "B") as bare:
+            station = bare.put(Station(name="New", rated_wh=1, rated_w=1))
+            sheet = build_sheet(bare, station)
+        assert sheet.finding == "Nothing has been tested yet."
+        page = Nesting()
+        page.feed(sheet_html(sheet))
+        assert page.open == [] and charts_of(sheet) == {}
+
+    def test_the_preview_holds_every_chart(self, sheet):
+        html = preview_html(sheet, list(charts_of(sheet)), muted="#555", chart_width=400)
+        assert 'src="chart:ledger"' in html and 'src="chart:run-1"' in html
+        assert "<script" not in html
+
+
+class TestPdf:
+    @pytest.fixture
+    def pdf(self, sheet, tmp_path):
+        # The photo in it is no picture: the typesetter leaves it out and goes on.
+        path = tmp_path / "sheet.pdf"
+        path.write_bytes(sheet_pdf(sheet))
+        return path
+
+    def test_the_text_reads_back_and_fonts_are_within(self, pdf):
+        text = subprocess.run(
+            ["pdftotext", "-layout", str(pdf), "-"], capture_output=True, text=True, check=True
+        ).stdout
+        for words in ("85.7 ± 1.0 %", "falls short", "How it was measured", "1 of "):
+            assert words in text
+        fonts = subprocess.run(
+            ["pdffonts", str(pdf)], capture_output=True, text=True, check=True
+        ).stdout.splitlines()[2:]
+        assert any("Barlow" in line for line in fonts)
+        assert all(" yes yes " in line for line in fonts)  # embedded, subset
+
+
+class TestText:
+    def test_plain_and_markdown(self, sheet):
+        plain, marked = sheet_text(sheet), sheet_markdown(sheet)
+        assert "◆ Usable energy ≥ 800 Wh: 857 ± 10 Wh – meets" in plain
+        assert "| Usable energy | ≥ 900 Wh | 857 ± 10 Wh | falls short |" in marked
+        assert "- Light" in marked and "Rule: guarded" in plain
+        row = next(line for line in marked.splitlines() if line.startswith("| Usable"))
+        assert row.count(" | ") == 3
+
+
+class TestCharts:
+    def test_each_is_well_formed_and_escaped(self, sheet):
+        charts = charts_of(sheet)
+        assert list(charts) == ["ledger", "run-1"]
+        for svg in charts.values():
+            ElementTree.fromstring(svg)
+        odd = Curve(
+            key="x",
+            title=EVIL,
+            kind=Kind.SUN,
+            time_s=np.array([0.0, 5]),
+            power_w=np.array([np.nan, 7]),
+        )
+        assert ElementTree.fromstring(power_chart(odd)).get("aria-label") == EVIL
+
+    def test_a_long_trace_is_thinned_and_its_level_kept(self):
+        t = np.arange(0, 86_400, 0.5)
+        curve = Curve(key="x", title="x", kind=Kind.WALL, time_s=t, power_w=np.full(t.size, 750.0))
+        svg = power_chart(curve)
+        assert len(svg) < 20_000 and ">800 W<" in svg and ">20 h<" in svg
+
+    def test_a_surplus_is_drawn_too(self, sheet):
+        more = discharge_ledger(discharge_from_energies([1100], Rating(rated_wh=1000)))
+        svg = charts_of(replace(sheet, ledger=more, curves=()))["ledger"]
+        assert "+100 Wh" in svg
+
+
+class TestResults:
+    def test_the_shipped_schema_is_the_models(self):
+        assert shipped_schema() == results_schema()
+
+    def test_results_follow_the_schema_strictly(self, yard, tmp_path):
+        write_results(yard, tmp_path)
+        found = json.loads((tmp_path / "results.json").read_text("utf-8"))
+        schema = json.loads((tmp_path / "results.schema.json").read_text("utf-8"))
+        jsonschema.validate(found, schema)
+        station = found["stations"][0]
+        assert station["runs"][0]["delivered_wh"]["value"] == pytest.approx(857.5, abs=1)
+        assert station["runs"][1]["state"] == "void"
+        assert [c["verdict"] for c in station["claims"]] == ["meets", "falls_short", "not_tested"]
+        station["runs"][0]["extra"] = 1
+        with pytest.raises(jsonschema.ValidationError):
+            jsonschema.validate(found, schema)
+
+    def test_by_station(self, yard):
+        made = station_results(yard, yard.stations()[0])
+        again = Results.model_validate({"program": "x", "stations": [made.model_dump()]})
+        assert again.stations == [made]
+
+
+class TestScorecard:
+    def test_without_evidence_a_point_is_not_scored(self):
+        scored = score(SHIPPED_POINTS, {"price_per_wh": Evidence(value=0.9, words="0.90")})
+        assert [s.points for s in scored] == [None] * 9 + [0.5]
+        assert summed(scored) == (0.5, 1.0)
+        assert scored[0].evidence == "no evidence, not scored"
+
+    @pytest.mark.parametrize(
+        ("sign", "value", "points"),
+        [(">=", 0.9, 2), (">=", 0.5, 1), (">=", 0.1, 0), ("yes", 1, 2), ("yes", 0, 0)],
+    )
+    def test_limits(self, sign, value, points):
+        point = ScorePoint(title="x", quantity="q", sign=sign, limit=0.8, half_limit=0.4, points=2)
+        (scored,) = score([point], {"q": Evidence(value=value, words="")})
+        assert scored.points == points
+
+
+def test_a_station_is_found_by_name_or_the_others_are_listed(yard):
+    assert yard.station_named(EVIL.upper()).rated_wh == 1000
+    with pytest.raises(YardError, match="there are: <script>"):
+        yard.station_named("Clover")
