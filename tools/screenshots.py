@@ -2,13 +2,14 @@
 
 import sys
 from pathlib import Path
+from typing import Any
 
 from stage import close_stage, open_stage, spin, spin_until, start_run
 
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.main_window import MainWindow
-from yardtoll.desktop.stops import CLAIMS, LEDGER, PLAN, RUN, VERDICTS, YARD
+from yardtoll.desktop.stops import CLAIMS, LEDGER, PLAN, RUN, SHEET, VERDICTS, YARD
 from yardtoll.store.logs.read import open_log
 from yardtoll.store.records import ReadingKind
 
@@ -16,6 +17,11 @@ ROOT = Path(__file__).parents[1]
 FOLDER = ROOT / "docs" / "screenshots"
 FENNEL, TANSY = 1, 2
 RUN_SPEED = 600.0
+WORDS = {
+    "summary": "Two weeks in the shed: it runs the oil heater through an evening.",
+    "pros": "Delivers more than nine tenths of its rating\nHolds its volts to the end",
+    "cons": "Slower to charge than the listing says\nNo solar adapter in the box",
+}
 
 
 def _keep(window: MainWindow, name: str) -> None:
@@ -44,9 +50,26 @@ def _views(window: MainWindow, suffix: str = "") -> None:
         window.open_run(next(r.id or 0 for r in runs if r.method == "recharge_wall"))
         window.stack.currentWidget().charts.choose("power")  # type: ignore[attr-defined]
         _keep(window, "recharge")
-    bench.session.choose_station(TANSY)
+    bench.session.choose_station(FENNEL)
     window.go_to(VERDICTS)
     _keep(window, f"verdicts{suffix}")
+    if not suffix:
+        bench.session.choose_station(TANSY)
+        window.stack.currentWidget().choose_page(by_stick=True)  # type: ignore[attr-defined]
+        _keep(window, "yardsticks")
+        bench.session.choose_station(FENNEL)
+    _sheet(window, suffix)
+
+
+def _sheet(window: MainWindow, suffix: str) -> None:
+    """The sheet with some words of the invented reviewer's."""
+    window.go_to(SHEET)
+    view: Any = window.stack.currentWidget()
+    for key, words in WORDS.items():
+        view.fields[key].setPlainText(words)
+    view.keep_words()
+    spin_until(lambda: view.sheet is not None and bool(view.sheet.pros) and not window.jobs.busy)
+    _keep(window, f"sheet{suffix}")
 
 
 def _run(window: MainWindow, suffix: str = "") -> None:

@@ -1,0 +1,308 @@
+"""`yardtoll compute`: figures from logs or bare numbers. Heavy parts are imported where used."""
+
+import math
+import re
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from yardtoll.core.conformance.verdict import Direction, Rule, judge
+from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.shell.options import (
+    AsJson,
+    Duration,
+    EnergyWh,
+    Logs,
+    Map,
+    MeterSpecs,
+    OwnDraw,
+    RatedWh,
+    SocFrom,
+    SocTo,
+    Zone,
+    accuracies_of,
+    cannot,
+    duration_s,
+    print_result,
+)
+
+compute = typer.Typer(
+    help="Work out figures from logs or bare numbers.", no_args_is_help=True, rich_markup_mode=None
+)
+
+
+@compute.command("discharge")
+def compute_discharge(
+    rated_wh: RatedWh,
+    logs: Logs = None,
+    soc_from: SocFrom = 100.0,
+    soc_to: SocTo = 0.0,
+    own_draw_w: OwnDraw = None,
+    energy_wh: EnergyWh = None,
+    duration: Duration = None,
+    meter: MeterSpecs = None,
+    map_: Map = None,
+    tz: Zone = None,
+    as_json: AsJson = False,
+) -> None:
+    """What a discharge delivered, from meter logs or from bare figures."""
+    if bool(logs) == bool(energy_wh):
+        raise typer.BadParameter("give either logs or --energy-wh")
+    if duration is not None and logs:
+        raise typer.BadParameter("--duration goes with --energy-wh; a log has its own")
+    if energy_wh and (map_ or tz):
+        raise typer.BadParameter("--map and --tz go with logs")
+    if own_draw_w and energy_wh and duration is None:
+        raise typer.BadParameter("--own-draw-w with --energy-wh needs --duration")
+    accuracies = accuracies_of(meter)
+    from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
+    from yardtoll.core.uncertainty.energy_budget import discharge_budget
+    from yardtoll.report.discharge import discharge_json, discharge_table
+
+    rating = Rating(rated_wh=rated_wh, soc_from=soc_from, soc_to=soc_to)
+    if energy_wh:
+        result = discharge_from_energies(
+            energy_wh, rating, duration_s=duration, own_draw_w=own_draw_w or ()
+        )
+    else:
+        from yardtoll.store.logs.read import read_log
+
+        traces = [read_log(path, chosen=map_, zone=tz) for path in logs or ()]
+        result = analyse_discharge(traces, rating, own_draw_w=own_draw_w or ())
+    budget = discharge_budget(result, accuracies) if accuracies else None
+    print_result(discharge_json(result, budget) if as_json else discharge_table(result, budget))
+
+
+def _reading(text: str) -> tuple[float, float]:
+    """Like "0:45:00=80": s from charge start and %."""
+    time_text, _, soc = text.partition("=")
+    try:
+        return duration_s(time_text), float(soc.strip().rstrip("%"))
+    except ValueError:
+        raise typer.BadParameter(f'"{text}" does not read like 0:45:00=80') from None
+
+
+def _run_at_load(text: str) -> dict[str, float]:
+    """Like "energy_wh=1830,duration=4:30:00,mean_sq_w2=168000"."""
+    known = ("energy_wh", "duration", "mean_sq_w2")
+    pairs = dict(part.split("=", 1) for part in text.split(",") if "=" in part)
+    found = {key.strip(): value.strip() for key, value in pairs.items()}
+    missing = [key for key in known[:2] if key not in found]
+    if missing or any(key not in known for key in found) or text.count(",") + 1 != len(pairs):
+        raise typer.BadParameter(f'"{text}" does not read like energy_wh=…,duration=h:mm:ss')
+    try:
+        made = {"energy_wh": float(found["energy_wh"])}
+        if "mean_sq_w2" in found:
+            made["mean_sq_w2"] = float(found["mean_sq_w2"])
+    except ValueError:
+        raise typer.BadParameter(f'"{text}" holds a figure that is none') from None
+    return {**made, "duration_s": duration_s(found["duration"])}
+
+
+@compute.command("recharge")
+def compute_recharge(
+    rated_wh: RatedWh,
+    log: Annotated[
+        Path | None, typer.Argument(metavar="[LOG]", help="The wall meter's log.")
+    ] = None,
+    reading: Annotated[
+        list[tuple] | None,
+        typer.Option(
+            "--reading",
+            parser=_reading,
+            metavar="H:MM:SS=SOC",
+            help="The display at a time from charge start (repeatable).",
+        ),
+    ] = None,
+    delivered_wh: Annotated[
+        float | None, typer.Option("--delivered-wh", help="A discharge over the same window gave.")
+    ] = None,
+    soc_from: Annotated[
+        float | None, typer.Option("--soc-from", help="At the start, %; else as read, else 0.")
+    ] = None,
+    soc_to: Annotated[
+        float | None, typer.Option("--soc-to", help="At the end, %; else as read, else 100.")
+    ] = None,
+    energy_wh: Annotated[
+        float | None, typer.Option("--energy-wh", help="Instead of a log: Wh read off the meter.")
+    ] = None,
+    duration: Duration = None,
+    meter: MeterSpecs = None,
+    map_: Map = None,
+    tz: Zone = None,
+    as_json: AsJson = False,
+) -> None:
+    """What a recharge drew, its phases, and when it reached which charge."""
+    if (log is None) == (energy_wh is None):
+        raise typer.BadParameter("give either a log or --energy-wh")
+    if duration is not None and log is not None:
+        raise typer.BadParameter("--duration goes with --energy-wh; a log has its own")
+    if len(meter or ()) > 1:
+        raise typer.BadParameter("a recharge has one log, so --meter is given once")
+    accuracies = accuracies_of(meter)
+    from yardtoll.core.recharge import (
+        ChargeWindow,
+        analyse_recharge,
+        recharge_from_energy,
+    )
+    from yardtoll.core.soc_times import SocReading
+    from yardtoll.core.uncertainty.energy_budget import recharge_budget
+    from yardtoll.report.recharge import recharge_json, recharge_table
+
+    window = ChargeWindow(
+        rated_wh=rated_wh, soc_from=soc_from, soc_to=soc_to, delivered_wh=delivered_wh
+    )
+    readings = [SocReading(s=at_s, soc=soc) for at_s, soc in reading or ()]
+    if energy_wh is not None:
+        result = recharge_from_energy(energy_wh, window, duration_s=duration, readings=readings)
+    else:
+        from yardtoll.store.logs.read import read_log
+
+        assert log is not None
+        result = analyse_recharge(read_log(log, chosen=map_, zone=tz), window, readings)
+    budget = recharge_budget(result, accuracies[0]) if accuracies else None
+    print_result(recharge_json(result, budget) if as_json else recharge_table(result, budget))
+
+
+@compute.command("losses")
+def compute_losses(
+    rated_wh: RatedWh,
+    run: Annotated[
+        list[dict],
+        typer.Option(
+            "--run",
+            parser=_run_at_load,
+            metavar="energy_wh=…,duration=h:mm:ss[,mean_sq_w2=…]",
+            help="A whole discharge (repeatable, at different loads).",
+        ),
+    ],
+    idle_w: Annotated[
+        float | None, typer.Option("--idle-w", help="Idle draw, from a test of its own.")
+    ] = None,
+    rated_w: Annotated[
+        float | None, typer.Option("--rated-w", help="Rated W, for the weighted efficiencies.")
+    ] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Store, overhead and conversion losses from runs at several loads."""
+    from yardtoll.core.losses import RunAtLoad, fit_losses
+    from yardtoll.report.recharge import losses_json, losses_table
+
+    runs = [RunAtLoad(**facts) for facts in run]
+    split = fit_losses(runs, rated_wh, idle_w=idle_w, rated_w=rated_w)
+    print_result(losses_json(split) if as_json else losses_table(split))
+
+
+@compute.command("idle")
+def compute_idle(
+    rated_wh: RatedWh,
+    soc_from: Annotated[float, typer.Option("--soc-from", help="Shown at the start, %.")],
+    soc_to: Annotated[float, typer.Option("--soc-to", help="Shown at the end, %.")],
+    duration: Annotated[
+        float, typer.Option("--duration", parser=duration_s, metavar="H:MM:SS", help="Between.")
+    ],
+    as_json: AsJson = False,
+) -> None:
+    """What a station uses up by itself."""
+    from yardtoll.core.idle import idle_draw
+    from yardtoll.report.recharge import idle_json, idle_table
+
+    result = idle_draw(rated_wh, soc_from, soc_to, duration)
+    print_result(idle_json(result) if as_json else idle_table(result))
+
+
+_CLAIM = re.compile(
+    r"^\s*[A-Za-z_][\w.]*\s*(?P<sign>>=|<=|=)\s*(?P<limit>[-+]?\d[\d.eE+-]*)"
+    r"(?:\s*(?:±|\+/-|\+-)\s*(?P<tolerance>\d[\d.eE+-]*))?\s*$"
+)
+
+
+def _claim(text: str) -> tuple[Direction, float, float]:
+    """Like "usable_ratio >= 0.85", "ac_v = 120 ± 6"."""
+    wrong = typer.BadParameter(
+        f'"{text}" does not read like "usable_ratio >= 0.85", "x <= 2" or "x = 120 ± 6"'
+    )
+    found = _CLAIM.match(text)
+    if not found or (found["sign"] == "=") != (found["tolerance"] is not None):
+        raise wrong
+    try:
+        return Direction(found["sign"]), float(found["limit"]), float(found["tolerance"] or 0)
+    except ValueError:
+        raise wrong from None
+
+
+@compute.command("verdict")
+def compute_verdict(
+    claim: Annotated[
+        tuple,
+        typer.Option(
+            "--claim", parser=_claim, metavar='"NAME >= X"', help=">=, <= or = X ± Y; any name."
+        ),
+    ],
+    value: Annotated[float, typer.Option("--value", help="What was measured.")],
+    expanded: Annotated[float, typer.Option("--U", help="Its expanded uncertainty, k = 2.")],
+    rule: Annotated[
+        Rule, typer.Option("--rule", help="guarded (default), simple or shared.")
+    ] = Rule.GUARDED,
+    as_json: AsJson = False,
+) -> None:
+    """Does a value meet a claim, fall short, or is it too close to call?"""
+    from yardtoll.report.verdict import verdict_json, verdict_table
+
+    if not math.isfinite(value):
+        raise ValueOutOfRangeError("--value", value, "a number")
+    direction, limit, tolerance = claim
+    verdict = judge(value, expanded, limit, direction, rule, tolerance=tolerance)
+    print_result(verdict_json(verdict) if as_json else verdict_table(verdict))
+
+
+@compute.command("mix")
+def compute_mix(
+    target_w: Annotated[float, typer.Option("--target-w", help="W that the loads should draw.")],
+    loads: Annotated[Path, typer.Option("--loads", help="JSON file of the loads at hand.")],
+    inverter_w: Annotated[
+        float | None, typer.Option("--inverter-w", help="Continuous W of the station's outlet.")
+    ] = None,
+    circuit: Annotated[
+        str | None, typer.Option("--circuit", metavar='"15 A 120 V"', help="Breaker and volts.")
+    ] = None,
+    hours: Annotated[
+        float, typer.Option("--hours", help="How long; from 3 h on 80 % of the breaker.")
+    ] = 0.0,
+    as_json: AsJson = False,
+) -> None:
+    """Which loads, at which settings, come nearest to a target."""
+    from yardtoll.core.planning.loads import MixLimits
+    from yardtoll.core.planning.mixing import mix_loads
+    from yardtoll.core.planning.wiring import parse_circuit
+    from yardtoll.report.mix import mix_json, mix_table
+    from yardtoll.store.load_file import read_loads
+
+    try:
+        breaker = parse_circuit(circuit) if circuit is not None else None
+    except UnusableDataError as error:
+        raise typer.BadParameter(str(error)) from None
+    limits = MixLimits(inverter_w=inverter_w, circuit=breaker, hours=hours)
+    result = mix_loads(target_w, read_loads(loads), limits)
+    print_result(mix_json(result) if as_json else mix_table(result))
+
+
+@compute.command("claims")
+def compute_claims(
+    text_file: Annotated[Path, typer.Argument(metavar="TEXTFILE", help="A listing's text.")],
+    as_json: AsJson = False,
+) -> None:
+    """Which claims a listing or manual makes."""
+    from yardtoll.core.claims.reading.read import LONGEST_TEXT, read_claims
+    from yardtoll.report.claims import claims_json, claims_table
+
+    try:
+        if text_file.stat().st_size > 4 * LONGEST_TEXT:
+            cannot(f"{text_file.name} is too long to be a listing")
+        read = read_claims(text_file.read_text("utf-8-sig"))
+    except UnicodeDecodeError:
+        cannot(f"{text_file.name} is no text")
+    except UnusableDataError as error:
+        cannot(f"{text_file.name}: {error}")
+    print_result(claims_json(read) if as_json else claims_table(read))

@@ -1,0 +1,108 @@
+"""Options that several commands take, how their values are read, and how results are printed."""
+
+import json
+import re
+import sys
+from pathlib import Path
+from typing import Annotated, Any, NoReturn
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+import typer
+
+from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
+
+EXIT_CANNOT = 1
+MAPPED_PURPOSES = ("time", "date", *(quantity.value for quantity in Quantity))
+
+
+def duration_s(text: str) -> float:
+    """h:mm:ss or mm:ss as seconds."""
+    found = re.fullmatch(r"(?:(\d+):)?(\d{1,2}):([0-5]\d(?:\.\d+)?)", text.strip())
+    if not found:
+        raise typer.BadParameter(f'"{text}" is no time of the form h:mm:ss')
+    return 3600.0 * int(found[1] or 0) + 60.0 * int(found[2]) + float(found[3])
+
+
+def zone(text: str) -> ZoneInfo:
+    """A time zone by its name."""
+    try:
+        return ZoneInfo(text)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        raise typer.BadParameter(f'"{text}" is no time zone, such as Europe/Lisbon') from None
+
+
+def mapping(text: str) -> dict[str, str]:
+    """Like "time=t,power=P" as a dictionary; a backslash keeps a comma inside a column's name."""
+    pairs = [part.replace("\\,", ",") for part in re.split(r"(?<!\\),", text)]
+    if not all("=" in pair for pair in pairs):
+        raise typer.BadParameter(f'"{text}" does not read like time=COLUMN,power=COLUMN')
+    found = {k.strip(): v.strip() for k, v in (pair.split("=", 1) for pair in pairs)}
+    for purpose in found:
+        if purpose not in MAPPED_PURPOSES:
+            names = ", ".join(MAPPED_PURPOSES)
+            raise typer.BadParameter(f'"{purpose}" is nothing a column can hold; it may be {names}')
+    return found
+
+
+def accuracies_of(texts: list[str] | None) -> list[MeterAccuracy]:
+    """What --meter says, read here and not by its parser: a value out of range exits with 1."""
+    found = []
+    for text in texts or ():
+        try:
+            found.append(parse_accuracy(text))
+        except ValueOutOfRangeError:
+            raise
+        except UnusableDataError as error:
+            raise typer.BadParameter(str(error), param_hint="'--meter'") from None
+    return found
+
+
+Logs = Annotated[list[Path] | None, typer.Argument(metavar="[LOG]...", help="Meter logs.")]
+RatedWh = Annotated[float, typer.Option("--rated-wh", help="The maker's rated energy in Wh.")]
+SocFrom = Annotated[float, typer.Option("--soc-from", help="State of charge at the start, %.")]
+SocTo = Annotated[float, typer.Option("--soc-to", help="State of charge at the end, %.")]
+OwnDraw = Annotated[
+    list[float] | None,
+    typer.Option("--own-draw-w", help="A meter's own draw fed by the station, W (repeatable)."),
+]
+EnergyWh = Annotated[
+    list[float] | None,
+    typer.Option("--energy-wh", help="Instead of logs: Wh read off a meter (repeatable)."),
+]
+Duration = Annotated[
+    float | None,
+    typer.Option("--duration", parser=duration_s, metavar="H:MM:SS", help="With --energy-wh."),
+]
+Map = Annotated[
+    dict | None,
+    typer.Option("--map", parser=mapping, metavar="time=…,power=…", help="Name the columns."),
+]
+Zone = Annotated[
+    ZoneInfo | None,
+    typer.Option("--tz", parser=zone, metavar="ZONE", help="Zone of local times."),
+]
+MeterSpecs = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--meter",
+        metavar='"1% + 0.5 W"',
+        help="The meter's limits of error: one a log, or one for all (repeatable).",
+    ),
+]
+AsJson = Annotated[bool, typer.Option("--json", help="Strict JSON instead of a table.")]
+
+
+def print_result(result: dict[str, Any] | str) -> None:
+    """A table as it is, anything else as strict JSON."""
+    if isinstance(result, str):
+        print(result)
+    else:
+        print(json.dumps(result, indent=2, allow_nan=False, ensure_ascii=False))
+
+
+def cannot(message: str) -> NoReturn:
+    """One line on stderr, and exit with 1."""
+    print(f"yardtoll: {message}", file=sys.stderr)
+    raise SystemExit(EXIT_CANNOT)
