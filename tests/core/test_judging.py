@@ -7,6 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.conformance.conditions import misfit, read_condition
+from yardtoll.core.conformance.findings import Finding
+from yardtoll.core.conformance.settling import what_would_settle
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, judge
 from yardtoll.core.conformance.yardsticks import (
     SHIPPED_YARDSTICKS,
@@ -20,11 +24,13 @@ from yardtoll.core.figures import (
     decimals_for,
     format_clock,
     format_power,
+    format_probability,
     format_span,
     format_with_uncertainty,
 )
 from yardtoll.core.ledger import Kind, discharge_ledger
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
+from yardtoll.core.uncertainty.budget import Budget, rectangular
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 
 AT_LEAST, AT_MOST = Direction.AT_LEAST, Direction.AT_MOST
@@ -137,6 +143,61 @@ class TestVerdict:
             judge(1, -0.1, 1, AT_LEAST)
 
 
+class TestConditions:
+    @pytest.mark.parametrize(
+        ("condition", "soc", "load", "held", "left"),
+        [
+            ("0–80 %", (0, 80), None, None, ""),
+            ("at 1.2 kW for 15 min", None, 1200, 900, ""),
+            ("AC on", None, None, None, ""),
+            ("2 ports", None, None, None, ""),
+            ("400 W, 20 to 80 %", (20, 80), 400, None, ""),
+            ("for 5 s", None, None, 5, ""),
+            ("at 25 °C", None, None, None, "25 °C"),
+            ("boost mode", None, None, None, "boost mode"),
+        ],
+    )
+    def test_what_a_claim_asks_of_a_run(self, condition, soc, load, held, left):
+        found = read_condition(Claim(kind="usable_wh", value=1, condition=condition))
+        assert (found.soc, found.load_w, found.held_s, found.open) == (soc, load, held, left)
+
+    def finding(self, **facts):
+        return Finding(kind="usable_wh", value=1, budget=None, runs=(3,), **facts)
+
+    def test_a_finding_that_does_not_fit_says_why(self):
+        claim = Claim(kind="usable_wh", value=1, condition="at 400 W, 0–80 %")
+        asked = read_condition(claim)
+        assert misfit(claim, asked, self.finding(load_w=410, soc=(0.5, 80))) == ""
+        assert misfit(claim, asked, self.finding(load_w=600)) == "run 3 was at 600 W, not at 400 W"
+        assert "went from 10 to 80 %" in misfit(claim, asked, self.finding(soc=(10, 80)))
+        hold = Claim(kind="continuous_w", value=2000, condition="for 30 min")
+        short = self.finding(load_w=1990, held_s=900)
+        assert misfit(hold, read_condition(hold), short) == "run 3 lasted 15 min, not 30 min"
+        more = self.finding(load_w=2300, held_s=1800)  # more than claimed is no misfit
+        assert misfit(hold, read_condition(hold), more) == ""
+
+
+class TestSettling:
+    def budget(self, gain, other, name="Cut-off timing"):
+        return Budget.of(
+            "Wh",
+            [rectangular("Meter gain", gain, "±1 %"), rectangular(name, other, "one interval")],
+        )
+
+    def test_the_least_meter_that_would_do(self):
+        # By hand: 5 Wh must be U, so u = 2.5; 1 Wh ÷ √3 is taken; 2.43·√3 of 860 are 0.49 %.
+        assert what_would_settle(860, self.budget(8.6, 1), 5) == (
+            "A meter of ±0.2 % would bring this verdict out of the grey."
+        )
+
+    def test_no_meter_would(self):
+        said = what_would_settle(860, self.budget(1, 8.6), 2)
+        assert said.startswith("The largest share of its uncertainty, 99%, is cut-off timing")
+        stepped = what_would_settle(20, self.budget(0.1, 2, "Display steps"), 1)
+        assert stepped.endswith("a longer run makes it smaller.")
+        assert what_would_settle(1, Budget.of("Wh", []), 1) == ""
+
+
 class TestJudgedDischarge:
     PASS = Yardstick(name="Pass", limit=0.85)
 
@@ -149,18 +210,22 @@ class TestJudgedDischarge:
             rule,
         )
 
-    def test_reasons_in_words(self):
+    def test_reasons_in_words_each_with_its_probability(self):
         assert self.judge(1800, 20).reasons == (
             "90.0 ± 1.0 % of rated delivered: 100 Wh above 85 %, more than the uncertainty of "
-            "20 Wh.",
+            "20 Wh. Probability of conformity >99.9 %.",
         )
-        assert self.judge(1600, 20).reasons[0].startswith("80.0 ± 1.0 % of rated delivered: 100 Wh")
+        short = self.judge(1600, 20).reasons[0]
+        assert short.startswith("80.0 ± 1.0 % of rated delivered: 100 Wh below")
+        assert short.endswith("Probability of conformity <0.1 %.")
         assert self.judge(1710, 20).reasons == (
             "85.5 ± 1.0 % of rated delivered: 10 Wh above 85 %, which the uncertainty of 20 Wh "
-            "does not settle. Chance of conformity 84%.",
+            "does not settle. Probability of conformity 84 %.",
         )
-        assert "the numbers alone" in self.judge(1710, 20, rule=Rule.SIMPLE).reasons[0]
-        assert "Chance of conformity 84%" in self.judge(1710, 20, rule=Rule.SHARED).reasons[0]
+        alone = self.judge(1710, 20, rule=Rule.SIMPLE).reasons[0]
+        assert "the numbers alone" in alone and "conformity 84 %" in alone
+        assert "conformity" not in self.judge(1710, 0, rule=Rule.SIMPLE).reasons[0]
+        assert "conformity 84 %" in self.judge(1710, 20, rule=Rule.SHARED).reasons[0]
 
     def test_of_rated_and_of_window_are_never_mixed(self):
         window = Yardstick(name="W", limit=0.85, basis=Basis.OF_WINDOW)
@@ -242,6 +307,14 @@ class TestFigures:
     )
     def test_times(self, seconds, clock, span):
         assert (format_clock(seconds), format_span(seconds)) == (clock, span)
+
+    @pytest.mark.parametrize(
+        ("share", "text"),
+        [(0.84, "84 %"), (0.992, "99.2 %"), (0.9995, ">99.9 %"), (1.0, ">99.9 %"),
+         (0.004, "0.4 %"), (0.0, "<0.1 %")],
+    )  # fmt: skip
+    def test_certainty_is_never_claimed(self, share, text):
+        assert format_probability(share) == text
 
     def test_watts(self):
         assert [format_power(w) for w in (7.24, 411.34, 1195.9)] == ["7.2", "411.3", "1196"]

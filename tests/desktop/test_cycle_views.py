@@ -44,7 +44,7 @@ def test_the_demo_station_closes_its_cycle(analysed):
     assert abs(page.ledger.imbalance_wh) < 1e-9
     # The station's truth: 17 W overhead, seen at the outlet ÷ 1.052.
     assert runs.ac.split.p0_w.value == pytest.approx(17 / 1.052, rel=0.1)
-    assert runs.ac.idle_w == pytest.approx(17, abs=2) and runs.ac.idle_too_coarse
+    assert runs.ac.idle.idle_w == pytest.approx(17, abs=2) and runs.ac.idle_too_coarse
     assert runs.dc.points == () and runs.dc.split is None
 
 
@@ -323,7 +323,7 @@ def test_figures_open_their_budgets(qtbot, demo):
     buttons = {
         b.text(): b for b in view.findChildren(QPushButton) if b.property("role") == "figure"
     }
-    assert set(buttons) == {"2240 ± 13 Wh", "84.66 ± 0.04 %"}
+    assert set(buttons) == {"2240 ± 13 Wh", "84.66 ± 0.04 %", "862 ± 5 W", "1388 ± 8 W"}
     in_dialog(read, BudgetDialog)
     buttons["84.66 ± 0.04 %"].click()
     # One meter did both: its gain is not among the lines.

@@ -117,7 +117,7 @@ def through(points, split):
         port=port_runs.Port.AC,
         split=split,
         points=points,
-        idle_w=None,
+        idle=None,
         idle_too_coarse=False,
         full_w=2000,
     )

@@ -2,10 +2,12 @@
 
 import pytest
 from conftest_helpers import in_dialog, worked_out
+from PySide6.QtCore import QUrl
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton
+from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton
 
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.dialogs.observation import ObservationDialog
 from yardtoll.desktop.dialogs.score_point import ScorePointDialog
 from yardtoll.desktop.saving import (
@@ -38,6 +40,21 @@ def test_the_sheet_stands_as_it_will_be_published(view):
     text = view.preview.toPlainText()
     for words in ("Fennel 2k", "falls short", "Scorecard: 3 of 3 points", "Rule"):
         assert words in text
+
+
+def test_figures_on_the_page_open_their_budgets(view):
+    said = []
+
+    def read(dialog):
+        said.extend(label.text() for label in dialog.findChildren(QLabel))
+        dialog.accept()
+
+    assert {"fact:0", "claim:0", "result:3"} <= set(view.sheet.budgets)
+    assert 'href="budget:fact:1"' in view.preview.toHtml()
+    in_dialog(read, BudgetDialog)
+    view.preview.anchorClicked.emit(QUrl("budget:fact:1"))
+    assert said[0] == "Of rated: 91.1 ± 0.5 %" and "Meter gain" in said
+    view.preview.anchorClicked.emit(QUrl("budget:fact:99"))  # nothing there, nothing opens
 
 
 def test_words_are_kept_in_a_moment_shown_and_undone(qtbot, demo, view):

@@ -4,9 +4,10 @@ import pytest
 from conftest_helpers import in_dialog, loads_found, open_gates, worked_out
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QLabel
 
 from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.dialogs.gear import LoadDialog, MeterDialog
 from yardtoll.desktop.dialogs.records import StationDialog
 from yardtoll.desktop.profiles import profile_named, user_profile_folder
@@ -217,3 +218,23 @@ def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, wi
     bench.live.stop()
     qtbot.waitUntil(lambda: bench.live is None, timeout=60_000)
     assert bench.session.yard.runs()[0].state == "finished"
+
+
+def test_live_figures_open_their_budgets(qtbot, window, bench):
+    live = start(qtbot, window, bench.session.yard.loads()[-1], 600)
+    qtbot.waitUntil(lambda: live.delivered_wh > 3, timeout=60_000)
+    view = window.stack.currentWidget()
+    view._show_figures()
+    assert view._energy._within.text().startswith("± ") and view._energy._within.isVisibleTo(view)
+    assert not view._elapsed._within.isVisibleTo(view)
+    said = []
+
+    def read(dialog):
+        said.extend(label.text() for label in dialog.findChildren(QLabel))
+        dialog.accept()
+
+    for figure, name in ((view._energy, "So far: "), (view._watts, "Power: ")):
+        said.clear()
+        in_dialog(read, BudgetDialog)
+        figure._within.click()
+        assert said[0].startswith(name) and "Meter gain" in said

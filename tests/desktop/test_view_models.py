@@ -254,7 +254,7 @@ class TestLedgerPage:
         figures = dict(page.figures)
         assert figures["Delivered"] == "860 ± 10 Wh"
         assert figures["Of rated"] == "86.0 ± 1.0 %"
-        assert figures["Mean power"] == "200.0 W · 0.20 C"
+        assert figures["Mean power"] == "200 ± 2 W · 0.20 C"
         assert [name.split(",")[0] for name, _ in page.budget] == [
             "Meter gain", "Meter floor", "Cut-off timing",
         ]  # fmt: skip

@@ -31,6 +31,16 @@ def format_with_uncertainty(value: float, expanded: float) -> str:
     return f"{value:.{decimals}f} ± {expanded:.{decimals}f}"
 
 
+def format_probability(probability: float) -> str:
+    """Like "84 %", "99.2 %"; certainty is never claimed: ">99.9 %", "<0.1 %"."""
+    percent = 100 * probability
+    if percent > 99.9:
+        return ">99.9 %"
+    if percent < 0.1:
+        return "<0.1 %"
+    return f"{percent:.0f} %" if 1 <= percent <= 99 else f"{percent:.1f} %"
+
+
 def format_clock(duration_s: float) -> str:
     """Like "3:05:12", hours unpadded; negative and unknown durations give "–"."""
     if not math.isfinite(duration_s) or duration_s < 0:

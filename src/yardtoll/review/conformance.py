@@ -8,7 +8,7 @@ from yardtoll.core.conformance.judging import JudgedClaim, judge_claim
 from yardtoll.core.conformance.verdict import Outcome, Rule, Verdict, judge
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick, judge_discharge
 from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.figures import format_with_uncertainty
+from yardtoll.core.figures import format_probability, format_with_uncertainty
 from yardtoll.core.methods import METHODS
 from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import (
@@ -193,13 +193,13 @@ def _conversion(found: Together, stick: Yardstick, rule: Rule) -> list[StickRow]
     ]  # fmt: skip
 
 
-def fit_budget(u: float) -> Budget:
+def fit_budget(u: float, unit: str = "") -> Budget:
     """Of a figure that comes from the loss split alone."""
     line = Contribution(
         name="Fit of the loss split", why="how the runs scatter about it", u=u,
         evaluation=Evaluation.A,
     )  # fmt: skip
-    return Budget.of("", [line])
+    return Budget.of(unit, [line])
 
 
 def _price(
@@ -248,9 +248,12 @@ def _figure_sentence(verdict: Verdict, stick: Yardstick) -> str:
     apart = f"{scale * abs(verdict.value - verdict.limit):.2g}"
     said = f"{figure} {stick.basis.words}: {apart}{' points' if unit else ''} {side} "
     said += f"{scale * verdict.limit:g}{unit}"
+    if not verdict.expanded:
+        return f"{said}."
+    chance = f"Probability of conformity {format_probability(verdict.probability)}."
     if verdict.outcome is Outcome.TOO_CLOSE:
-        return f"{said}, which its uncertainty does not settle ({verdict.probability:.0%})."
-    return f"{said}."
+        return f"{said}, which its uncertainty does not settle. {chance}"
+    return f"{said}. {chance}"
 
 
 def format_figure(value: float, expanded: float, basis: Basis) -> str:

@@ -51,7 +51,7 @@ class PortRuns:
     Attributes:
         split: None where there is no whole discharge.
         points: the whole discharges that it rests on.
-        idle_w: from the latest idle test with that outlet on; None where there is none.
+        idle: the latest idle test with that outlet on; None where there is none.
         idle_too_coarse: there is an idle test, but it leaves the store's scale open.
         full_w: the highest load worth showing.
     """
@@ -59,7 +59,7 @@ class PortRuns:
     port: Port
     split: LossSplit | None
     points: tuple[LoadPoint, ...]
-    idle_w: float | None
+    idle: IdleResult | None
     idle_too_coarse: bool
     full_w: float
 
@@ -89,7 +89,7 @@ def port_runs(analyses: Sequence[RunAnalysis], port: Port) -> PortRuns:
         port=port,
         split=split,
         points=points,
-        idle_w=idle.idle_w if idle else None,
+        idle=idle,
         idle_too_coarse=too_coarse,
         full_w=rated_w or _ROOM_ABOVE * highest,
     )

@@ -7,7 +7,7 @@ from yardtoll import __version__
 from yardtoll.core.conformance.judging import JudgedClaim
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.trace import Notice
-from yardtoll.core.uncertainty.budget import Budget, rectangular
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import usable_ratio
 from yardtoll.report.results import (
     SCHEMA_FILE,
@@ -21,6 +21,7 @@ from yardtoll.report.results import (
 )
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.conformance import judged_claims, round_trip_of
+from yardtoll.review.findings.budgets import idle_budget
 from yardtoll.review.sheet import analyses_of
 from yardtoll.review.together import cycle_of, together
 from yardtoll.store.errors import PackageError
@@ -116,13 +117,7 @@ def _run(analysis: RunAnalysis) -> RunResult:
         if result
         else None,
         drawn_wh=_figure(recharge.drawn_wh, "Wh", budget) if recharge else None,
-        idle_w=_figure(
-            idle.idle_w,
-            "W",
-            Budget.of("W", [rectangular("Display steps", idle.idle_w_expanded * 3**0.5 / 2, "")]),
-        )
-        if idle
-        else None,
+        idle_w=_figure(idle.idle_w, "W", idle_budget(idle)) if idle else None,
         warnings=[notice.message for notice in notices],
     )
 

@@ -13,17 +13,22 @@ from yardtoll.core.ledger import Kind
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.scorecard import summed
-from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
+from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget
 from yardtoll.core.uncertainty.energy_budget import usable_ratio
 from yardtoll.report.sheet.contents import Claimed, Curve, Picture, RunLine, Scoring, Sheet
 from yardtoll.review.analysis import RunAnalysis, analyse_run
-from yardtoll.review.conformance import judged_claims, round_trip_of
+from yardtoll.review.conformance import fit_budget, judged_claims, round_trip_of
+from yardtoll.review.findings.budgets import idle_budget
 from yardtoll.review.port_runs import Port, is_whole, port_of
 from yardtoll.review.scoring import scored
 from yardtoll.review.together import SOURCES, Together, cycle_of, ledger_of, together
 from yardtoll.store.records import RunState, Station
 from yardtoll.store.yard_file import YardFile
 
+Fact = tuple[str, str, Budget | None]
+"""A name, its figure, and the budget of it."""
+Result = tuple[str, str, str, Budget | None]
+"""A name, its figure, how it was found, and the budget of it."""
 _USUAL_C = 0.2
 _RULE_WORDS = {
     Rule.GUARDED: "guarded: a claim is met, or missed, only by more than the uncertainty",
@@ -63,6 +68,8 @@ def build_sheet(
     observations = yard.observations(station.id)
     judged = judged_claims(found, claims, receiving, observations, rule)
     told = _told(found)
+    facts, results = _facts(found, told), _results(found)
+    shown = [j for j in sorted(judged, key=_rank) if _has_evidence(j)]
     points = scored(yard.score_points(), found, receiving, observations)
     got, of = summed(points)
     return Sheet(
@@ -70,11 +77,11 @@ def build_sheet(
         subtitle=_subtitle(station, found, receiving.price, receiving.currency),
         finding=_finding(judged, told),
         summary=review.summary,
-        facts=tuple(_facts(found, told)),
-        claims=tuple(_claimed(j) for j in sorted(judged, key=_rank) if _has_evidence(j)),
+        facts=tuple((name, figure) for name, figure, _ in facts),
+        claims=tuple(_claimed(j) for j in shown),
         untested=_untested(judged),
         stated=_stated(judged),
-        results=tuple(_results(found)),
+        results=tuple((name, figure, how) for name, figure, how, _ in results),
         runs=tuple(_line(a) for a in found.analyses),
         ledger=ledger_of(told, found) if told is not None else None,
         ledger_title=f"Run {told.run.number}, Wh" if told is not None else "",
@@ -101,7 +108,21 @@ def build_sheet(
         ),
         cautions=(cautions.NEVER_OPEN, cautions.UNATTENDED, cautions.CORDS, cautions.COOL_FIRST,
                   cautions.DC_VOLTS, cautions.LOCAL_FIRST),
+        budgets=_budgets(facts, shown, results),
     )  # fmt: skip
+
+
+def _budgets(
+    facts: Sequence[Fact], claims: Sequence[JudgedClaim], results: Sequence[Result]
+) -> dict[str, Budget]:
+    """What stands behind the figures, by their place on the sheet."""
+    made = {f"fact:{i}": budget for i, (_, _, budget) in enumerate(facts)}
+    made |= {
+        f"claim:{i}": judged.finding.budget if judged.finding else None
+        for i, judged in enumerate(claims)
+    }
+    made |= {f"result:{i}": budget for i, (_, _, _, budget) in enumerate(results)}
+    return {key: budget for key, budget in made.items() if budget is not None and budget.lines}
 
 
 def _rank(judged: JudgedClaim) -> int:
@@ -172,25 +193,28 @@ def _energy(analysis: RunAnalysis, energy_wh: float) -> str:
     return f"{format_with_uncertainty(energy_wh, analysis.budget.expanded)} Wh"
 
 
-def _facts(found: Together, told: RunAnalysis | None) -> list[tuple[str, str]]:
+def _facts(found: Together, told: RunAnalysis | None) -> list[Fact]:
     """The few figures shown large."""
-    facts = []
+    facts: list[Fact] = []
     if told is not None and told.result is not None:
-        facts.append(("Delivered", _energy(told, told.result.delivered_wh)))
-        facts.append(("Of rated", _share(told, told.result)))
+        ratio = usable_ratio(told.result, told.budget).budget if told.budget else None
+        facts.append(("Delivered", _energy(told, told.result.delivered_wh), told.budget))
+        facts.append(("Of rated", _share(told, told.result), ratio))
     charges = [a for a in found.analyses if _tells_charge(a)]
     if charges:
         recharge = charges[-1].recharge
         assert recharge is not None
         if recharge.duration_s:
-            facts.append(("Charged in", f"{format_clock(recharge.duration_s)[:-3]} h"))
+            facts.append(("Charged in", f"{format_clock(recharge.duration_s)[:-3]} h", None))
     trips = [round_trip_of(cycle_of(a, found)) for a in found.analyses if a.counts]
     known = [trip for trip in trips if trip is not None]
     if known:
         shown = format_with_uncertainty(100 * known[-1].value, 100 * known[-1].expanded)
-        facts.append(("Round trip", f"{shown} %"))
-    if found.ac.idle_w is not None:
-        facts.append(("Idle, AC on", f"{found.ac.idle_w:.0f} W"))
+        facts.append(("Round trip", f"{shown} %", known[-1].budget))
+    if found.ac.idle is not None:
+        idle = found.ac.idle
+        figure = format_with_uncertainty(idle.idle_w, idle.idle_w_expanded)
+        facts.append(("Idle, AC on", f"{figure} W", idle_budget(idle)))
     return facts
 
 
@@ -239,9 +263,9 @@ def _stated(judged: Sequence[JudgedClaim]) -> str:
     return f"Said by the maker, not tested here: {'; '.join(words)}." if words else ""
 
 
-def _results(found: Together) -> list[tuple[str, str, str]]:
+def _results(found: Together) -> list[Result]:
     """Figures that come of several runs."""
-    rows = []
+    rows: list[Result] = []
     for runs in (found.ac, found.dc):
         if not runs.has_split or runs.split is None:
             continue
@@ -255,16 +279,21 @@ def _results(found: Together) -> list[tuple[str, str, str]]:
                 if term.u:
                     expanded = COVERAGE_FACTOR * term.u
                     figure = f"{format_with_uncertainty(term.value, expanded)} {unit}"
-                rows.append((f"{runs.port} {name}", figure, how if term.u else f"{how}, exactly"))
+                budget = fit_budget(term.u, unit) if term.u else None
+                exact = how if term.u else f"{how}, exactly"
+                rows.append((f"{runs.port} {name}", figure, exact, budget))
         if runs.split.euro_efficiency is not None:
-            share = f"{100 * runs.split.euro_efficiency:.1f} %"
-            rows.append(("Conversion, Euro-weighted", share, how))
+            spread = runs.split.euro_efficiency_u
+            budget = fit_budget(spread) if spread else None
+            expanded = 100 * budget.expanded if budget else 0.0
+            share = format_with_uncertainty(100 * runs.split.euro_efficiency, expanded)
+            rows.append(("Conversion, Euro-weighted", f"{share} %", how, budget))
     for analysis in found.analyses:
         trip = round_trip_of(cycle_of(analysis, found)) if analysis.counts else None
         if trip is not None:
             figure = format_with_uncertainty(100 * trip.value, 100 * trip.expanded)
             how = f"delivered in run {analysis.run.number} ÷ drawn afterwards"
-            rows.append(("Round trip", f"{figure} %", how))
+            rows.append(("Round trip", f"{figure} %", how, trip.budget))
     return rows
 
 

@@ -21,7 +21,12 @@ from yardtoll.core.conformance.conditions import (
 from yardtoll.core.conformance.findings import Finding, Left
 from yardtoll.core.conformance.settling import what_would_settle
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict, judge
-from yardtoll.core.figures import decimals_for, format_span, format_with_uncertainty
+from yardtoll.core.figures import (
+    decimals_for,
+    format_probability,
+    format_span,
+    format_with_uncertainty,
+)
 
 _SENSES = {
     Sense.AT_LEAST: Direction.AT_LEAST,
@@ -200,13 +205,13 @@ def _sentence(claim: Claim, finding: Finding, verdict: Verdict) -> str:
     said = f"{lead}: {apart} {side} {against} {unit}".rstrip()
     if claim.kind in HELD:
         said += f" ({claim.shown} − {HOLD_SLACK:.0%})"
-    if verdict.rule is Rule.SIMPLE or not verdict.expanded:
+    if not verdict.expanded:
         return f"{said}; the numbers alone."
+    chance = f"Probability of conformity {format_probability(verdict.probability)}."
+    if verdict.rule is Rule.SIMPLE:
+        return f"{said}; the numbers alone. {chance}"
     if verdict.outcome is Outcome.TOO_CLOSE:
-        return (
-            f"{said}, which its uncertainty does not settle; chance of conformity "
-            f"{verdict.probability:.0%}."
-        )
+        return f"{said}, which its uncertainty does not settle. {chance}"
     if verdict.rule is Rule.SHARED:
-        return f"{said}; chance of conformity {verdict.probability:.0%}."
-    return f"{said}, more than its uncertainty."
+        return f"{said}. {chance}"
+    return f"{said}, more than its uncertainty. {chance}"

@@ -5,7 +5,7 @@ from enum import StrEnum
 
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict, judge
 from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.figures import decimals_for, format_with_uncertainty
+from yardtoll.core.figures import decimals_for, format_probability, format_with_uncertainty
 from yardtoll.core.trace import Code
 
 
@@ -117,20 +117,19 @@ def _finding(verdict: Verdict, yardstick: Yardstick, rated_wh: float) -> str:
     decimals = decimals_for(verdict.expanded * rated_wh)
     apart = f"{abs(verdict.margin) * rated_wh:.{decimals}f} Wh"
     uncertain = f"{verdict.expanded * rated_wh:.{decimals}f} Wh"
-    if verdict.rule is Rule.GUARDED:
-        if verdict.outcome is Outcome.MEETS:
-            return f"{lead}: {apart} above {limit}, more than the uncertainty of {uncertain}."
-        if verdict.outcome is Outcome.FALLS_SHORT:
-            return f"{lead}: {apart} below {limit}, more than the uncertainty of {uncertain}."
-        side = "above" if verdict.margin >= 0 else "below"
+    side = "above" if verdict.margin >= 0 else "below"
+    chance = f"Probability of conformity {format_probability(verdict.probability)}."
+    if verdict.rule is Rule.SIMPLE:
+        alone = f"{lead}, {apart} {side} {limit}; the numbers alone, uncertainty left aside."
+        return f"{alone} {chance}" if verdict.expanded else alone
+    if verdict.rule is Rule.SHARED:
+        return f"{lead}, {side} {limit}. {chance}"
+    if verdict.outcome is Outcome.TOO_CLOSE:
         return (
             f"{lead}: {apart} {side} {limit}, which the uncertainty of {uncertain} does not "
-            f"settle. Chance of conformity {verdict.probability:.0%}."
+            f"settle. {chance}"
         )
-    side = "above" if verdict.margin >= 0 else "below"
-    if verdict.rule is Rule.SHARED:
-        return f"{lead}, {side} {limit}. Chance of conformity {verdict.probability:.0%}."
-    return f"{lead}, {apart} {side} {limit}; the numbers alone, uncertainty left aside."
+    return f"{lead}: {apart} {side} {limit}, more than the uncertainty of {uncertain}. {chance}"
 
 
 def _cautions(result: DischargeResult, yardstick: Yardstick) -> list[str]:

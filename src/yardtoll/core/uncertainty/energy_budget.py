@@ -68,6 +68,16 @@ def recharge_budget(result: RechargeResult, accuracy: MeterAccuracy, meter: str 
     return Budget.of("Wh", lines)
 
 
+def power_budget(watts: float, accuracy: MeterAccuracy, meter: str = "") -> Budget:
+    """What a power in W may be off by: the meter's gain and floor."""
+    share = accuracy.reading_share
+    shared = f"gain of {meter}" if meter else ""
+    why = f"±{100 * share:g} % of {watts:.0f} W"
+    gain = rectangular("Meter gain", share * abs(watts), why, shared=shared)
+    floor = rectangular("Meter floor", accuracy.floor_w, f"±{accuracy.floor_w:g} W")
+    return Budget.of("W", [gain, floor])
+
+
 def usable_ratio(result: DischargeResult, budget: Budget) -> Measured:
     """Delivered ÷ rated; the rating is the maker's figure and exact."""
     return Measured(value=result.usable_ratio, budget=budget.scaled(1 / result.rating.rated_wh, ""))

@@ -1,9 +1,11 @@
 """What a sheet says, ready to be set: words and figures, no yard behind them."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from yardtoll.core.ledger import Kind, Ledger
 from yardtoll.core.trace import FloatArray
+from yardtoll.core.uncertainty.budget import Budget
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,7 +81,8 @@ class Sheet:
         results: (name, figure, how it was found).
         ledger, ledger_title: of the run told; None where no run gives one.
         method: (name, words) of how it was measured.
-        score, score_words: points got of those that have evidence.
+        score_words: points got of those that have evidence.
+        budgets: of the figures, by "fact:0", "claim:2", "result:1"; for opening, not printed.
     """
 
     station: str
@@ -102,3 +105,4 @@ class Sheet:
     method: tuple[tuple[str, str], ...]
     pictures: tuple[Picture, ...]
     cautions: tuple[str, ...]
+    budgets: Mapping[str, Budget]

@@ -1,6 +1,10 @@
 """Budgets of figures other than an energy, and what to say where there is none."""
 
-from yardtoll.core.uncertainty.budget import Budget, rectangular
+import math
+
+from yardtoll.core.idle import IdleResult
+from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget, rectangular
+from yardtoll.core.uncertainty.energy_budget import power_budget
 from yardtoll.review.analysis import RunAnalysis
 
 EXACT = Budget(unit="", lines=())
@@ -11,16 +15,7 @@ def watts_budget(watts: float, analysis: RunAnalysis) -> Budget | None:
     """Of a power: the meter's gain and floor; None without a meter."""
     if analysis.meter is None:
         return None
-    accuracy = analysis.meter.accuracy
-    share = accuracy.reading_share
-    gain = rectangular(
-        "Meter gain",
-        share * watts,
-        f"±{100 * share:g} % of {watts:.0f} W",
-        shared=f"gain of {analysis.meter.id}",
-    )
-    floor = rectangular("Meter floor", accuracy.floor_w, f"±{accuracy.floor_w:g} W")
-    return Budget.of("W", [gain, floor])
+    return power_budget(watts, analysis.meter.accuracy, str(analysis.meter.id))
 
 
 def gain_budget(value: float, unit: str, analysis: RunAnalysis) -> Budget | None:
@@ -33,3 +28,9 @@ def gain_budget(value: float, unit: str, analysis: RunAnalysis) -> Budget | None
     share = analysis.meter.reading_share
     why = f"±{100 * share:g} % of {value:.1f} {unit}, as its watts"
     return Budget.of(unit, [rectangular("Meter gain", share * value, why)])
+
+
+def idle_budget(idle: IdleResult) -> Budget:
+    """Of an idle draw: the display's steps at either end."""
+    limit = math.sqrt(3) * idle.idle_w_expanded / COVERAGE_FACTOR
+    return Budget.of("W", [rectangular("Display steps", limit, "±½ point at either end")])

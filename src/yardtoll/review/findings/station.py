@@ -2,14 +2,12 @@
 
 from collections.abc import Iterator, Sequence
 
-import numpy as np
-
 from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim
 from yardtoll.core.conformance.findings import Finding, Left
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.uncertainty.budget import Budget, rectangular
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.findings.budgets import EXACT
+from yardtoll.review.findings.budgets import EXACT, idle_budget
 from yardtoll.review.findings.discharges import capacity_findings, power_findings, supply_findings
 from yardtoll.review.findings.recharges import recharge_findings
 from yardtoll.review.together import Together
@@ -65,11 +63,10 @@ def _idle(analysis: RunAnalysis) -> Iterator[Finding]:
     idle = analysis.idle
     if idle is None or analysis.run.method != "idle_ac":
         return
-    limit = idle.idle_w_expanded / 2 * np.sqrt(3)
     yield Finding(
         kind="idle_w",
         value=idle.idle_w,
-        budget=Budget.of("W", [rectangular("Display steps", limit, "±½ point at either end")]),
+        budget=idle_budget(idle),
         runs=(analysis.run.number,),
         method=analysis.run.method,
         seen="with nothing plugged in",

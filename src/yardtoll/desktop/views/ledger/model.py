@@ -10,9 +10,10 @@ from yardtoll.core.repeats import RepeatFigures
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import usable_ratio, usable_ratio_window
 from yardtoll.desktop.views.ledger.other_pages import idle_page, recharge_page
-from yardtoll.desktop.views.ledger.page import LedgerPage
+from yardtoll.desktop.views.ledger.page import LedgerPage, mean_power_budget, power_shown
 from yardtoll.desktop.views.ledger.words import discharge_words
 from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.findings.budgets import watts_budget
 from yardtoll.review.port_runs import is_whole
 from yardtoll.review.together import Together, ledger_of, repeats_of, together
 from yardtoll.review.when import local_date
@@ -107,10 +108,15 @@ def _budgets(analysis: RunAnalysis) -> dict[str, Budget]:
     result, budget = analysis.result, analysis.budget
     if result is None or budget is None:
         return {}
+    powers = {
+        "Mean power": mean_power_budget(analysis),
+        "Highest": watts_budget(result.max_w, analysis) if result.max_w is not None else None,
+    }
     return {
         "Delivered": budget,
         "Of rated": usable_ratio(result, budget).budget,
         "Of the window": usable_ratio_window(result, budget).budget,
+        **{name: found for name, found in powers.items() if found is not None},
     }
 
 
@@ -143,9 +149,10 @@ def _figures(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
     if result.duration_s is not None:
         rows.append(("Duration", format_clock(result.duration_s)))
     if result.mean_w is not None and result.c_rate is not None:
-        rows.append(("Mean power", f"{result.mean_w:.1f} W · {result.c_rate:.2f} C"))
+        mean = power_shown(result.mean_w, mean_power_budget(analysis))
+        rows.append(("Mean power", f"{mean} · {result.c_rate:.2f} C"))
     if result.max_w is not None:
-        rows.append(("Highest", f"{result.max_w:.1f} W"))
+        rows.append(("Highest", power_shown(result.max_w, watts_budget(result.max_w, analysis))))
     if result.volts_mean is not None:
         rows.append(
             ("Volts, loaded", f"{result.volts_mean:.1f} V, lowest {result.volts_min or 0:.1f} V")

@@ -1,20 +1,19 @@
 """The Ledger view of a recharge and of an idle test."""
 
-import math
 from collections.abc import Sequence
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.figures import format_clock, format_span, format_with_uncertainty
-from yardtoll.core.idle import IdleResult
 from yardtoll.core.inputs_together import InputsTogether
 from yardtoll.core.recharge import RechargeResult, round_trip_notices
 from yardtoll.core.soc_times import ToSoc
-from yardtoll.core.uncertainty.budget import Budget, Contribution, rectangular
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.views.ledger.other_sources import from_other_sources, set_against_drawn
-from yardtoll.desktop.views.ledger.page import LedgerPage
+from yardtoll.desktop.views.ledger.page import LedgerPage, mean_power_budget, power_shown
 from yardtoll.desktop.views.ledger.words import audit_words
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.conformance import round_trip_of
+from yardtoll.review.findings.budgets import idle_budget, watts_budget
 from yardtoll.review.together import CycleRuns, Together, cycle_of, inputs_beside, ledger_of
 
 _TOLD_SOC = 80.0
@@ -47,7 +46,7 @@ def recharge_page(
         expanded_wh=u_of_delivered,
         figures=(
             ("Drawn", f"{format_with_uncertainty(result.drawn_wh, expanded)} Wh"),
-            *_times(result),
+            *_times(analysis, result),
             *_efficiencies(result, runs, found),
         ),
         budget=budget,
@@ -98,13 +97,8 @@ def idle_page(analysis: RunAnalysis, subtitle: str) -> LedgerPage:
         budget=(("The display's steps, ± ½ point at either end", f"{idle.idle_w_expanded:.1f} W"),),
         notices=(),
         words=("Idle draw comes from two display readings: twice the time halves its ±.",),
-        budgets={"Idle draw": Budget.of("W", [_idle_line(idle)])},
+        budgets={"Idle draw": idle_budget(idle)},
     )
-
-
-def _idle_line(idle: IdleResult) -> Contribution:
-    limit = math.sqrt(3) * idle.idle_w_expanded / 2
-    return rectangular("Display steps", limit, "±½ point at either end")
 
 
 def _headline(result: RechargeResult) -> str:
@@ -118,13 +112,14 @@ def _at(result: RechargeResult, soc: float) -> ToSoc | None:
     return next((at for at in result.to_soc if at.soc == soc), None)
 
 
-def _times(result: RechargeResult) -> list[tuple[str, str]]:
+def _times(analysis: RunAnalysis, result: RechargeResult) -> list[tuple[str, str]]:
     rows = []
     if result.duration_s is not None:
         rows.append(("Duration", format_clock(result.duration_s)))
     if result.mean_w is not None and result.peak_w is not None:
-        rows.append(("Mean power", f"{result.mean_w:.1f} W"))
-        rows.append(("Highest", f"{result.peak_w:.1f} W"))
+        rows.append(("Mean power", power_shown(result.mean_w, mean_power_budget(analysis))))
+        peak = power_shown(result.peak_w, watts_budget(result.peak_w, analysis))
+        rows.append(("Highest", peak))
     for soc in (_TOLD_SOC, 100.0):
         at = _at(result, soc)
         if at is not None:
@@ -164,6 +159,12 @@ def _round_trip_title(discharge: RunAnalysis) -> str:
 def _budgets(analysis: RunAnalysis, runs: CycleRuns) -> dict[str, Budget]:
     """What stands behind the energy drawn and the round trip."""
     found = {"Drawn": analysis.budget} if analysis.budget else {}
+    peak_w = analysis.recharge.peak_w if analysis.recharge else None
+    powers = {
+        "Mean power": mean_power_budget(analysis),
+        "Highest": watts_budget(peak_w, analysis) if peak_w is not None else None,
+    }
+    found |= {name: budget for name, budget in powers.items() if budget is not None}
     measured = round_trip_of(runs)
     if measured is not None and runs.discharge is not None:
         found[_round_trip_title(runs.discharge)] = measured.budget

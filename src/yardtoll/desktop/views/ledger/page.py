@@ -3,8 +3,10 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from yardtoll.core.figures import format_with_uncertainty
 from yardtoll.core.ledger import Ledger
 from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.review.analysis import RunAnalysis
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -25,3 +27,16 @@ class LedgerPage:
     notices: tuple[str, ...]
     words: tuple[str, ...] = ()
     budgets: Mapping[str, Budget] = field(default_factory=dict)
+
+
+def mean_power_budget(analysis: RunAnalysis) -> Budget | None:
+    """Of the mean power: the energy's, over the hours; None without a meter or a time."""
+    told = analysis.result or analysis.recharge
+    if analysis.budget is None or told is None or not told.duration_s:
+        return None
+    return analysis.budget.scaled(3600 / told.duration_s, "W")
+
+
+def power_shown(watts: float, budget: Budget | None) -> str:
+    """Like "411.0 ± 2.4 W"."""
+    return f"{format_with_uncertainty(watts, budget.expanded if budget else 0.0)} W"

@@ -1,14 +1,18 @@
 """What the Run view and the run strip say, as text, from the run that is going."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 import numpy as np
 
-from yardtoll.core.figures import format_clock, format_power, format_span
+from yardtoll.core.discharge import Rating, discharge_from_energies
+from yardtoll.core.figures import decimals_for, format_clock, format_power, format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import FloatArray
+from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.energy_budget import discharge_budget, power_budget
 from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.review.when import local
 from yardtoll.store.records import Reading, ReadingKind
@@ -47,6 +51,22 @@ class RunFigures:
     back_at: str
     watch: str
     watch_is_bad: bool
+    budgets: Mapping[str, Budget]
+
+
+def live_budgets(live: LiveRun) -> dict[str, Budget]:
+    """What the power and the energy of this moment may be off by, from the meter's accuracy."""
+    found = {}
+    accuracy = live.meter.accuracy
+    watts = live.samples.latest(Quantity.POWER)
+    if watts is not None and not live.typed:
+        found["power"] = power_budget(watts, accuracy)
+    elapsed_s = live.elapsed_s()
+    if live.delivered_wh > 0 and elapsed_s > 0:
+        rating = Rating(rated_wh=live.station.rated_wh)
+        so_far = discharge_from_energies([live.delivered_wh], rating, duration_s=elapsed_s)
+        found["energy"] = discharge_budget(so_far, [accuracy])
+    return found
 
 
 def figures_of(live: LiveRun, now: datetime) -> RunFigures:
@@ -57,13 +77,15 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
     delivered = live.delivered_wh
     back, when, share = _end(live, now)
     watch, bad = _watch(live)
+    budgets = live_budgets(live)
+    decimals = decimals_for(budgets["energy"].expanded) if "energy" in budgets else 1
     return RunFigures(
         station=live.station.name,
         method=f"{METHODS[live.run.method].title}, run {live.run.number}",
         headline=f"{METHODS[live.run.method].title}, run {live.run.number}{when}",
         watts=format_power(watts) if watts is not None else "–",
         watts_note=_mean_between(live) if live.typed else _against_target(watts, live.run.target_w),
-        energy=f"{delivered:.1f}" if delivered < 1000 else f"{delivered:.0f}",
+        energy=f"{delivered:.{min(decimals, 1)}f}",
         energy_note=_against_rated(live, delivered),
         elapsed=format_clock(live.elapsed_s()),
         elapsed_note=f"on since {local(live.run.started_at):%H:%M}"
@@ -74,6 +96,7 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
         back_at=back,
         watch=watch,
         watch_is_bad=bad,
+        budgets=budgets,
     )
 
 

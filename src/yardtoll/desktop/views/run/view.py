@@ -1,6 +1,7 @@
 """The Run view: four figures readable across the yard, the live chart, marks and readings."""
 
 from datetime import datetime, timedelta
+from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut
@@ -16,8 +17,8 @@ from PySide6.QtWidgets import (
 from yardtoll.core.figures import format_clock
 from yardtoll.core.methods import Flow
 from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.live.live_run import CHARGED_WORD, CUTOFF_WORD, LiveRun
-from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.run.idle_page import IdlePage
 from yardtoll.desktop.views.run.model import (
@@ -28,11 +29,13 @@ from yardtoll.desktop.views.run.model import (
     clock_range,
     figures_of,
     in_steps,
+    live_budgets,
     reading_text,
 )
 from yardtoll.desktop.views.run.notes_panel import MarkPanel, ReadingPanel
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_role
+from yardtoll.desktop.widgets.big_figure import BigFigure
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import Reading, ReadingKind
@@ -45,39 +48,6 @@ _UNDER_FIGURE = 40
 _BESIDE_FIGURES = 230
 """Height of what stands below the figures: the watch, the simulated bench, the button."""
 _NOTES_SHOWN = 7
-
-
-class BigFigure(QWidget):
-    """One figure to be read from afar, its unit small beside it, a note below."""
-
-    def __init__(self, unit: str, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._name = name
-        self._value, self._unit, self._note = label("–"), label(unit, "quiet"), label("", "muted")
-        row = QHBoxLayout()
-        row.setSpacing(5)
-        row.addWidget(self._value)
-        row.addWidget(self._unit, 0, Qt.AlignmentFlag.AlignBottom)
-        row.addStretch(1)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 4)
-        layout.setSpacing(0)
-        layout.addLayout(row)
-        layout.addWidget(self._note)
-        self.set_size(78)
-
-    def set_size(self, pixels: int) -> None:
-        """Height of the figure."""
-        self._value.setFont(font(pixels, SEMIBOLD))
-        self._value.setStyleSheet(f"font-size: {pixels}px; font-weight: 600;")
-        self._value.setFixedHeight(round(pixels * 1.08))
-        self._unit.setStyleSheet("font-size: 26px; padding-bottom: 8px;")
-
-    def show_value(self, value: str, note: str) -> None:
-        """Show a figure."""
-        self._value.setText(value)
-        self._note.setText(note)
-        self.setAccessibleName(f"{self._name}: {value} {self._unit.text()}")
 
 
 class RunView(StopView):
@@ -135,6 +105,8 @@ class RunView(StopView):
         self._elapsed = BigFigure("", "Elapsed")
         self._volts = BigFigure("V", "Voltage")
         self._big = (self._watts, self._energy, self._elapsed, self._volts)
+        for quantity, figure in (("power", self._watts), ("energy", self._energy)):
+            figure.budget_asked.connect(partial(self._open_budget, quantity))
         for figure in self._big:
             figure.setFixedWidth(_LEFT_W)
             column.addWidget(figure)
@@ -256,8 +228,9 @@ class RunView(StopView):
         now = datetime.now().astimezone()
         figures = figures_of(live, now)
         self._headline.setText(figures.headline)
-        self._watts.show_value(figures.watts, figures.watts_note)
-        self._energy.show_value(figures.energy, figures.energy_note)
+        within = {key: found.expanded for key, found in figures.budgets.items()}
+        self._watts.show_value(figures.watts, figures.watts_note, within.get("power"))
+        self._energy.show_value(figures.energy, figures.energy_note, within.get("energy"))
         self._elapsed.show_value(figures.elapsed, figures.elapsed_note)
         self._volts.show_value(figures.volts, figures.volts_note)
         self._show_watch(figures)
@@ -268,6 +241,16 @@ class RunView(StopView):
                 f"The simulated station's display shows {shown[0]} %, {shown[1]:.0f} W, "
                 f"{shown[2] / 3600:.1f} h left."
             )
+
+    def _open_budget(self, quantity: str) -> None:
+        """Where the ± of a figure comes from, as it stands at this moment."""
+        live = self.bench.live
+        budget = live_budgets(live).get(quantity) if live is not None else None
+        if live is None or budget is None:
+            return
+        figures = figures_of(live, datetime.now().astimezone())
+        words = {"power": f"Power: {figures.watts} W", "energy": f"So far: {figures.energy} Wh"}
+        BudgetDialog(words[quantity], budget, parent=self).exec()
 
     def _show_watch(self, figures: RunFigures) -> None:
         self._watch.setText(figures.watch)

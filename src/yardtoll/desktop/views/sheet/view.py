@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.figures import counted
 from yardtoll.core.scorecard import summed
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.jobs import JobHandle
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
@@ -78,6 +79,7 @@ class SheetView(StopView):
         body.addWidget(self._make_left())
         self.preview = QTextBrowser()
         self.preview.setOpenLinks(False)
+        self.preview.anchorClicked.connect(self._open_budget)
         self.preview.setAccessibleName("The sheet as it will be published")
         self.preview.setProperty("role", "page")
         self.preview.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -240,6 +242,20 @@ class SheetView(StopView):
         self.preview.setDocument(document)
         self.preview.verticalScrollBar().setValue(where)
 
+    def _open_budget(self, url: QUrl) -> None:
+        """Where the ± of a figure on the page comes from."""
+        key = url.toString().removeprefix("budget:")
+        if self.sheet is None or key not in self.sheet.budgets:
+            return
+        place, _, index = key.partition(":")
+        named: dict[str, list[tuple[str, str]]] = {
+            "fact": list(self.sheet.facts),
+            "claim": [(c.title, c.measured) for c in self.sheet.claims],
+            "result": [(name, figure) for name, figure, _ in self.sheet.results],
+        }
+        name, figure = named[place][int(index)]
+        BudgetDialog(f"{name}: {figure}", self.sheet.budgets[key], parent=self).exec()
+
     def _failed(self, error: Exception) -> None:
         self.bench.trouble.emit(f"The sheet could not be set: {error}")
 
@@ -271,4 +287,5 @@ def headline(sheet: Sheet) -> str:
 _STYLE = (
     "h1 { font-size: 26px; font-weight: 600; } h2 { font-size: 18px; font-weight: 600; } "
     "p, td, li { font-size: 14px; } .strong { font-weight: 600; }"
+    " a { text-decoration: none; }"
 )

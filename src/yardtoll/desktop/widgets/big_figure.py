@@ -1,0 +1,54 @@
+"""A figure that is read across the yard."""
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from yardtoll.core.figures import decimals_for
+from yardtoll.desktop.theme.fonts import SEMIBOLD, font
+from yardtoll.desktop.widgets.basics import button, label
+
+
+class BigFigure(QWidget):
+    """One figure to be read from afar, its unit small beside it, a note below.
+
+    Signals:
+        budget_asked: its ± was pressed.
+    """
+
+    budget_asked = Signal()
+
+    def __init__(self, unit: str, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._name = name
+        self._value, self._unit, self._note = label("–"), label(unit, "quiet"), label("", "muted")
+        row = QHBoxLayout()
+        row.setSpacing(5)
+        row.addWidget(self._value)
+        row.addWidget(self._unit, 0, Qt.AlignmentFlag.AlignBottom)
+        self._within = button("", self.budget_asked.emit, "figure")
+        self._within.hide()
+        row.addWidget(self._within, 0, Qt.AlignmentFlag.AlignBottom)
+        row.addStretch(1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 4)
+        layout.setSpacing(0)
+        layout.addLayout(row)
+        layout.addWidget(self._note)
+        self.set_size(78)
+
+    def set_size(self, pixels: int) -> None:
+        """Height of the figure."""
+        self._value.setFont(font(pixels, SEMIBOLD))
+        self._value.setStyleSheet(f"font-size: {pixels}px; font-weight: 600;")
+        self._value.setFixedHeight(round(pixels * 1.08))
+        self._unit.setStyleSheet("font-size: 26px; padding-bottom: 8px;")
+
+    def show_value(self, value: str, note: str, expanded: float | None = None) -> None:
+        """Show a figure, with its U where the meter's accuracy is stated."""
+        self._within.setVisible(expanded is not None)
+        if expanded is not None:
+            self._within.setText(f"± {expanded:.{decimals_for(expanded)}f}")
+            self._within.setAccessibleName(f"{self._name}: where the ± comes from")
+        self._value.setText(value)
+        self._note.setText(note)
+        self.setAccessibleName(f"{self._name}: {value} {self._unit.text()}")
