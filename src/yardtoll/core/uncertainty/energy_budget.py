@@ -78,6 +78,16 @@ def power_budget(watts: float, accuracy: MeterAccuracy, meter: str = "") -> Budg
     return Budget.of("W", [gain, floor])
 
 
+def reading_budget(value: float, unit: str, accuracy: MeterAccuracy) -> Budget:
+    """Of volts, amps or hertz, which makers seldom state limits for.
+
+    They are taken to be as good as the watts, for want of limits of their own; the budget says so.
+    """
+    share = accuracy.reading_share
+    why = f"±{100 * share:g} % of {value:.1f} {unit}, as its watts"
+    return Budget.of(unit, [rectangular("Meter gain", share * abs(value), why)])
+
+
 def usable_ratio(result: DischargeResult, budget: Budget) -> Measured:
     """Delivered ÷ rated; the rating is the maker's figure and exact."""
     return Measured(value=result.usable_ratio, budget=budget.scaled(1 / result.rating.rated_wh, ""))

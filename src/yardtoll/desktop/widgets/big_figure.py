@@ -25,7 +25,8 @@ class BigFigure(QWidget):
         row.setSpacing(5)
         row.addWidget(self._value)
         row.addWidget(self._unit, 0, Qt.AlignmentFlag.AlignBottom)
-        self._within = button("", self.budget_asked.emit, "figure")
+        words = f"{name}: where the ± comes from"
+        self._within = button("", self.budget_asked.emit, "figure", words)
         self._within.hide()
         row.addWidget(self._within, 0, Qt.AlignmentFlag.AlignBottom)
         row.addStretch(1)
@@ -42,13 +43,13 @@ class BigFigure(QWidget):
         self._value.setStyleSheet(f"font-size: {pixels}px; font-weight: 600;")
         self._value.setFixedHeight(round(pixels * 1.08))
         self._unit.setStyleSheet("font-size: 26px; padding-bottom: 8px;")
+        self._within.setStyleSheet("font-size: 18px; margin-bottom: 11px;")
 
     def show_value(self, value: str, note: str, expanded: float | None = None) -> None:
         """Show a figure, with its U where the meter's accuracy is stated."""
         self._within.setVisible(expanded is not None)
         if expanded is not None:
             self._within.setText(f"± {expanded:.{decimals_for(expanded)}f}")
-            self._within.setAccessibleName(f"{self._name}: where the ± comes from")
         self._value.setText(value)
         self._note.setText(note)
         self.setAccessibleName(f"{self._name}: {value} {self._unit.text()}")

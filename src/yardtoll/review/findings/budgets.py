@@ -4,7 +4,7 @@ import math
 
 from yardtoll.core.idle import IdleResult
 from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget, rectangular
-from yardtoll.core.uncertainty.energy_budget import power_budget
+from yardtoll.core.uncertainty.energy_budget import power_budget, reading_budget
 from yardtoll.review.analysis import RunAnalysis
 
 EXACT = Budget(unit="", lines=())
@@ -19,15 +19,10 @@ def watts_budget(watts: float, analysis: RunAnalysis) -> Budget | None:
 
 
 def gain_budget(value: float, unit: str, analysis: RunAnalysis) -> Budget | None:
-    """Of volts, amps or hertz; None without a meter.
-
-    A meter's volts are taken to be as good as its watts, for want of a limit of their own.
-    """
+    """Of volts, amps or hertz; None without a meter."""
     if analysis.meter is None:
         return None
-    share = analysis.meter.reading_share
-    why = f"±{100 * share:g} % of {value:.1f} {unit}, as its watts"
-    return Budget.of(unit, [rectangular("Meter gain", share * value, why)])
+    return reading_budget(value, unit, analysis.meter.accuracy)
 
 
 def idle_budget(idle: IdleResult) -> Budget:

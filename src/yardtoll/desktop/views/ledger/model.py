@@ -13,7 +13,7 @@ from yardtoll.desktop.views.ledger.other_pages import idle_page, recharge_page
 from yardtoll.desktop.views.ledger.page import LedgerPage, mean_power_budget, power_shown
 from yardtoll.desktop.views.ledger.words import discharge_words
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.findings.budgets import watts_budget
+from yardtoll.review.findings.budgets import gain_budget, watts_budget
 from yardtoll.review.port_runs import is_whole
 from yardtoll.review.together import Together, ledger_of, repeats_of, together
 from yardtoll.review.when import local_date
@@ -111,6 +111,9 @@ def _budgets(analysis: RunAnalysis) -> dict[str, Budget]:
     powers = {
         "Mean power": mean_power_budget(analysis),
         "Highest": watts_budget(result.max_w, analysis) if result.max_w is not None else None,
+        "Volts, loaded": gain_budget(result.volts_mean, "V", analysis)
+        if result.volts_mean is not None
+        else None,
     }
     return {
         "Delivered": budget,
@@ -154,9 +157,9 @@ def _figures(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
     if result.max_w is not None:
         rows.append(("Highest", power_shown(result.max_w, watts_budget(result.max_w, analysis))))
     if result.volts_mean is not None:
-        rows.append(
-            ("Volts, loaded", f"{result.volts_mean:.1f} V, lowest {result.volts_min or 0:.1f} V")
-        )
+        volts = gain_budget(result.volts_mean, "V", analysis)
+        mean_v = format_with_uncertainty(result.volts_mean, volts.expanded if volts else 0.0)
+        rows.append(("Volts, loaded", f"{mean_v} V, lowest {result.volts_min or 0:.1f} V"))
     if result.sag_ratio is not None:
         rows.append(("Sag", f"{100 * result.sag_ratio:.1f} %"))
     if result.own_draw_wh:

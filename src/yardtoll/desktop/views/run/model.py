@@ -7,12 +7,12 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from yardtoll.core.discharge import Rating, discharge_from_energies
-from yardtoll.core.figures import decimals_for, format_clock, format_power, format_span
+from yardtoll.core.figures import decimals_for, format_clock, format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import FloatArray
 from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.core.uncertainty.energy_budget import discharge_budget, power_budget
+from yardtoll.core.uncertainty.energy_budget import discharge_budget, power_budget, reading_budget
 from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.review.when import local
 from yardtoll.store.records import Reading, ReadingKind
@@ -61,6 +61,9 @@ def live_budgets(live: LiveRun) -> dict[str, Budget]:
     watts = live.samples.latest(Quantity.POWER)
     if watts is not None and not live.typed:
         found["power"] = power_budget(watts, accuracy)
+    volts = live.samples.latest(Quantity.VOLTS)
+    if volts is not None:
+        found["volts"] = reading_budget(volts, "V", accuracy)
     elapsed_s = live.elapsed_s()
     if live.delivered_wh > 0 and elapsed_s > 0:
         rating = Rating(rated_wh=live.station.rated_wh)
@@ -78,19 +81,24 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
     back, when, share = _end(live, now)
     watch, bad = _watch(live)
     budgets = live_budgets(live)
-    decimals = decimals_for(budgets["energy"].expanded) if "energy" in budgets else 1
+
+    def shown(value: float, quantity: str) -> str:
+        """No more digits than the meter's accuracy allows, and one at most."""
+        found = budgets.get(quantity)
+        return f"{value:.{min(decimals_for(found.expanded), 1) if found else 1}f}"
+
     return RunFigures(
         station=live.station.name,
         method=f"{METHODS[live.run.method].title}, run {live.run.number}",
         headline=f"{METHODS[live.run.method].title}, run {live.run.number}{when}",
-        watts=format_power(watts) if watts is not None else "–",
+        watts=shown(watts, "power") if watts is not None else "–",
         watts_note=_mean_between(live) if live.typed else _against_target(watts, live.run.target_w),
-        energy=f"{delivered:.{min(decimals, 1)}f}",
+        energy=shown(delivered, "energy"),
         energy_note=_against_rated(live, delivered),
         elapsed=format_clock(live.elapsed_s()),
         elapsed_note=f"on since {local(live.run.started_at):%H:%M}"
         + (f" · bench clock ×{live.speed:g}" if live.speed != 1 else ""),
-        volts=f"{volts:.1f}" if volts is not None else "–",
+        volts=shown(volts, "volts") if volts is not None else "–",
         volts_note=_beside_volts(hertz, live.yard.readings(live.run_id)),
         share_done=share,
         back_at=back,
@@ -188,10 +196,7 @@ def _against_target(watts: float | None, target_w: float | None) -> str:
 
 
 def _against_rated(live: LiveRun, delivered_wh: float) -> str:
-    share = f"{100 * delivered_wh / live.station.rated_wh:.1f} % of {live.station.rated_wh:g} rated"
-    accuracy = live.meter.accuracy
-    limit = accuracy.reading_share * delivered_wh + accuracy.floor_w * live.now_s() / 3600
-    return f"{share} · ± {limit:.0f}" if limit >= 1 else share
+    return f"{100 * delivered_wh / live.station.rated_wh:.1f} % of {live.station.rated_wh:g} rated"
 
 
 def _beside_volts(hertz: float | None, readings: list[Reading]) -> str:

@@ -105,7 +105,11 @@ class RunView(StopView):
         self._elapsed = BigFigure("", "Elapsed")
         self._volts = BigFigure("V", "Voltage")
         self._big = (self._watts, self._energy, self._elapsed, self._volts)
-        for quantity, figure in (("power", self._watts), ("energy", self._energy)):
+        for quantity, figure in (
+            ("power", self._watts),
+            ("energy", self._energy),
+            ("volts", self._volts),
+        ):
             figure.budget_asked.connect(partial(self._open_budget, quantity))
         for figure in self._big:
             figure.setFixedWidth(_LEFT_W)
@@ -232,7 +236,7 @@ class RunView(StopView):
         self._watts.show_value(figures.watts, figures.watts_note, within.get("power"))
         self._energy.show_value(figures.energy, figures.energy_note, within.get("energy"))
         self._elapsed.show_value(figures.elapsed, figures.elapsed_note)
-        self._volts.show_value(figures.volts, figures.volts_note)
+        self._volts.show_value(figures.volts, figures.volts_note, within.get("volts"))
         self._show_watch(figures)
         self._show_forecast(live, now)
         shown = live.simulated_display()
@@ -249,7 +253,11 @@ class RunView(StopView):
         if live is None or budget is None:
             return
         figures = figures_of(live, datetime.now().astimezone())
-        words = {"power": f"Power: {figures.watts} W", "energy": f"So far: {figures.energy} Wh"}
+        words = {
+            "power": f"Power: {figures.watts} W",
+            "energy": f"So far: {figures.energy} Wh",
+            "volts": f"Voltage: {figures.volts} V",
+        }
         BudgetDialog(words[quantity], budget, parent=self).exec()
 
     def _show_watch(self, figures: RunFigures) -> None:
