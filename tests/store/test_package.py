@@ -2,17 +2,22 @@
 
 import csv
 import json
+import re
 import shutil
 import sqlite3
 
 import frictionless
 import numpy as np
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.scorecard import SHIPPED_POINTS
 from yardtoll.core.trace import Trace
+from yardtoll.report.sheet.render import sheet_html
+from yardtoll.review.sheet import build_sheet
 from yardtoll.store.errors import PackageError, YardError
 from yardtoll.store.package.bulk import rows_of, samples_of
 from yardtoll.store.package.reading import is_package, read_package
@@ -33,16 +38,23 @@ from yardtoll.store.records import (
 )
 from yardtoll.store.yard_file import YardFile
 
+ODD_CELLS = ["", "nan", "-1", "1e308", "0", "x", '"', "[]", "{}", "null", "9" * 30, "ü", "true"]
 PICTURE = bytes(range(256)) * 3
 
 
 @pytest.fixture
 def yard(tmp_path):
-    """A yard with something awkward in every table that a reviewer writes into."""
     made = YardFile.create(tmp_path / "full.yard", "Bench, “quoted”")
+    fill(made)
+    yield made
+    made.close()
+
+
+def fill(made):
+    """Something awkward in every table that a reviewer writes into."""
     station = made.put(Station(name='=HYPERLINK("x")', rated_wh=2048.1, rated_w=0.1 + 0.2))
     gone = made.put(Station(name="Gone\nin two lines", rated_wh=1, rated_w=1, removed=True))
-    made.put(StoredClaim(station_id=station.id, kind="ac_v", value=None, words="+1; -2, @3",
+    made.put(StoredClaim(station_id=station.id, kind="ac_v", value=120, words="+1; -2, @3",
                          text="'already quoted"))  # fmt: skip
     made.put(
         Receiving(station_id=station.id, price=None, accessories=[{"name": "é", "present": True}])
@@ -67,8 +79,6 @@ def yard(tmp_path):
     made.put(Reading(run_id=kept.id, time_s=1e-9, kind="soc", value=99.5))
     photo = Photo(station_id=station.id, name="a.png", media_type="image/png", size_bytes=768)
     made.keep_photo(photo, PICTURE)
-    yield made
-    made.close()
 
 
 def everything(yard):
@@ -132,6 +142,16 @@ def edit(folder, name, change):
          "tables/run.csv, line 2: station_id 77 is no station of the package"),
         ("tables/mark.csv", lambda t: t + t.splitlines()[1] + "\n", "id 1 is there twice"),
         ("tables/trace.csv", lambda t: t.replace("power", "pomp"), "is not known"),
+        ("tables/run.csv", lambda t: t.replace("capacity_ac", "guess"),
+         'tables/run.csv, line 2: method "guess" must be one of capacity_ac'),
+        ("tables/run.csv", lambda t: t.replace("2026-05-01T10:00:00+00:00", "yesterday"),
+         'started_at "yesterday" must be a time in ISO 8601'),
+        ("tables/run.csv", lambda t: t.replace(",100.0,0.0,", ",0.0,100.0,"), "runs downwards"),
+        ("tables/claim.csv", lambda t: t.replace("ac_v,", "ac_x,"), 'kind "ac_x" must be one of'),
+        ("tables/meter.csv", lambda t: t.replace("0.01", "1.5"), "must be from 0 to"),
+        ("tables/station.csv", lambda t: t.replace("\n1,", "\n99999999999999999999999,"),
+         "is no whole number"),
+        ("tables/receiving.csv", lambda t: t.replace("name", "nome"), "named accessories"),
         ("tables/run.csv", lambda t: t.replace('"{', '"['), "is no JSON object"),
         ("tables/yard.csv", lambda t: t.splitlines()[0] + "\n", "holds no yard"),
         ("traces/run-1.csv", lambda t: t.replace(t.splitlines()[3], "x,1,2"),
@@ -192,3 +212,45 @@ def test_a_package_made_by_hand_needs_only_what_it_has(tmp_path):
         assert [p.point for p in yard.score_points()] == list(SHIPPED_POINTS)
     with sqlite3.connect(tmp_path / "made.yard") as raw:
         assert raw.execute("PRAGMA integrity_check").fetchone() == ("ok",)
+
+
+@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+@given(st.data())
+def test_a_spoilt_package_is_refused_or_opens_and_never_crashes(tmp_path_factory, data):
+    """Any cell of any file replaced by anything: a clear sentence, or a yard that can be worked."""
+    folder = tmp_path_factory.mktemp("spoilt")
+    shutil.copytree(_template(tmp_path_factory), folder / "p")
+    files = sorted(p for p in (folder / "p").rglob("*") if p.suffix in (".csv", ".json"))
+    path = data.draw(st.sampled_from(files))
+    text = path.read_text("utf-8")
+    parts = re.split(r"([,\n])", text)
+    index = data.draw(st.integers(0, len(parts) - 1))
+    parts[index] = data.draw(
+        st.sampled_from(
+            ["", "nan", "-1", "1e308", "0", "x", '"', "[]", "{}", "null", "9" * 30, "ü"]
+        )
+        | st.text(max_size=8)
+    )
+    path.write_text("".join(parts), "utf-8", errors="replace")
+    try:
+        read_package(folder / "p", folder / "made.yard")
+    except (PackageError, YardError) as refused:
+        assert "\n" not in str(refused) and not (folder / "made.yard").exists()
+        return
+    with YardFile.open(folder / "made.yard") as yard:
+        for station in yard.stations():
+            assert sheet_html(build_sheet(yard, station))
+
+
+_made = []
+
+
+def _template(factory):
+    """A small package, made once."""
+    if not _made:
+        root = factory.mktemp("template")
+        with YardFile.create(root / "y.yard", "Y") as yard:
+            fill(yard)
+            write_package(yard, root / "package")
+        _made.append(root / "package")
+    return _made[0]

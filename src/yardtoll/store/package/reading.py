@@ -15,7 +15,8 @@ from yardtoll.core.quantities import Quantity
 from yardtoll.core.scorecard import SHIPPED_POINTS
 from yardtoll.store.errors import PackageError, YardError
 from yardtoll.store.package.bulk import put_picture, put_rows, put_samples
-from yardtoll.store.package.tables import TABLES, Field, fields_of, from_cell
+from yardtoll.store.package.meaning import what_is_wrong
+from yardtoll.store.package.tables import LARGEST, TABLES, Field, fields_of, from_cell, shown
 from yardtoll.store.package.writing import DESCRIPTOR
 from yardtoll.store.records import Site, StoredScorePoint
 from yardtoll.store.schema import SCHEMA_VERSION
@@ -62,6 +63,7 @@ def read_package(path: Path, target: Path) -> str:
     folder = path if path.is_dir() else path.parent
     files = _files(folder)
     rows = {table.name: _rows(table, files, folder) for table in TABLES}
+    _check_meaning(rows)
     _check_links(rows)
     if not rows["yard"]:
         raise PackageError("tables/yard.csv has no row: the package holds no yard")
@@ -80,8 +82,9 @@ def read_package(path: Path, target: Path) -> str:
             _complete(yard, rows)
             name = yard.info().name
         building.replace(target)
-    except sa.exc.IntegrityError as error:
-        raise PackageError(f"the package does not hold together: {error.orig}") from None
+    except (sa.exc.SQLAlchemyError, OverflowError) as error:
+        said = str(getattr(error, "orig", error)).splitlines()[0]
+        raise PackageError(f"the package does not hold together: {said}") from None
     finally:
         building.unlink(missing_ok=True)
     return name
@@ -117,7 +120,7 @@ def _files(folder: Path) -> dict[str, str]:
     for resource in made.resources:
         parts = PurePosixPath(resource.path)
         if parts.is_absolute() or ".." in parts.parts or "\\" in resource.path:
-            raise PackageError(f'{DESCRIPTOR}: the path "{resource.path[:80]}" leads out of it')
+            raise PackageError(f'{DESCRIPTOR}: the path "{shown(resource.path)}" leads out of it')
     return {resource.name: resource.path for resource in made.resources}
 
 
@@ -141,13 +144,13 @@ def _rows(table: sa.Table, files: dict[str, str], folder: Path) -> Numbered:
     except OSError as error:
         raise PackageError(f"{name} cannot be read: {error.strerror}") from None
     except (UnicodeDecodeError, csv.Error) as error:
-        raise PackageError(f"{name} is no CSV in UTF-8: {error}") from None
+        raise PackageError(f"{name} is no CSV in UTF-8: {shown(error)}") from None
 
 
 def _check_header(header: list[str], fields: dict[str, Field], name: str) -> None:
     for column in header:
         if column not in fields:
-            raise PackageError(f'{name}, line 1: there is no column "{column[:60]}" in a yard')
+            raise PackageError(f'{name}, line 1: there is no column "{shown(column)}" in a yard')
     missing = [n for n, field in fields.items() if field.required and n not in header]
     if missing:
         raise PackageError(f"{name}, line 1: the column {missing[0]} is missing")
@@ -164,9 +167,18 @@ def _row(
             made[column] = from_cell(cell, fields[column])
         except PackageError as error:
             raise PackageError(f"{place}: {error}") from None
-    for column in fields:
-        made.setdefault(column, None)
+    for column, field in fields.items():
+        made.setdefault(column, "" if field.kind == "string" and field.required else None)
     return made
+
+
+def _check_meaning(rows: dict[str, Numbered]) -> None:
+    """No row holds what the program could not have written."""
+    for table, numbered in rows.items():
+        for line, row in numbered:
+            wrong = what_is_wrong(table, row)
+            if wrong:
+                raise PackageError(f"tables/{table}.csv, line {line}: {wrong}")
 
 
 def _check_links(rows: dict[str, Numbered]) -> None:
@@ -212,6 +224,8 @@ def _take_trace(
     if missing:
         raise PackageError(f"{name}: the column {sorted(missing)[0]} is missing")
     time_s = table["time_s"]
+    if any(np.any(np.abs(values) > LARGEST) for values in table.values()):
+        raise PackageError(f"{name} holds a figure that no bench gives")
     if not np.isfinite(time_s).all():
         line = int(np.argmin(np.isfinite(time_s))) + 2
         raise PackageError(f"{name}, line {line}: time_s is missing")
@@ -224,14 +238,14 @@ def _csv_frame(path: Path) -> pl.DataFrame:
     """Numbers only; the first cell that is none is named by its line."""
     frame = pl.read_csv(path, infer_schema=False)
     numbers = frame.with_columns(pl.all().cast(pl.Float64, strict=False))
+    numbers = numbers.with_columns(pl.when(pl.all().abs() <= LARGEST).then(pl.all()))
     for column in frame.columns:
         wrong = (frame[column].is_not_null() & numbers[column].is_null()).arg_true()
         if wrong.len():
             row = int(wrong[0])
-            cell = str(frame[column][row])[:60]
-            raise PackageError(
-                f'{path.parent.name}/{path.name}, line {row + 2}: {column} "{cell}" is no number'
-            )
+            cell = shown(frame[column][row])
+            place = f"{path.parent.name}/{path.name}, line {row + 2}"
+            raise PackageError(f'{place}: {shown(column)} "{cell}" is no number of a bench')
     return numbers
 
 

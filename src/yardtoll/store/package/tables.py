@@ -1,7 +1,6 @@
 """The yard's tables as fields of a data package, and cells as text and back."""
 
 import json
-import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -35,6 +34,9 @@ TABLES: tuple[sa.Table, ...] = (
 RUNNABLE = ("=", "+", "-", "@", "\t", "\r", "'")
 """A text that begins like this could run in a spreadsheet; it is written behind an apostrophe."""
 _OBJECTS = ("conditions",)
+_LARGEST_INTEGER = 2**62
+LARGEST = 1e12
+"""No figure of a bench is larger; sums and squares of such a one would run over."""
 
 
 @dataclass(frozen=True)
@@ -71,6 +73,11 @@ def _kind(column: "sa.Column[Any]") -> str:
     return "string"
 
 
+def shown(text: object) -> str:
+    """The beginning of what stands in a cell, on one line: for messages."""
+    return " ".join(str(text).split())[:60]
+
+
 def to_cell(value: Any, field: Field) -> str:
     """A value as text; floats to the last bit, texts so that none can run."""
     if value is None:
@@ -98,10 +105,15 @@ def from_cell(cell: str, field: Field) -> Any:
         return None
     try:
         return _READERS[field.kind](cell)
-    except ValueError:
-        kinds = {"integer": "whole number", "object": "JSON object", "array": "JSON list"}
+    except (ValueError, RecursionError):
+        kinds = {
+            "integer": "whole number",
+            "number": "number of a bench",
+            "object": "JSON object",
+            "array": "JSON list",
+        }
         word = kinds.get(field.kind, field.kind)
-        raise PackageError(f'{field.name} "{cell[:60]}" is no {word}') from None
+        raise PackageError(f'{field.name} "{shown(cell)}" is no {word}') from None
 
 
 def _boolean(cell: str) -> bool:
@@ -110,9 +122,16 @@ def _boolean(cell: str) -> bool:
     return cell.lower() in ("true", "1")
 
 
+def _integer(cell: str) -> int:
+    value = int(cell)
+    if abs(value) > _LARGEST_INTEGER:
+        raise ValueError
+    return value
+
+
 def _number(cell: str) -> float:
     value = float(cell)
-    if not math.isfinite(value):
+    if not abs(value) <= LARGEST:
         raise ValueError
     return value
 
@@ -129,7 +148,7 @@ def _json(kind: type) -> Any:
 
 _READERS: dict[str, Any] = {
     "boolean": _boolean,
-    "integer": int,
+    "integer": _integer,
     "number": _number,
     "object": _json(dict),
     "array": _json(list),
