@@ -199,6 +199,12 @@ class TestVerdictsBySimulation:
         )
         assert simple / n == pytest.approx(0.5, abs=0.02)
 
+    def test_a_wider_k_leaves_the_probability_as_it_is(self):
+        # The same u = 0.005 as U of k = 2 and of k = 4.3: Φ(2) = 0.9772 by table.
+        for k in (2.0, 4.3):
+            found = judge(0.86, 0.005 * k, 0.85, Direction.AT_LEAST, coverage_factor=k)
+            assert found.probability == pytest.approx(0.9772, abs=1e-4)
+
     def test_within_a_tolerance_both_sides_count(self):
         found = judge(120.0, 4.0, 120.0, Direction.WITHIN, tolerance=6.0)
         # Φ(3) − Φ(−3) by table.

@@ -359,7 +359,9 @@ def _method(yard: YardFile, found: Together, rule: Rule) -> list[tuple[str, str]
     )
     draws = dict.fromkeys(f"{a.run.own_draw_w:g} W, added back" for a in done if a.run.own_draw_w)
     site = yard.site()
+    days = sorted({a.run.started_at[:10] for a in done})
     rows = [
+        ("Days", ", ".join(days) or "–"),
         ("Loads", ", ".join(dict.fromkeys(loads)) or "none yet"),
         ("State of charge", ", ".join(windows) or "–"),
         ("Meters", ", ".join(meters) or "–"),
@@ -371,5 +373,6 @@ def _method(yard: YardFile, found: Together, rule: Rule) -> list[tuple[str, str]
         ("Worked out by", f"Yard Toll {__version__}"),
     ]
     if site.temperature_c is not None:
-        rows.insert(5, ("Temperature", f"about {site.temperature_c:g} °C at the bench"))
+        height = f", {site.altitude_m:g} m above the sea" if site.altitude_m else ""
+        rows.insert(5, ("Bench", f"about {site.temperature_c:g} °C{height}"))
     return rows

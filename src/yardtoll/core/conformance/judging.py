@@ -27,6 +27,7 @@ from yardtoll.core.figures import (
     format_span,
     format_with_uncertainty,
 )
+from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
 
 _SENSES = {
     Sense.AT_LEAST: Direction.AT_LEAST,
@@ -143,6 +144,7 @@ def _judged(claim: Claim, asked: Condition, finding: Finding, rule: Rule) -> Jud
         _SENSES[claim.about.sense],
         rule,
         tolerance=claim.about.tolerance * limit,
+        coverage_factor=finding.budget.coverage_factor if finding.budget else COVERAGE_FACTOR,
     )
     if finding.lower_bound and verdict.outcome is not Outcome.MEETS:
         return JudgedClaim(

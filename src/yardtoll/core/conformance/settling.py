@@ -2,7 +2,7 @@
 
 import math
 
-from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget
+from yardtoll.core.uncertainty.budget import Budget
 
 METER_CLASSES = (0.02, 0.01, 0.005, 0.002, 0.001)
 """Accuracies that meters are sold with, as shares of the reading."""
@@ -19,7 +19,7 @@ def what_would_settle(value: float, budget: Budget, margin: float) -> str:
         return ""
     gain = [line for line in budget.lines if line.name.endswith(_GAIN)]
     rest = math.hypot(*(line.u for line in budget.lines if line not in gain))
-    room = (margin / COVERAGE_FACTOR) ** 2 - rest**2
+    room = (margin / budget.coverage_factor) ** 2 - rest**2
     if gain and value and room > 0:
         needed = math.sqrt(3 * room) / abs(value)
         fitting = [share for share in METER_CLASSES if share <= needed]

@@ -48,7 +48,7 @@ class Verdict:
 
     Attributes:
         margin: how far the value lies on the good side, in the limit's unit; negative if not.
-        probability: of conformity for a normal distribution with u = U ÷ 2.
+        probability: of conformity for a normal distribution with u = U ÷ k.
     """
 
     outcome: Outcome
@@ -70,10 +70,12 @@ def judge(
     rule: Rule = Rule.GUARDED,
     *,
     tolerance: float = 0.0,
+    coverage_factor: float = 2.0,
 ) -> Verdict:
-    """Judge ``value`` ± ``expanded`` (U, k = 2) against ``limit``, all in one unit.
+    """Judge ``value`` ± ``expanded`` (U) against ``limit``, all in one unit.
 
     Args:
+        coverage_factor: the k of ``expanded``; more than 2 where repeats are few.
         tolerance: half the width around ``limit``, for :attr:`Direction.WITHIN` only.
 
     Raises:
@@ -87,11 +89,12 @@ def judge(
     # A margin of a few rounding errors is none: 0.9 − 0.85 − 0.05 must count as on the limit.
     if math.isclose(margin, 0.0, abs_tol=1e-12 * max(abs(value), abs(limit))):
         margin = 0.0
-    probability = _probability(margin, expanded / 2)
+    u = expanded / coverage_factor
+    probability = _probability(margin, u)
     if direction is Direction.WITHIN:
         # Both limits count: Φ(margin ÷ u) − Φ(−(2·tolerance − margin) ÷ u).
         other = 2 * tolerance - margin
-        probability = max(probability + _probability(other, expanded / 2) - 1.0, 0.0)
+        probability = max(probability + _probability(other, u) - 1.0, 0.0)
     return Verdict(
         outcome=_outcome(margin, expanded, probability, rule),
         rule=rule,

@@ -13,8 +13,6 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Self
 
-from scipy.special import stdtrit
-
 COVERAGE_FACTOR = 2.0
 """U = k·u with k = 2, about 95 % (JCGM 100:2008, 6.3.3)."""
 _COVERAGE = 0.97725
@@ -79,6 +77,9 @@ class Budget:
         """k: 2, or Student's t for the same 95.45 % where repeats are few (JCGM 100:2008, G.4)."""
         if self.freedom == math.inf:
             return COVERAGE_FACTOR
+        # Loading it takes longer than opening the window, and only repeats need it.
+        from scipy.special import stdtrit
+
         return float(stdtrit(max(math.floor(self.freedom), 1), _COVERAGE))
 
     @property

@@ -1,18 +1,9 @@
 """Two inputs at once: each one's W over time, one standing on the other, and the cap of the sum."""
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import (
-    QBrush,
-    QColor,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPolygonF,
-)
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.figures import format_clock
 from yardtoll.core.inputs_together import InputsTogether
@@ -20,28 +11,21 @@ from yardtoll.core.ledger import Kind
 from yardtoll.core.trace import FloatArray
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.marker_chart import MarkerChart
 
-_LEFT, _RIGHT, _TOP, _BOTTOM = 62.0, 16.0, 26.0, 26.0
+_LEFT = 62.0
 _HEADROOM = 1.12
 _TICKS = 4
-_STEPS = 100
 
 
-class InputShares(QWidget):
+class InputShares(MarkerChart):
     """A time axis with both inputs stacked; a marker says each one's share at its time."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__("Two inputs together", _LEFT, parent=parent)
         self._pair: InputsTogether | None = None
         self._names = ("wall", "sun")
         self._kinds = (Kind.WALL, Kind.SUN)
-        self._marker = 0.5
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setCursor(Qt.CursorShape.SizeHorCursor)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(120)
-        self.setAccessibleName("Two inputs together; left and right move the marker")
-        theme.changed.connect(self.update)
 
     def show_pair(
         self, pair: InputsTogether | None, names: tuple[str, str], kinds: tuple[Kind, Kind]
@@ -51,9 +35,9 @@ class InputShares(QWidget):
         if pair is not self._pair and pair is not None:
             both = np.flatnonzero((pair.powers_w > 0).all(axis=0))
             middle = float(both[both.size // 2]) if both.size else pair.time_s.size / 2
-            self._marker = middle / max(pair.time_s.size - 1, 1)
+            self.marker = middle / max(pair.time_s.size - 1, 1)
         self._pair = pair
-        self._tell()
+        self.tell()
         self.update()
 
     @property
@@ -77,8 +61,10 @@ class InputShares(QWidget):
             return ""
         return f"{self._names[0]} {share:.0%}, {self._names[1]} {1 - share:.0%}"
 
-    def sizeHint(self) -> QSize:
-        return QSize(480, 180)
+    @property
+    def short_answer(self) -> str:
+        """Without the watts."""
+        return " · ".join(part for part in (self._when(), self._shares()) if part)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         if self._pair is None:
@@ -91,11 +77,11 @@ class InputShares(QWidget):
         self._paint_layer(painter, first, total, 1)
         self._paint_names(painter)
         self._paint_cap(painter)
-        self._paint_marker(painter)
+        self.paint_marker(painter)
 
     def _paint_axes(self, painter: QPainter) -> None:
         assert self._pair is not None
-        area = self._area()
+        area = self.area
         painter.setFont(font(13))
         for i in range(_TICKS):
             watts = self._top_w() / _HEADROOM * i / (_TICKS - 1)
@@ -130,7 +116,7 @@ class InputShares(QWidget):
 
     def _line(self, watts: FloatArray) -> list[QPointF]:
         """Points at most one a pixel: the mean of what falls on it."""
-        parts = max(min(int(self._area().width()), watts.size), 2)
+        parts = max(min(int(self.area.width()), watts.size), 2)
         means = [float(part.mean()) for part in np.array_split(watts, parts)]
         return [self._at(i / (parts - 1), mean) for i, mean in enumerate(means)]
 
@@ -158,7 +144,7 @@ class InputShares(QWidget):
         assert self._pair is not None
         if self._pair.cap_w is None:
             return
-        area, y = self._area(), self._at(0.0, self._pair.cap_w).y()
+        area, y = self.area, self._at(0.0, self._pair.cap_w).y()
         painter.setPen(QPen(theme.colour("ink"), 1.5, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
         painter.setFont(font(13, MEDIUM))
@@ -168,58 +154,16 @@ class InputShares(QWidget):
             at, int(Qt.AlignmentFlag.AlignRight), f"sum capped at {self._pair.cap_w:.0f} W"
         )
 
-    def _paint_marker(self, painter: QPainter) -> None:
-        area = self._area()
-        x = self._at(self._marker, 0.0).x()
-        painter.setPen(QPen(theme.colour("accent"), 2))
-        painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
-        painter.setFont(font(14, SEMIBOLD))
-        said, measure = self.answer, painter.fontMetrics().horizontalAdvance
-        if measure(said) > area.width():
-            said = " · ".join(part for part in (self._when(), self._shares()) if part)
-        width = measure(said)
-        left = min(max(x - width / 2, area.left()), max(area.right() - width, area.left()))
-        painter.drawText(QPointF(left, _TOP - 8), said)
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._move_to(event.position().x())
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons():
-            self._move_to(event.position().x())
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
-        if step is None:
-            super().keyPressEvent(event)
-            return
-        self._set_marker(self._marker + step / _STEPS)
-
-    def _move_to(self, x: float) -> None:
-        area = self._area()
-        self._set_marker((x - area.left()) / area.width())
-
-    def _set_marker(self, share: float) -> None:
-        self._marker = min(max(share, 0.0), 1.0)
-        self._tell()
-        self.update()
-
-    def _tell(self) -> None:
-        self.setAccessibleDescription(self.answer)
-
     def _index(self) -> int:
         assert self._pair is not None
-        return round(self._marker * (self._pair.time_s.size - 1))
+        return round(self.marker * (self._pair.time_s.size - 1))
 
     def _top_w(self) -> float:
         assert self._pair is not None
         return _HEADROOM * max(float(self._pair.powers_w.sum(axis=0).max()), 1.0)
 
-    def _area(self) -> QRectF:
-        return QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _BOTTOM)
-
     def _at(self, share: float, watts: float) -> QPointF:
-        area = self._area()
+        area = self.area
         return QPointF(
             area.left() + share * area.width(),
             area.bottom() - watts / self._top_w() * area.height(),

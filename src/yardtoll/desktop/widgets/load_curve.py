@@ -2,71 +2,53 @@
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import (
-    QFontMetrics,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPolygonF,
-)
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.figures import format_with_uncertainty
 from yardtoll.core.losses import LossSplit
 from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
-from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
+from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.marker_chart import STEP, MarkerChart
 from yardtoll.review.port_runs import LoadPoint, PortRuns
 
-_LEFT, _RIGHT, _TOP, _BOTTOM = 56.0, 16.0, 26.0, 26.0
+_LEFT = 56.0
 _CURVE_POINTS = 80
-_STEP_SHARE = 0.01
 
 
-class LoadCurve(QWidget):
+class LoadCurve(MarkerChart):
     """What would it deliver at … W? The marker answers."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__("Delivered against load", _LEFT, lowest=STEP, parent=parent)
         self._points: Sequence[LoadPoint] = ()
         self._split: LossSplit | None = None
         self._full_w = self._rated_wh = 1.0
-        self._marker_w: float | None = None
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setCursor(Qt.CursorShape.SizeHorCursor)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(120)
-        self.setAccessibleName("Delivered against load; left and right move the marker")
-        theme.changed.connect(self.update)
 
     def show_runs(self, runs: PortRuns, rated_wh: float) -> None:
         """Show the whole discharges through an outlet and what was fitted from them."""
         self._points, self._split = runs.points, runs.split
         self._rated_wh = rated_wh
-        if self._marker_w is None or self._full_w != runs.full_w:
-            self._marker_w = 0.5 * runs.full_w
-        self._full_w = runs.full_w
-        self._tell()
+        if self._full_w != runs.full_w:
+            self._full_w, self.marker = runs.full_w, 0.5
+        self.tell()
         self.update()
 
     @property
     def answer(self) -> str:
         """What the marker says."""
-        if self._split is None or self._marker_w is None:
+        if self._split is None:
             return ""
-        delivered = self._split.delivered_wh(self._marker_w)
+        load_w = self.marker * self._full_w
+        delivered = self._split.delivered_wh(load_w)
         if delivered is None:
             return ""
-        u_wh = self._split.delivered_u_wh(self._marker_w)
+        u_wh = self._split.delivered_u_wh(load_w)
         shown = format_with_uncertainty(delivered, COVERAGE_FACTOR * u_wh) if u_wh else ""
-        hours = delivered / self._marker_w
-        return f"at {self._marker_w:.0f} W: {shown or f'{delivered:.0f}'} Wh, {hours:.1f} h"
-
-    def sizeHint(self) -> QSize:
-        return QSize(480, 180)
+        hours = delivered / load_w
+        return f"at {load_w:.0f} W: {shown or f'{delivered:.0f}'} Wh, {hours:.1f} h"
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -84,7 +66,7 @@ class LoadCurve(QWidget):
             self._paint_point(painter, point)
 
     def _paint_axes(self, painter: QPainter) -> None:
-        area = self._area()
+        area = self.area
         painter.setFont(font(13))
         low, high = self._range_wh()
         for share in (0.0, 0.5, 1.0):
@@ -118,48 +100,14 @@ class LoadCurve(QWidget):
         painter.drawText(at + QPointF(8, -6), f"run {point.number}")
 
     def _paint_marker(self, painter: QPainter) -> None:
-        if self._marker_w is None or self._split is None:
+        """The marker's line, and a dot where it meets the curve."""
+        if self._split is None:
             return
-        area = self._area()
-        at = self._at(self._marker_w, self._split.delivered_wh(self._marker_w) or 0.0)
-        painter.setPen(QPen(theme.colour("accent"), 2))
-        painter.drawLine(QPointF(at.x(), area.top()), QPointF(at.x(), area.bottom()))
+        self.paint_marker(painter)
+        load_w = self.marker * self._full_w
         painter.setBrush(theme.colour("accent"))
-        painter.drawEllipse(at, 4, 4)
+        painter.drawEllipse(self._at(load_w, self._split.delivered_wh(load_w) or 0.0), 4, 4)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setFont(font(14, SEMIBOLD))
-        width = QFontMetrics(painter.font()).horizontalAdvance(self.answer)
-        left = min(max(at.x() - width / 2, area.left()), area.right() - width)
-        painter.drawText(QPointF(left, _TOP - 8), self.answer)
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._move_to(event.position().x())
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons():
-            self._move_to(event.position().x())
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
-        if step is None or self._marker_w is None:
-            super().keyPressEvent(event)
-            return
-        self._set_marker(self._marker_w + step * _STEP_SHARE * self._full_w)
-
-    def _move_to(self, x: float) -> None:
-        area = self._area()
-        self._set_marker((x - area.left()) / area.width() * self._full_w)
-
-    def _set_marker(self, watts: float) -> None:
-        self._marker_w = min(max(watts, _STEP_SHARE * self._full_w), self._full_w)
-        self._tell()
-        self.update()
-
-    def _tell(self) -> None:
-        self.setAccessibleDescription(self.answer)
-
-    def _area(self) -> QRectF:
-        return QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _BOTTOM)
 
     def _range_wh(self) -> tuple[float, float]:
         """The Wh shown: from below the lowest point to above the highest."""
@@ -168,7 +116,7 @@ class LoadCurve(QWidget):
         return max(min(seen) - room, 0.0), max(seen) + 0.5 * room
 
     def _at(self, watts: float, energy_wh: float) -> QPointF:
-        area, (low, high) = self._area(), self._range_wh()
+        area, (low, high) = self.area, self._range_wh()
         share = min(max((energy_wh - low) / (high - low), 0.0), 1.0)
         return QPointF(
             area.left() + watts / self._full_w * area.width(),

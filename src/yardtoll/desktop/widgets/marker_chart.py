@@ -1,0 +1,96 @@
+"""A small drawn chart with a marker that is dragged, or moved by keys, and says what is there."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from yardtoll.desktop.theme.fonts import SEMIBOLD, font
+from yardtoll.desktop.theme.theme import theme
+
+TOP, BOTTOM, RIGHT = 26.0, 26.0, 16.0
+STEP = 0.01
+"""What one press of a key moves, as a share of the width."""
+
+
+class MarkerChart(QWidget):
+    """Base of the charts with a marker; subclasses draw, and say what the marker answers.
+
+    Args:
+        name: accessible name.
+        left: room for the labels of the upright axis, in pixels.
+        lowest: the marker goes no further left than this share.
+    """
+
+    def __init__(
+        self, name: str, left: float, *, lowest: float = 0.0, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._left, self._lowest = left, lowest
+        self.marker = 0.5
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.SizeHorCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumHeight(120)
+        self.setAccessibleName(f"{name}; left and right move the marker")
+        theme.changed.connect(self.update)
+
+    @property
+    def answer(self) -> str:
+        """What the marker says; "" while there is nothing to say."""
+        return ""
+
+    @property
+    def short_answer(self) -> str:
+        """The same where the chart is narrow."""
+        return self.answer
+
+    def sizeHint(self) -> QSize:
+        return QSize(480, 180)
+
+    @property
+    def area(self) -> QRectF:
+        """Where the chart itself is drawn."""
+        return QRectF(
+            self._left, TOP, self.width() - self._left - RIGHT, self.height() - TOP - BOTTOM
+        )
+
+    def paint_marker(self, painter: QPainter) -> None:
+        """The marker's line, and its answer above it."""
+        area = self.area
+        x = area.left() + self.marker * area.width()
+        painter.setPen(QPen(theme.colour("accent"), 2))
+        painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
+        painter.setFont(font(14, SEMIBOLD))
+        said, measure = self.answer, painter.fontMetrics().horizontalAdvance
+        if measure(said) > area.width():
+            said = self.short_answer
+        width = measure(said)
+        left = min(max(x - width / 2, area.left()), max(area.right() - width, area.left()))
+        painter.drawText(QPointF(left, TOP - 8), said)
+
+    def set_marker(self, share: float) -> None:
+        """Put the marker at a share of the width."""
+        self.marker = min(max(share, self._lowest), 1.0)
+        self.tell()
+        self.update()
+
+    def tell(self) -> None:
+        """Say the answer to those who cannot see it."""
+        self.setAccessibleDescription(self.answer)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._move_to(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons():
+            self._move_to(event.position().x())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+            return
+        self.set_marker(self.marker + step * STEP)
+
+    def _move_to(self, x: float) -> None:
+        self.set_marker((x - self.area.left()) / self.area.width())
