@@ -20,6 +20,7 @@ from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.ledger.words import audit_words
 from yardtoll.review.analysis import analyse_run
+from yardtoll.review.conformance import judged_claims
 from yardtoll.review.together import cycle_of, repeats_of, together
 from yardtoll.store.records import Reading, ReadingKind
 
@@ -252,6 +253,14 @@ def test_two_inputs_at_once_are_put_side_by_side(qtbot, analysed):
     assert dict(page.figures)["Drawn from wall and sun"].endswith(" Wh")
     discharge = ledger_page(analysed[4], closed)
     assert discharge.headline.startswith("Of every 100 Wh from wall and sun, 42")
+    claims = [Claim(kind="combined_in_w", value=1450), Claim(kind="recharge_w", value=1000)]
+    both, alone = judged_claims(closed, claims)
+    assert both.standing.value == "meets" and both.finding.runs == (5, 9)
+    # One meter did both here, so the gains add: ±0.5 % of 1500 W, and two floors.
+    assert both.finding.value == pytest.approx(1500, rel=0.01)
+    expected = 2 * np.hypot(0.005 * both.finding.value, 0.2 * np.sqrt(2)) / np.sqrt(3)
+    assert both.finding.budget.expanded == pytest.approx(expected, rel=0.02)
+    assert alone.standing.value == "not_tested"  # never alone, so nothing is said of it alone
     charts = LedgerCharts()
     qtbot.addWidget(charts)
     charts.resize(600, 300)

@@ -210,6 +210,22 @@ class TestClaims:
         (row,) = self.page([weak], [claim]).rows
         assert row.sentence == "Run 1 was at 500 W, not at 800 W." and row.plan_w == 800
 
+    @pytest.mark.parametrize(("trips", "watts_word", "time_word"), [
+        (True, "falls short", "meets"), (False, "cannot be judged", "meets"),
+    ])  # fmt: skip
+    def test_surge_and_trip(self, trips, watts_word, time_word):
+        """A base of 300 W, then 1500 W for six seconds, and a trip or the load off again."""
+        t = np.arange(0, 40, 0.1)
+        p = np.select([t < 1, t < 20, t < 26], [0.0, 300.0, 1500.0], 0.0 if trips else 300.0)
+        trace = Trace(name="t", time_s=t, columns={Quantity.POWER: p})
+        base = analysis(method="overload")
+        surge = replace(base, trace=trace, result=analyse_discharge([trace], Rating(rated_wh=1000)))
+        claims = [Claim(kind="surge_w", value=1600), Claim(kind="surge_s", value=5)]
+        rows = {row.row.title: row for row in self.page([surge], claims).rows}
+        assert rows["Surge power"].row.word == watts_word
+        assert rows["Surge duration"].row.word == time_word
+        assert rows["Surge duration"].row.figure.startswith("5.9")
+
     def test_repeats_at_one_load_are_averaged_with_their_scatter(self):
         runs = [analysis(hours=h, number=n) for n, h in enumerate((4.30, 4.34, 4.26), start=1)]
         (row,) = self.page(runs, [Claim(kind="usable_wh", value=800)]).rows

@@ -1,6 +1,7 @@
 """What a recharge says: watts taken, times over a window, amps at the input."""
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -10,14 +11,16 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.recharge import RechargeResult
 from yardtoll.core.soc_times import SocReading, time_between
-from yardtoll.core.uncertainty.budget import Budget, rectangular
+from yardtoll.core.uncertainty.budget import Budget, Measured, rectangular, total
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.findings.budgets import NO_METER, gain_budget, watts_budget
-from yardtoll.review.together import Together, inputs_beside
+from yardtoll.review.together import Beside, Together, inputs_beside
 
 _WHOLE = (0.0, 100.0)
 _FULL = 98.0
 _OVER_S = 30.0
+_LEVEL_PERCENTILE, _NEAR_LEVEL = 95.0, 0.02
+"""The level of two inputs together, and how near to it a sample belongs to it."""
 _RECHARGES = {
     "recharge_wall": ("recharge_w", "recharge_min", "wall_a", 60.0),
     "recharge_car": ("car_in_w", "car_in_h", "car_in_a", 3600.0),
@@ -42,14 +45,29 @@ def recharge_findings(
         budget = watts_budget(full, analysis)
         yield _of_charge(watts_kind, full, budget, analysis, "at full power")
     if beside:
-        total_w = float(np.percentile(beside[0].pair.powers_w.sum(axis=0), 95))
-        yield _of_charge("combined_in_w", total_w, None, analysis, "with both inputs")
+        yield _together(analysis, beside[0])
     elif time_kind:
         yield from _charge_times(time_kind, unit_s, analysis, claims)
     amps = _charge_amps(analysis)
     if amps is not None and amps_kind:
         budget = gain_budget(amps, "A", analysis)
         yield _of_charge(amps_kind, amps, budget, analysis, "at the highest")
+
+
+def _together(analysis: RunAnalysis, beside: Beside) -> Finding:
+    """The level of both inputs' sum, with the budget of both meters."""
+    powers = beside.pair.powers_w
+    sums = powers.sum(axis=0)
+    level = float(np.percentile(sums, _LEVEL_PERCENTILE))
+    near = np.abs(sums - level) <= _NEAR_LEVEL * level
+    parts = []
+    for watts, one in zip(powers[:, near].mean(axis=1), (analysis, beside.other), strict=True):
+        budget = watts_budget(float(watts), one)
+        if budget is not None:
+            parts.append(Measured(value=float(watts), budget=budget))
+    budget = total(parts).budget if len(parts) == len(powers) else None
+    made = _of_charge("combined_in_w", level, budget, analysis, "with both inputs")
+    return replace(made, runs=tuple(sorted((beside.other.run.number, analysis.run.number))))
 
 
 def _of_charge(
