@@ -545,3 +545,41 @@ class TestYardsInTheShell:
         assert run("import", tmp_path, "-o", tmp_path / "n.yard")[0] == 1
         assert run("import", tmp_path, "-o", tmp_path / "n.yard", "--station", "x")[0] == 2
         assert run("import", "log.csv", "-o", tmp_path / "n.yard")[0] == 2
+
+
+class TestSunInTheShell:
+    ARRAY = ("--voc", 24.2, "--vmp", 20.1, "--isc", 10.6, "--imp", 9.95, "--beta-voc", -0.0029,
+             "--series", 2, "--tmin", -20, "--tmax", 35)  # fmt: skip
+    SUN = ("--lat", 43.1, "--lon", -88.4, "--tz", "America/Chicago", "--tilt", 30,
+           "--azimuth", 180, "--array-w", 400)  # fmt: skip
+
+    def test_array(self, run):
+        code, out, _ = run("compute", "array", *self.ARRAY, "--limit-v", 60, "--json")
+        found = json.loads(out)
+        assert code == 0 and (found["connect"], found["max_series"]) == ("ok", 2)
+        assert list(found) == [
+            "voc_stc_v", "voc_cold_v", "vmp_hot_v", "isc_a", "power_stc_w", "connect",
+            "max_series", "warnings",
+        ]  # fmt: skip
+        _, out, _ = run("compute", "array", *self.ARRAY, "--limit-v", 50)
+        assert out.startswith("Connect it           never")
+
+    def test_array_misread(self, run):
+        code, out, err = run("compute", "array", *self.ARRAY, "--limit-v", 60, "--voc", 19)
+        assert (code, out) == (1, "") and "voc_below_vmp" in err and err.count("\n") == 1
+
+    def test_sun(self, run):
+        asked = ("compute", "sun", *self.SUN, "--date", "2026-06-21", "--cap-w", 300)
+        code, out, _ = run(*asked, "--json")
+        found = json.loads(out)
+        assert code == 0 and found["peak_w"] == 300 and found["clipped_wh"] > 0
+        assert found["window"][0]["start"].endswith("-05:00") and found["warnings"] == []
+        assert "Worth testing" in run(*asked)[1]
+
+    @pytest.mark.parametrize(
+        ("extra", "code"),
+        [(("--date", "tomorrow"), 2), (("--date", "2026-06-21", "--tz", "Mars/Base"), 2),
+         (("--date", "2026-06-21", "--lat", 95), 1), ((), 2)],
+    )  # fmt: skip
+    def test_sun_that_cannot_be(self, run, extra, code):
+        assert run("compute", "sun", *self.SUN, *extra)[0] == code

@@ -34,6 +34,11 @@ class Code(StrEnum):
     NOT_SEPARABLE = "not_separable"
     BOUND_REACHED = "bound_reached"
     POOR_FIT = "poor_fit"
+    OVER_VOLTAGE_COLD = "over_voltage_cold"
+    OVER_CURRENT = "over_current"
+    OVER_POWER = "over_power"
+    NO_SUN = "no_sun"
+    FACES_DOWN = "faces_down"
 
 
 class ClockBasis(StrEnum):

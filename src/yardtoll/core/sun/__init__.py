@@ -1,0 +1,1 @@
+"""The sun: may this array be connected, and what should it give?"""
