@@ -19,8 +19,9 @@ from yardtoll.core.sun.array_check import (
     check_array,
     volts_at,
 )
-from yardtoll.core.sun.clear_day import SunArray, SunSite, clear_day, minutes_of, plane_irradiance
+from yardtoll.core.sun.clear_day import SunArray, SunSite, clear_day, plane_irradiance
 from yardtoll.core.trace import Code
+from yardtoll.review.days import minutes_of
 
 CHICAGO = ZoneInfo("America/Chicago")
 SITE = SunSite(latitude=43.1, longitude=-88.4, tilt=30, azimuth=180, altitude_m=260)
@@ -126,7 +127,7 @@ class TestClearDay:
         )["poa_global"].fillna(0)  # fmt: skip
         cells = temperature.sapm_cell(plane, 20, 1, a=-3.56, b=-0.075, deltaT=3)
         expected = pvsystem.pvwatts_dc(plane, cells, 400, -0.0037) * 0.98
-        found = clear_day(SITE, SunArray(power_stc_w=400), day, CHICAGO)
+        found = clear_day(SITE, SunArray(power_stc_w=400), minutes_of(day, CHICAGO))
         assert np.allclose(plane_irradiance(SITE, minutes_of(day, CHICAGO)), plane, atol=1e-6)
         assert found.expected_wh == pytest.approx(expected.sum() / 60, rel=1e-9)
         assert found.peak_w == pytest.approx(expected.max(), rel=1e-9)
@@ -134,22 +135,24 @@ class TestClearDay:
 
     def test_a_cap_clips_and_the_window_is_above_half_of_the_peak(self):
         day = date(2026, 6, 21)
-        free = clear_day(SITE, SunArray(power_stc_w=400), day, CHICAGO)
-        capped = clear_day(SITE, SunArray(power_stc_w=400, cap_w=250), day, CHICAGO)
+        free = clear_day(SITE, SunArray(power_stc_w=400), minutes_of(day, CHICAGO))
+        capped = clear_day(SITE, SunArray(power_stc_w=400, cap_w=250), minutes_of(day, CHICAGO))
         assert capped.peak_w == 250
         assert capped.expected_wh + capped.clipped_wh == pytest.approx(free.expected_wh)
         ((start, end),) = capped.window
         inside = [w for t, w in zip(capped.times, capped.input_w, strict=True) if start <= t < end]
         assert min(inside) > 125 and start.utcoffset() == timedelta(hours=-5)
-        assert capped.input_w[capped.times.index(start) - 1] <= 125
+        assert capped.input_w[capped.times.get_loc(start) - 1] <= 125
 
     def test_polar_night_and_panels_that_face_the_ground(self):
         polar = SunSite(latitude=78, longitude=15, tilt=30, azimuth=180)
-        dark = clear_day(polar, SunArray(power_stc_w=400), date(2026, 12, 21), ZoneInfo("UTC"))
+        dark = clear_day(
+            polar, SunArray(power_stc_w=400), minutes_of(date(2026, 12, 21), ZoneInfo("UTC"))
+        )
         assert (dark.expected_wh, dark.peak_w, dark.window) == (0, 0, ())
         assert [n.code for n in dark.notices] == [Code.NO_SUN]
         down = SunSite(latitude=43, longitude=-88, tilt=180, azimuth=0)
-        found = clear_day(down, SunArray(power_stc_w=400), date(2026, 6, 21), CHICAGO)
+        found = clear_day(down, SunArray(power_stc_w=400), minutes_of(date(2026, 6, 21), CHICAGO))
         assert 0 < found.peak_w < 150 and found.notices[0].code is Code.FACES_DOWN
 
     @pytest.mark.parametrize(

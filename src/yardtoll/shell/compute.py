@@ -387,6 +387,7 @@ def compute_sun(
     """What an array should give on a clear day, and the hours worth testing in."""
     from yardtoll.core.sun.clear_day import SunArray, SunSite, clear_day
     from yardtoll.report.sun import sun_json, sun_table
+    from yardtoll.review.days import minutes_of
 
     site = SunSite(
         latitude=lat,
@@ -404,5 +405,5 @@ def compute_sun(
         ambient_c=ambient_c,
         wind_ms=wind_ms,
     )
-    found = clear_day(site, array, day, tz)
+    found = clear_day(site, array, minutes_of(day, tz))
     print_result(sun_json(found) if as_json else sun_table(found))

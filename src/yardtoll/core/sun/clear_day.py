@@ -5,10 +5,7 @@ the Sandia cell temperature of an open rack; the module follows irradiance and t
 PVWatts has it: P = P_stc · G ÷ 1000 · (1 + γ·(T_cell − 25)).
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
-from zoneinfo import ZoneInfo
 
 import numpy as np
 import pandas as pd
@@ -95,51 +92,46 @@ class ClearDay:
     """A clear day, minute by minute.
 
     Attributes:
-        times: aware local times, one a minute from midnight.
+        times: (n,) aware local times, one a minute from midnight.
         input_w: (n,) W at the station after its cap.
         window: (start, end) of each stretch above half of the day's peak.
     """
 
-    times: Sequence[datetime]
+    times: pd.DatetimeIndex
     input_w: FloatArray
     expected_wh: float
     peak_w: float
     clipped_wh: float
-    window: tuple[tuple[datetime, datetime], ...]
+    window: tuple[tuple[pd.Timestamp, pd.Timestamp], ...]
     notices: tuple[Notice, ...]
 
 
-def clear_day(site: SunSite, array: SunArray, day: date, zone: ZoneInfo) -> ClearDay:
-    """What the array gives over one local day under a clear sky."""
-    times = minutes_of(day, zone)
+def clear_day(site: SunSite, array: SunArray, times: pd.DatetimeIndex) -> ClearDay:
+    """What the array gives over one local day under a clear sky.
+
+    Args:
+        times: (n,) every minute of the day, aware.
+    """
     free_w = array_power_w(plane_irradiance(site, times), array)
     input_w = free_w if array.cap_w is None else np.minimum(free_w, array.cap_w)
     hours = STEP_S / 3600
     peak = float(input_w.max())
     notices = []
     if peak <= 0:
-        message = f"the sun does not reach the panels on {day.isoformat()}"
+        message = f"the sun does not reach the panels on {times[0]:%Y-%m-%d}"
         notices.append(Notice(code=Code.NO_SUN, message=message))
     if site.tilt > 90:
         message = f"at a tilt of {site.tilt:g}° the panels face the ground"
         notices.append(Notice(code=Code.FACES_DOWN, message=message))
     return ClearDay(
-        times=list(times.to_pydatetime()),
+        times=times,
         input_w=input_w,
         expected_wh=float(input_w.sum()) * hours,
         peak_w=peak,
         clipped_wh=float((free_w - input_w).sum()) * hours,
-        window=_window(list(times.to_pydatetime()), input_w, peak),
+        window=_window(times, input_w, peak),
         notices=tuple(notices),
     )
-
-
-def minutes_of(day: date, zone: ZoneInfo) -> pd.DatetimeIndex:
-    """Every minute of a local day, 23 or 25 hours of them where the clock is changed."""
-    start = datetime(day.year, day.month, day.day, tzinfo=zone)
-    following = day + timedelta(days=1)
-    end = datetime(following.year, following.month, following.day, tzinfo=zone)
-    return pd.date_range(start, end, freq="1min", inclusive="left")
 
 
 def plane_irradiance(site: SunSite, times: pd.DatetimeIndex) -> FloatArray:
@@ -171,12 +163,12 @@ def array_power_w(plane_w_m2: FloatArray, array: SunArray) -> FloatArray:
 
 
 def _window(
-    times: Sequence[datetime], input_w: FloatArray, peak_w: float
-) -> tuple[tuple[datetime, datetime], ...]:
+    times: pd.DatetimeIndex, input_w: FloatArray, peak_w: float
+) -> tuple[tuple[pd.Timestamp, pd.Timestamp], ...]:
     """Stretches above half of the peak; a minute counts to its end."""
     if peak_w <= 0:
         return ()
     above = np.flatnonzero(input_w > WINDOW_SHARE * peak_w)
     parts = np.split(above, np.flatnonzero(np.diff(above) > 1) + 1)
-    step = timedelta(seconds=STEP_S)
+    step = pd.Timedelta(seconds=STEP_S)
     return tuple((times[int(p[0])], times[int(p[-1])] + step) for p in parts if p.size)
