@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, QTimer, QUrl, Signal
-from PySide6.QtGui import QHideEvent, QTextDocument
+from PySide6.QtGui import QHideEvent, QImage, QTextDocument
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -24,7 +24,7 @@ from yardtoll.desktop.views.sheet.scorecard_panel import ScorecardPanel
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.workbench import Workbench
-from yardtoll.report.sheet.charts import charts_of
+from yardtoll.report.sheet.charts import WIDTH, charts_of
 from yardtoll.report.sheet.contents import Sheet
 from yardtoll.report.sheet.render import preview_html, sheet_markdown, sheet_text
 from yardtoll.review.scoring import scored
@@ -64,6 +64,7 @@ class SheetView(StopView):
         self.sheet: Sheet | None = None
         self._station_id: int | None = None
         self._job = 0
+        self._images: dict[tuple[str, float], QImage] = {}
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(_PAUSE_MS)
@@ -230,8 +231,14 @@ class SheetView(StopView):
         document = QTextDocument(self.preview)
         document.setDefaultStyleSheet(_STYLE)
         ratio = max(self.devicePixelRatioF(), 1.0)
+        # Words change more often than runs do: a chart that is the same is not drawn again.
+        self._images = {
+            (svg, ratio): self._images.get((svg, ratio))
+            or chart_image(svg, _CHART_W / WIDTH * ratio)
+            for svg in charts.values()
+        }
         for key, svg in charts.items():
-            image = chart_image(svg, _CHART_W / 420 * ratio)
+            image = self._images[(svg, ratio)]
             image.setDevicePixelRatio(ratio)
             document.addResource(
                 int(QTextDocument.ResourceType.ImageResource), QUrl(f"chart:{key}"), image
