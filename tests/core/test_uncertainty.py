@@ -8,8 +8,10 @@ import uncertainties
 from uncertainties import umath
 
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, judge
-from yardtoll.core.discharge import Rating, discharge_from_energies
+from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
+from yardtoll.core.quantities import Quantity
 from yardtoll.core.recharge import ChargeWindow, recharge_from_energy
+from yardtoll.core.trace import Trace
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.budget import (
     Budget,
@@ -155,6 +157,37 @@ class TestBudgets:
         assert together.u == pytest.approx(18 / math.sqrt(3))
         assert "and ±1 % of 900 Wh" in together.lines[0].why
         assert together.of_its_own().lines == ()
+
+    def test_the_ends_matter_to_power_samples_and_not_to_a_counter(self):
+        t = np.arange(0, 3700, 10.0)
+        power = np.where((t >= 60) & (t <= 3660), 361.7, 0.0)
+        counted = np.concatenate([[0.0], np.cumsum((power[1:] + power[:-1]) / 2 * 10 / 3600)])
+        samples = Trace(name="p", time_s=t, columns={Quantity.POWER: power})
+        both = {Quantity.POWER: power, Quantity.ENERGY: np.round(counted, 2)}
+        counter = Trace(name="c", time_s=t, columns=both)
+        exact = MeterAccuracy(reading_share=0, floor_w=0)
+
+        def lines(trace):
+            result = analyse_discharge([trace], Rating(rated_wh=500))
+            budget = discharge_budget(result, [exact])
+            return {part.name: part.u for part in budget.lines}
+
+        # An interval of 10 s at 361.7 W, at either end: √2 ÷ √3 of it; steps of 0.01 Wh: 0.005.
+        found = lines(samples)
+        assert found["Cut-off timing"] == pytest.approx(3617 / 3600 * math.sqrt(2 / 3), rel=0.01)
+        counted_lines = lines(counter)
+        assert counted_lines == {"Meter resolution": pytest.approx(0.005 * math.sqrt(2 / 3))}
+
+    def test_coarse_samples_of_a_load_that_switches_are_doubted(self):
+        t = np.arange(0, 7200, 60.0)
+        power = np.where((t >= 120) & (t < 7000), np.where((t // 300) % 2 < 1, 800.0, 3.0), 0.0)
+        trace = Trace(name="p", time_s=t, columns={Quantity.POWER: power})
+        result = analyse_discharge([trace], Rating(rated_wh=2000))
+        (fine,) = result.fineness
+        assert fine.sampling_wh > 1
+        steady = np.where((t >= 120) & (t < 7000), 400.0, 0.0)
+        level = Trace(name="p", time_s=t, columns={Quantity.POWER: steady})
+        assert analyse_discharge([level], Rating(rated_wh=2000)).fineness[0].sampling_wh == 0
 
     def test_own_draw_is_known_to_a_tenth(self):
         result = discharge_from_energies(

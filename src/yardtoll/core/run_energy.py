@@ -32,11 +32,14 @@ class Fineness:
     Attributes:
         resolution_wh, resolution_why: from the last digit of the counter or of the power.
         sampling_wh: what could have happened between the samples; 0 for a counter.
+        by_ends: whether the energy depends on when load-on and cut-off were seen. A counter has
+            counted all there was between the samples around them.
     """
 
     resolution_wh: float
     resolution_why: str
     sampling_wh: float
+    by_ends: bool = False
 
 
 def fineness_of(
@@ -65,6 +68,7 @@ def fineness_of(
         resolution_wh=step_w / 2 * hours,
         resolution_why=f"steps of {step_w:g} W for {hours:.2f} h",
         sampling_wh=_between_samples_wh(time_s, watts),
+        by_ends=True,
     )
 
 

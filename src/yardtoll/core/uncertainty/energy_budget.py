@@ -53,7 +53,12 @@ def discharge_budget(
         result.duration_s,
         result.fineness,
     )
-    lines += _run_lines(result.duration_s, result.mean_w, result.edge_s, result.gaps)
+    by_ends = [
+        energy
+        for (_, energy), fine in zip(result.logs, result.fineness, strict=False)
+        if fine.by_ends
+    ]
+    lines += _run_lines(sum(by_ends), result.duration_s, result.edge_s, result.gaps)
     if result.own_draw_wh:
         limit = OWN_DRAW_SHARE * result.own_draw_wh
         lines.append(rectangular("Own draw", limit, f"±10 % of {result.own_draw_wh:.1f} Wh"))
@@ -64,7 +69,8 @@ def recharge_budget(result: RechargeResult, accuracy: MeterAccuracy, meter: str 
     """What the energy drawn in a recharge may be off by."""
     fineness = (result.fineness,) if result.fineness else ()
     lines = _meter_lines([result.drawn_wh], [accuracy], [meter], result.duration_s, fineness)
-    lines += _run_lines(result.duration_s, result.mean_w, result.edge_s, result.gaps)
+    by_ends = result.drawn_wh if result.fineness is not None and result.fineness.by_ends else 0.0
+    lines += _run_lines(by_ends, result.duration_s, result.edge_s, result.gaps)
     return Budget.of("Wh", lines)
 
 
@@ -161,12 +167,17 @@ def _joined(lines: Sequence[Contribution]) -> list[Contribution]:
 
 
 def _run_lines(
-    duration_s: float | None, mean_w: float | None, edge_s: float, gaps: Sequence[Gap]
+    by_ends_wh: float, duration_s: float | None, edge_s: float, gaps: Sequence[Gap]
 ) -> list[Contribution]:
-    """What the run's ends and gaps leave open."""
+    """What the run's ends and gaps leave open.
+
+    Args:
+        by_ends_wh: the energy that came of power samples between load-on and cut-off.
+    """
     lines = []
-    if mean_w is not None and duration_s and edge_s:
+    if by_ends_wh and duration_s and edge_s:
         # Load-on and cut-off may each lie up to one interval further out.
+        mean_w = by_ends_wh / duration_s * SECONDS_PER_HOUR
         edge = math.sqrt(2) * mean_w * edge_s / SECONDS_PER_HOUR
         why = f"one interval of {edge_s:g} s at {mean_w:.0f} W, at either end"
         lines.append(rectangular("Cut-off timing", edge, why))

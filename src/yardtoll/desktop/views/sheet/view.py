@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, QTimer, QUrl, Signal
-from PySide6.QtGui import QHideEvent, QImage, QTextDocument
+from PySide6.QtGui import QHideEvent, QImage, QResizeEvent, QTextDocument
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -33,7 +33,7 @@ from yardtoll.review.together import together
 from yardtoll.store.records import Review, Station
 
 _PAUSE_MS = 700
-_LEFT_W = 340
+_LEFT_W, _NARROW_LEFT_W, _NARROW = 340, 260, 1000
 _CHART_W = 460
 _FIELDS = (
     ("summary", "In your own words", "What it is like to live with."),
@@ -107,8 +107,7 @@ class SheetView(StopView):
         return row
 
     def _make_left(self) -> QWidget:
-        left = QWidget()
-        left.setFixedWidth(_LEFT_W)
+        left = self._left = QWidget()
         layout = QVBoxLayout(left)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
@@ -173,6 +172,10 @@ class SheetView(StopView):
             session.add(after, f"Write of {station.name}")
         else:
             session.edit(after, f"Write of {station.name}")
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._left.setFixedWidth(_LEFT_W if self.width() >= _NARROW else _NARROW_LEFT_W)
 
     def hideEvent(self, event: QHideEvent) -> None:
         self.keep_words()
