@@ -178,6 +178,18 @@ class TestBudgets:
         counted_lines = lines(counter)
         assert counted_lines == {"Meter resolution": pytest.approx(0.005 * math.sqrt(2 / 3))}
 
+    @pytest.mark.parametrize(
+        ("levels", "step_w"),
+        [((400.0, 200.0), 1.0), (np.arange(300.0, 500.0, 5.0), 5.0),
+         (np.arange(300.0, 310.0, 0.1), 0.1), ((400.0,), 0.0)],
+    )  # fmt: skip
+    def test_the_digits_of_a_meter_are_read_off_its_watts(self, levels, step_w):
+        t = np.arange(0, 7300, 10.0)
+        power = np.where((t >= 60) & (t <= 7260), np.resize(np.round(levels, 1), t.size), 0.0)
+        trace = Trace(name="p", time_s=t, columns={Quantity.POWER: power})
+        (fine,) = analyse_discharge([trace], Rating(rated_wh=5000)).fineness
+        assert fine.resolution_wh == pytest.approx(step_w / 2 * 2, rel=1e-6)
+
     def test_coarse_samples_of_a_load_that_switches_are_doubted(self):
         t = np.arange(0, 7200, 60.0)
         power = np.where((t >= 120) & (t < 7000), np.where((t // 300) % 2 < 1, 800.0, 3.0), 0.0)

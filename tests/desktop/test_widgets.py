@@ -265,3 +265,34 @@ def test_the_rail_is_walked_by_keys_and_stays_on_its_ends(shown):
 )
 def test_the_finder_matches_all_words_anywhere(words, text, found):
     assert matches(words, text) is found
+
+
+class TestRailSides:
+    """Where the good part of a rail lies: at least, at most, within a tolerance."""
+
+    def strip(self, rails, x):
+        """Colours down the middle of the first row at an x."""
+        image = rails.grab().toImage()
+        return {image.pixelColor(x, y).name() for y in range(4, 40)}
+
+    @pytest.mark.parametrize(
+        ("good", "at_left", "in_the_middle", "at_right"),
+        [
+            ((0.5, None), False, False, True),
+            ((None, 0.5), True, False, False),
+            ((0.4, 0.6), False, True, False),
+        ],
+    )
+    def test_the_good_side_is_shaded(self, shown, good, at_left, in_the_middle, at_right):
+        rails = shown(VerdictRails(), 1000, 60)
+        row = RailRow("A", "b", None, None, 0.5, "", "not tested", "–", 0.0, 1.0, good)
+        other = RailRow("C", "d", None, None, 0.5, "", "not tested", "–", 0.0, 1.0, good)
+        rails.show_rows([row, other])
+        rails.choose(1)
+        shade = theme.tokens.good_ground.lower()
+        # The rail runs from 30 to 68 % of the width; its middle is at 49 %, beside no post.
+        found = [shade in self.strip(rails, x) for x in (330, 500, 660)]
+        if good == (0.5, None) or good[0] is None:
+            assert found[0] is at_left and found[2] is at_right
+        else:
+            assert found == [at_left, in_the_middle, at_right]

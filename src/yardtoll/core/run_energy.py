@@ -23,6 +23,8 @@ from yardtoll.core.timebase import Sampling, thinned
 from yardtoll.core.trace import Code, FloatArray, Notice
 
 _GAP_STEPS = 5.0
+_DIGITS_SEEN = 20
+"""So many different watts show which digits a meter has."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -62,7 +64,7 @@ def fineness_of(
     assert power is not None
     within = slice_between(power[0], span.start_s, span.cutoff_s)
     time_s, watts = power[0][within], power[1][within]
-    step_w = counter_step_wh(watts) if watts.size else 0.0
+    step_w = _step_w(watts) if watts.size else 0.0
     hours = (span.cutoff_s - span.start_s) / SECONDS_PER_HOUR
     return Fineness(
         resolution_wh=step_w / 2 * hours,
@@ -70,6 +72,17 @@ def fineness_of(
         sampling_wh=_between_samples_wh(time_s, watts),
         by_ends=True,
     )
+
+
+def _step_w(watts: FloatArray) -> float:
+    """The last digit of the watts: the largest round step that all of them are made of.
+
+    A few levels, such as 400 and 200 W, say nothing of a meter's digits; they count as whole watts
+    at most.
+    """
+    step = counter_step_wh(watts)
+    few = np.unique(thinned(watts)).size < _DIGITS_SEEN
+    return min(step, 1.0) if few else step
 
 
 def _between_samples_wh(time_s: FloatArray, power_w: FloatArray) -> float:

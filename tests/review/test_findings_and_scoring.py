@@ -1,0 +1,210 @@
+"""What runs say of each kind of claim, and the evidence behind each point of the scorecard."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim
+from yardtoll.core.conformance.judging import Standing, judge_claim
+from yardtoll.core.discharge import Rating, analyse_discharge
+from yardtoll.core.idle import idle_draw
+from yardtoll.core.methods import METHODS
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.recharge import ChargeWindow, analyse_recharge
+from yardtoll.core.soc_times import SocReading
+from yardtoll.core.trace import Trace
+from yardtoll.core.uncertainty.energy_budget import discharge_budget, recharge_budget
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.conformance import judged_claims, round_trip_of
+from yardtoll.review.findings.station import findings
+from yardtoll.review.scoring import evidence
+from yardtoll.review.together import cycle_of, together
+from yardtoll.store.records import Meter, Observation, Receiving, Run, Station
+
+STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
+METER = Meter(id=1, name="M", profile="p", address="", reading_share=0.01, floor_w=0.5)
+
+
+def run(number, method, **facts):
+    return Run(
+        id=number, station_id=1, number=number, method=method, state="finished", origin="import",
+        started_at=f"2026-05-{number:02d}T10:00:00+00:00", meter_id=1, **facts,
+    )  # fmt: skip
+
+
+def discharge(number=1, method="capacity_ac", watts=200.0, hours=4.3, meter=METER, **columns):
+    t = np.arange(0, hours * 3600 + 240, 10.0)
+    on = (t >= 60) & (t <= 60 + hours * 3600)
+    made = {Quantity.POWER: np.where(on, watts, 0.0)}
+    made |= {Quantity(name): make(t, on) for name, make in columns.items()}
+    trace = Trace(name="t", time_s=t, columns=made)
+    result = analyse_discharge([trace], Rating(rated_wh=1000))
+    budget = discharge_budget(result, [meter.accuracy], [str(meter.id)]) if meter else None
+    return RunAnalysis(
+        run=run(number, method), station=STATION, meter=meter, trace=trace, result=result,
+        budget=budget,
+    )  # fmt: skip
+
+
+def recharge(number=2, method="recharge_wall", readings=((600, 10), (3000, 80), (4200, 100))):
+    t = np.arange(0, 5000, 5.0)
+    power = np.select([t < 60, t < 3000, t < 4300], [0.0, 1000.0, 250.0], 0.0)
+    columns = {Quantity.POWER: power, Quantity.VOLTS: np.full(t.size, 120.0)}
+    trace = Trace(name="t", time_s=t, columns=columns)
+    window = ChargeWindow(rated_wh=1000, soc_from=0, soc_to=100)
+    shown = [SocReading(s=s, soc=soc) for s, soc in readings]
+    result = analyse_recharge(trace, window, shown)
+    return RunAnalysis(
+        run=run(number, method, soc_from=0, soc_to=100), station=STATION, meter=METER,
+        trace=trace, recharge=result,
+        budget=recharge_budget(result, METER.accuracy, str(METER.id)),
+    )  # fmt: skip
+
+
+def of_kind(kind, runs, claims=()):
+    made, _ = findings(together(runs), claims)
+    return [finding for finding in made if finding.kind == kind]
+
+
+class TestDischarges:
+    def test_volts_under_load_with_how_far_they_fall(self):
+        falling = discharge(volts=lambda t, on: np.where(on, 120 - t / 15_000, 122.0))
+        (found,) = of_kind("ac_v", [falling])
+        lowest = falling.result.volts_min
+        names = {line.name: line.u for line in found.budget.lines}
+        assert names["Falls to"] == pytest.approx((found.value - lowest) / math.sqrt(3))
+        assert names["Meter gain"] == pytest.approx(0.01 * found.value / math.sqrt(3))
+
+    def test_a_dc_run_speaks_to_the_port_whose_volts_are_nearest(self):
+        port = discharge(method="capacity_dc", volts=lambda t, on: np.full(t.size, 12.8))
+        claims = [Claim(kind="car_out_v", value=12.6), Claim(kind="usb_c_v", value=20)]
+        assert [f.kind for f in findings(together([port]), claims)[0] if f.kind.endswith("_v")] == [
+            "car_out_v"
+        ]
+        assert of_kind("car_out_v", [port], [Claim(kind="usb_c_v", value=20)]) == []
+        regulated, other = judged_claims(together([port]), claims)
+        assert regulated.standing is Standing.MEETS  # within 5 %
+        assert other.standing is Standing.NOT_TESTED
+
+    def test_hertz_come_of_the_loaded_samples(self):
+        wandering = discharge(hertz=lambda t, on: np.where(on, 60 + 0.1 * np.sin(t / 60), 0.0))
+        (found,) = of_kind("ac_hz", [wandering])
+        assert found.value == pytest.approx(60, abs=0.01)
+        assert found.budget.lines[0].name == "Meter gain"
+
+    def test_the_load_nearest_to_a_fifth_of_the_rating_stands(self):
+        runs = [discharge(1, watts=400, hours=2.0), discharge(2, watts=210, hours=4.1)]
+        runs.append(discharge(3, watts=90, hours=9.0))
+        found = of_kind("usable_wh", runs)
+        assert [round(f.load_w) for f in found][-1] == 210 and len(found) == 3
+
+    def test_full_load_runs_speak_to_continuous_power(self):
+        (found,) = of_kind("continuous_w", [discharge(watts=790, hours=1.0)])
+        assert found.held_s == pytest.approx(3600, abs=20) and not found.stopped
+        assert of_kind("continuous_w", [discharge(watts=300, hours=3)]) == []
+
+
+class TestRecharges:
+    def test_full_power_amps_and_the_times_asked_for(self):
+        charged = recharge()
+        claims = [
+            Claim(kind="recharge_min", value=55, condition="0–80 %"),
+            Claim(kind="recharge_min", value=80),
+        ]
+        watts, amps = of_kind("recharge_w", [charged])[0], of_kind("wall_a", [charged])[0]
+        assert watts.value == pytest.approx(1000, abs=1)
+        assert amps.value == pytest.approx(1000 / 120, rel=1e-3)
+        whole, part = sorted(of_kind("recharge_min", [charged], claims), key=lambda f: -f.value)
+        # 80 % was read after 50 min, and the charge began at 0 %.
+        assert part.value == pytest.approx(50) and part.soc == (0, 80)
+        assert whole.value == pytest.approx(70) and "by the display" in whole.seen
+        met, missed = judged_claims(together([charged]), claims)
+        assert (met.standing, missed.standing) == (Standing.MEETS, Standing.MEETS)
+
+    def test_without_readings_the_whole_charge_counts_by_its_power(self):
+        charged = recharge(readings=())
+        (found,) = of_kind("recharge_min", [charged], [Claim(kind="recharge_min", value=80)])
+        assert found.value == pytest.approx(4240 / 60, abs=0.2)
+        assert found.budget.lines[0].why.startswith("when a charge counts as over")
+        asked = [Claim(kind="recharge_min", value=55, condition="0–80 %")]
+        assert of_kind("recharge_min", [charged], asked) == []
+
+    def test_a_cycle_on_one_meter(self):
+        runs = [discharge(1), recharge(2)]
+        trip = round_trip_of(cycle_of(runs[0], together(runs)))
+        assert not any(line.name == "Meter gain" for line in trip.budget.lines)
+        other = replace(runs[1], budget=replace(runs[1].budget, lines=tuple(
+            replace(line, shared="gain of 2" if line.shared else "")
+            for line in runs[1].budget.lines
+        )))  # fmt: skip
+        two = round_trip_of(cycle_of(runs[0], together([runs[0], other])))
+        assert two.budget.u > 4 * trip.budget.u and two.value == trip.value
+        bare = replace(runs[1], budget=None)
+        assert round_trip_of(cycle_of(runs[0], together([runs[0], bare]))) is None
+
+
+class TestLeftOut:
+    def test_void_runs_and_those_that_tell_nothing(self):
+        void = replace(discharge(1), run=replace(run(1, "capacity_ac"), state="void"))
+        empty = RunAnalysis(
+            run=run(2, "hold"), station=STATION, meter=None, trace=None, problem="no samples"
+        )
+        made, left = findings(together([void, empty]))
+        assert made == []
+        reasons = {out.kind: out.reason for out in left}
+        assert reasons["usable_wh"] == "is void: no reason given"
+        assert reasons["continuous_w"] == "tells nothing: no samples"
+
+    def test_every_kind_that_a_method_tests_names_a_method_there_is(self):
+        for kind in CLAIM_KINDS.values():
+            assert kind.method == "" or kind.method in METHODS
+
+    def test_idle_and_the_scale(self):
+        idle = RunAnalysis(
+            run=run(3, "idle_ac"), station=STATION, meter=None, trace=None,
+            idle=idle_draw(1000, 100, 85, 36_000),
+        )  # fmt: skip
+        (found,) = of_kind("idle_w", [idle])
+        assert found.budget.expanded == pytest.approx(idle.idle.idle_w_expanded)
+        weighed, _ = findings(together([]), receiving=Receiving(station_id=1, weight_kg=12))
+        (weight,) = weighed
+        assert weight.budget.lines[0].why == "read to 1 kg"
+        claim = Claim(kind="idle_w", value=20)
+        assert judge_claim(claim, [found]).standing is Standing.MEETS
+
+
+class TestEvidence:
+    def test_of_runs_money_and_the_eye(self):
+        seen = [
+            Observation(station_id=1, subject="ups", agrees=True, words="lamp stayed on",
+                        observed_on="2026-05-01"),
+            Observation(station_id=1, subject="pass_through", agrees=False),
+        ]  # fmt: skip
+        runs = [discharge(1), recharge(2)]
+        port = discharge(3, method="capacity_dc", volts=lambda t, on: np.where(on, 13.1, 13.2))
+        bought = Receiving(station_id=1, price=640, currency="EUR")
+        found = evidence(together([*runs, port]), bought, seen)
+        assert found["usable_ratio"].value == pytest.approx(0.86, abs=0.002)
+        assert "in run 1" in found["usable_ratio"].words
+        # The display said 100 % after 70 min.
+        assert found["full_charge_h"].value == pytest.approx(70 / 60)
+        assert found["price_per_wh"].words == "0.64 EUR per rated Wh"
+        assert found["regulated_dc"].value == 1.0
+        assert found["ups"].words == "seen on 2026-05-01: lamp stayed on"
+        assert (found["pass_through"].value, found["pass_through"].words) == (0.0, "not so")
+
+    def test_a_port_that_falls_is_not_regulated(self):
+        sagging = discharge(
+            method="capacity_dc", volts=lambda t, on: np.where(on, 13.5 - 2 * t / t[-1], 13.6)
+        )
+        found = evidence(together([sagging]), Receiving(station_id=1), [])
+        assert found["regulated_dc"].value == 0.0 and "falls" in found["regulated_dc"].words
+
+    def test_void_and_partial_runs_are_no_evidence(self):
+        void = replace(recharge(), run=replace(run(2, "recharge_wall"), state="void"))
+        partial = recharge()
+        partial = replace(partial, recharge=replace(partial.recharge, soc=(20.0, 100.0)))
+        for one in (void, partial):
+            assert evidence(together([one]), Receiving(station_id=1), []) == {}
