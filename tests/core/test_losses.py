@@ -151,3 +151,49 @@ class TestIdle:
         for bad in ((0, 100, 90, 1), (1, 101, 90, 1), (1, 100, -1, 1), (1, 100, 90, 0)):
             with pytest.raises(ValueOutOfRangeError):
                 idle_draw(*bad)
+
+
+class TestUncertaintyOfWhatFollows:
+    """The curve's ± and the weighted efficiency's, from the terms' covariance."""
+
+    LOADS = (100, 300, 700, 1100, 1600)
+
+    def noisy(self, seed):
+        random = np.random.default_rng(seed)
+        return fit_losses(
+            [run(p, noise=random.normal(0, 0.004)) for p in self.LOADS], 2048, rated_w=2000
+        )
+
+    def test_an_exact_fit_has_no_uncertainty_to_tell(self):
+        split = fit_losses([run(p) for p in (100, 500, 1500)], 2048, rated_w=2000)
+        assert split.delivered_u_wh(500) is None and split.euro_efficiency_u is None
+        assert fit_losses([run(400)], 2048).delivered_u_wh(500) is None
+
+    def test_the_curve_against_the_other_package(self):
+        import uncertainties
+
+        split = self.noisy(1)
+        terms = [split.e0_wh.value, split.p0_w.value, split.p1.value, split.p2_per_w.value]
+        e0, p0, p1, p2 = uncertainties.correlated_values(terms, split.covariance)
+        for power in (150.0, 800.0, 1900.0):
+            delivered = e0 * power / (power + p0 + p1 * power + p2 * power**2)
+            assert split.delivered_u_wh(power) == pytest.approx(delivered.std_dev, rel=1e-6)
+        weights = ((5, 0.03), (10, 0.06), (20, 0.13), (30, 0.10), (50, 0.48), (100, 0.20))
+        euro = sum(
+            w * (20 * s) / (20 * s + p0 + p1 * 20 * s + p2 * (20 * s) ** 2) for s, w in weights
+        )
+        assert split.euro_efficiency == pytest.approx(euro.nominal_value)
+        assert split.euro_efficiency_u == pytest.approx(euro.std_dev, rel=1e-6)
+
+    def test_the_curve_holds_the_truth_as_often_as_it_says(self):
+        # 95 % of a Student's t with 2 degrees of freedom is 4.30 u on either side (by table).
+        inside = 0
+        for seed in range(200):
+            split = self.noisy(seed)
+            off = abs(split.delivered_wh(500) - run(500).energy_wh)
+            inside += off <= 4.30 * split.delivered_u_wh(500)
+        assert 0.90 <= inside / 200 <= 0.995
+
+    def test_a_load_of_nothing_has_no_answer(self):
+        split = self.noisy(1)
+        assert split.delivered_wh(0) is None and split.delivered_u_wh(0) is None
