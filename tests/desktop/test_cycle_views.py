@@ -332,7 +332,10 @@ def test_figures_open_their_budgets(qtbot, demo):
     buttons = {
         b.text(): b for b in view.findChildren(QPushButton) if b.property("role") == "figure"
     }
-    assert set(buttons) == {"2240 ± 13 Wh", "84.66 ± 0.03 %", "862 ± 5 W", "1388 ± 8 W"}
+    assert set(buttons) == {
+        "2240 ± 13 Wh", "84.66 ± 0.03 %", "862 ± 5 W", "1388 ± 8 W", "1:18:45 ± 0.5 min",
+        "2:23:45 ± 11.5 min", "87.0 ± 0.5 %",
+    }  # fmt: skip
     in_dialog(read, BudgetDialog)
     buttons["84.66 ± 0.03 %"].click()
     # One meter did both: its gain is not among the lines.

@@ -137,11 +137,13 @@ def test_everything_to_publish_is_written(qtbot, demo, view, monkeypatch, tmp_pa
     charts.mkdir()
     answers(monkeypatch, "getExistingDirectory", charts, charts)
     ask_save_charts(demo)
+    qtbot.waitUntil(lambda: "pictures written" in demo.notice._text.text(), timeout=60_000)
     image = QImage(str(charts / "fennel-2k-ledger.png"))
     assert image.width() == 3 * 420 and (charts / "fennel-2k-run-5.svg").exists()
     colours = {image.pixelColor(x, 400).name() for x in range(0, image.width(), 9)}
     assert "#15b873" in colours  # the delivered energy is on it
     ask_save_results(demo)
+    qtbot.waitUntil(lambda: "its schema" in demo.notice._text.text(), timeout=60_000)
     assert (charts / "results.json").exists() and (charts / "results.schema.json").exists()
     view._doing[4].click()
     assert QApplication.clipboard().text().startswith("Fennel 2k: 91.1")

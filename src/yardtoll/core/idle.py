@@ -5,10 +5,8 @@ from dataclasses import dataclass
 
 from yardtoll.core.energy import SECONDS_PER_HOUR
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.soc_times import SOC_HALF_STEP
 from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
-
-SOC_HALF_STEP = 0.5
-"""Each reading of a display that steps by one point is right to half a point, rectangular."""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -121,9 +121,17 @@ def recharge_from_energy(
 
 
 def analyse_recharge(
-    trace: Trace, window: ChargeWindow, readings: Sequence[SocReading] = ()
+    trace: Trace,
+    window: ChargeWindow,
+    readings: Sequence[SocReading] = (),
+    *,
+    on_the_log: bool = False,
 ) -> RechargeResult:
     """A recharge from a meter's trace.
+
+    Args:
+        on_the_log: the readings' times count from the log's first sample, not from charge start;
+            those before the start then say where the charge began.
 
     Raises:
         UnusableDataError: the trace has neither power nor counter, or nothing was drawn.
@@ -141,6 +149,8 @@ def analyse_recharge(
         power = _power_of_counter(counter)
     sampling = sampling_of(power[0] if has_power else counted[0])
     span = _charge_span(trace.name, power, counter if not has_power else None, sampling)
+    if on_the_log:
+        readings = [SocReading(s=max(r.s - span.start_s, 0.0), soc=r.soc) for r in readings]
     metered = power if has_power else None
     drawn, source, gaps = energy_of_run(sampling, metered, counter, span)
     within = slice_between(power[0], span.start_s, span.cutoff_s)

@@ -9,8 +9,6 @@ from PySide6.QtCore import QUrl
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QFileDialog
 
-from yardtoll.store.errors import StoreError
-
 if TYPE_CHECKING:
     from yardtoll.desktop.main_window import MainWindow
 
@@ -68,40 +66,51 @@ def _ask_sheet(
 
 def ask_save_charts(window: "MainWindow") -> None:
     """Write the sheet's charts as PNG and SVG into a folder."""
-    from yardtoll.desktop.views.sheet.pictures import save_charts
-    from yardtoll.report.sheet.charts import charts_of
-    from yardtoll.review.sheet import build_sheet
-
     station = window.bench.session.station if window.bench else None
     if window.bench is None or station is None:
         return
     folder = _ask_folder(window, "A folder for the charts")
     if folder is None:
         return
-    charts = charts_of(build_sheet(window.bench.session.yard, station))
-    try:
-        made = save_charts(charts, folder, plain_name(station.name))
-    except StoreError as error:
-        window.say(f"{error}.")
-        return
-    window.say(
-        f"{len(made)} pictures written into {folder.name}." if made else "There is no chart yet."
+    yard = window.bench.session.yard
+
+    def work(_: object) -> int:
+        from yardtoll.desktop.views.sheet.pictures import save_charts
+        from yardtoll.report.sheet.charts import charts_of
+        from yardtoll.review.sheet import build_sheet
+
+        charts = charts_of(build_sheet(yard, station))
+        return len(save_charts(charts, folder, plain_name(station.name)))
+
+    window.jobs.start(
+        "Drawing the charts",
+        work,
+        lambda made: window.say(
+            f"{made} pictures written into {folder.name}." if made else "There is no chart yet."
+        ),
+        lambda error: window.say(f"{_why(error)}."),
     )
 
 
 def ask_save_results(window: "MainWindow") -> None:
     """Write the results of every station as JSON, with the schema they follow."""
-    from yardtoll.review.results import RESULTS_FILE, write_results
-
     folder = _ask_folder(window, "A folder for the results") if window.bench else None
     if window.bench is None or folder is None:
         return
-    try:
-        write_results(window.bench.session.yard, folder)
-    except StoreError as error:
-        window.say(f"{error}.")
-        return
-    window.say(f"{RESULTS_FILE} and its schema are in {folder.name}.")
+    yard = window.bench.session.yard
+
+    def work(_: object) -> str:
+        from yardtoll.review.results import RESULTS_FILE, write_results
+
+        write_results(yard, folder)
+        return RESULTS_FILE
+
+    window.jobs.start(
+        "Writing the results",
+        work,
+        lambda name: window.say(f"{name} and its schema are in {folder.name}."),
+        lambda error: window.say(f"{_why(error)}."),
+    )
 
 
 def ask_export_yard(window: "MainWindow") -> None:

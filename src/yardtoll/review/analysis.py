@@ -121,8 +121,7 @@ def _recharge(base: RunAnalysis, readings: list[Reading], off_s: float | None) -
         result = typed_recharge(counted, window, _shown_from(readings, start_s), off_s=off_s)
     else:
         samples = _samples(base.trace)
-        start_s = analyse_recharge(samples, window).start_s or 0.0
-        result = analyse_recharge(samples, window, _shown_from(readings, start_s))
+        result = analyse_recharge(samples, window, _shown_from(readings, 0.0), on_the_log=True)
         base = replace(base, audit=_charge_audit(samples, result, readings))
     budget = (
         recharge_budget(result, base.meter.accuracy, str(base.meter.id)) if base.meter else None

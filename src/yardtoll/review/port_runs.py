@@ -2,6 +2,7 @@
 tolls of their own.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -16,6 +17,10 @@ from yardtoll.store.records import RunState
 
 WHOLE = 0.98
 """A discharge over this share of the charge is one to empty."""
+WHOLE_CHARGE = 98.0
+"""A recharge over so many points is one from empty to full."""
+USUAL_C = 0.2
+"""The load that stands where none is named, 0.2 C (common practice, no source)."""
 _ROOM_ABOVE = 1.5
 
 
@@ -107,6 +112,14 @@ def is_whole(analysis: RunAnalysis) -> bool:
         and not result.has(Code.NO_CUTOFF)
         and not result.has(Code.STARTS_LOADED)
     )
+
+
+def off_the_usual_load(analysis: RunAnalysis) -> float:
+    """How far a discharge's load is from 0.2 C, as a ratio's logarithm: 0 at 0.2 C."""
+    mean_w = analysis.result.mean_w if analysis.result else None
+    if not mean_w:
+        return math.inf
+    return abs(math.log(mean_w / (USUAL_C * analysis.station.rated_wh)))
 
 
 def _latest_idle(analyses: Sequence[RunAnalysis], method: str) -> IdleResult | None:

@@ -5,12 +5,10 @@ from collections.abc import Sequence
 from yardtoll.core.figures import format_span
 from yardtoll.core.scorecard import Evidence, Scored, score
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.port_runs import Port, is_whole, port_of
+from yardtoll.review.port_runs import WHOLE_CHARGE, Port, is_whole, off_the_usual_load, port_of
 from yardtoll.review.together import Together
 from yardtoll.store.records import Observation, Receiving, RunState, StoredScorePoint
 
-_USUAL_C = 0.2
-_FULL = 98.0
 _REGULATED = 0.05
 """A DC port within this share of its mean from full to empty is regulated (common practice)."""
 
@@ -60,7 +58,7 @@ def _of_charge(analysis: RunAnalysis) -> dict[str, Evidence]:
     kind = kinds.get(analysis.run.method)
     if result is None or kind is None or not result.duration_s:
         return {}
-    if result.soc[1] - result.soc[0] < _FULL:
+    if result.soc[1] - result.soc[0] < WHOLE_CHARGE:
         return {}
     took_s = result.duration_s
     full = [r.s for r in result.readings if r.soc >= 100.0]
@@ -84,12 +82,7 @@ def _of_capacity(found: Together) -> dict[str, Evidence]:
     whole = [a for a in found.analyses if is_whole(a) and port_of(a) is Port.AC and a.result]
     if not whole:
         return {}
-
-    def off(analysis: RunAnalysis) -> float:
-        c_rate = analysis.result.c_rate if analysis.result else None
-        return abs((c_rate or 0.0) - _USUAL_C)
-
-    nearest = min(whole, key=off)
+    nearest = min(whole, key=off_the_usual_load)
     result = nearest.result
     assert result is not None
     words = f"{result.usable_ratio:.1%} at {result.mean_w or 0:.0f} W in run {nearest.run.number}"

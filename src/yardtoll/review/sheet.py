@@ -4,8 +4,7 @@ from collections.abc import Sequence
 
 from yardtoll import __version__
 from yardtoll.core import cautions
-from yardtoll.core.claims.kinds import Sense
-from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated
+from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated, stated_sentence
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.figures import format_clock, format_with_uncertainty
@@ -19,7 +18,7 @@ from yardtoll.report.sheet.contents import Claimed, Curve, Picture, RunLine, Sco
 from yardtoll.review.analysis import RunAnalysis, analyse_run
 from yardtoll.review.conformance import fit_budget, judged_claims, round_trip_of
 from yardtoll.review.findings.budgets import idle_budget
-from yardtoll.review.port_runs import Port, is_whole, port_of
+from yardtoll.review.port_runs import Port, is_whole, off_the_usual_load, port_of
 from yardtoll.review.scoring import scored
 from yardtoll.review.together import SOURCES, Together, cycle_of, ledger_of, together
 from yardtoll.store.records import RunState, Station
@@ -29,7 +28,6 @@ Fact = tuple[str, str, Budget | None]
 """A name, its figure, and the budget of it."""
 Result = tuple[str, str, str, Budget | None]
 """A name, its figure, how it was found, and the budget of it."""
-_USUAL_C = 0.2
 _RULE_WORDS = {
     Rule.GUARDED: "guarded: a claim is met, or missed, only by more than the uncertainty",
     Rule.SIMPLE: "simple: the numbers alone, uncertainty left aside",
@@ -80,7 +78,7 @@ def build_sheet(
         facts=tuple((name, figure) for name, figure, _ in facts),
         claims=tuple(_claimed(j) for j in shown),
         untested=_untested(judged),
-        stated=_stated(judged),
+        stated=stated_sentence(judged),
         results=tuple((name, figure, how) for name, figure, how, _ in results),
         runs=tuple(_line(a) for a in found.analyses),
         ledger=ledger_of(told, found) if told is not None else None,
@@ -138,12 +136,7 @@ def _told(found: Together) -> RunAnalysis | None:
     whole = [a for a in found.analyses if is_whole(a) and port_of(a) is Port.AC]
     if not whole:
         whole = [a for a in found.analyses if a.counts and a.result is not None]
-
-    def off(analysis: RunAnalysis) -> float:
-        c_rate = analysis.result.c_rate if analysis.result else None
-        return abs((c_rate or 0.0) - _USUAL_C)
-
-    return min(whole, key=off) if whole else None
+    return min(whole, key=off_the_usual_load) if whole else None
 
 
 def _subtitle(station: Station, found: Together, price: float | None, currency: str) -> str:
@@ -223,20 +216,11 @@ def _tells_charge(analysis: RunAnalysis) -> bool:
 
 
 def _claimed(judged: JudgedClaim) -> Claimed:
-    claim, finding = judged.claim, judged.finding
-    sign = {Sense.AT_LEAST: "≥ ", Sense.AT_MOST: "≤ "}.get(claim.about.sense, "")
-    measured = ""
-    if finding is not None and claim.about.sense is Sense.YES_NO:
-        measured = "yes" if finding.value else "no"
-    elif finding is not None:
-        expanded = finding.budget.expanded if finding.budget else 0.0
-        figure = format_with_uncertainty(finding.value, expanded)
-        measured = f"{figure} {claim.about.unit}".rstrip()
     return Claimed(
-        title=claim.about.title,
-        claimed=f"{sign}{claim.shown} {claim.condition}".strip(),
-        source=claim.source,
-        measured=measured,
+        title=judged.claim.about.title,
+        claimed=judged.claim.demand,
+        source=judged.claim.source,
+        measured=judged.figure,
         standing=judged.standing.value,
         word=judged.standing.words,
         sentence=f"{judged.sentence} {judged.advice}".strip(),
@@ -249,18 +233,11 @@ def _has_evidence(judged: JudgedClaim) -> bool:
 
 def _untested(judged: Sequence[JudgedClaim]) -> str:
     words = dict.fromkeys(
-        f"{j.claim.about.title} {_claimed(j).claimed}"
+        f"{j.claim.about.title} {j.claim.demand}"
         for j in judged
         if not _has_evidence(j) and not only_stated(j.claim)
     )
     return f"Not tested: {'; '.join(words)}." if words else ""
-
-
-def _stated(judged: Sequence[JudgedClaim]) -> str:
-    words = dict.fromkeys(
-        f"{j.claim.about.title} {j.claim.shown}" for j in judged if only_stated(j.claim)
-    )
-    return f"Said by the maker, not tested here: {'; '.join(words)}." if words else ""
 
 
 def _results(found: Together) -> list[Result]:

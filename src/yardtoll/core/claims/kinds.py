@@ -343,6 +343,12 @@ class Claim:
             return "yes" if self.value else "no"
         return f"{self.value:g} {self.about.unit}".strip() if self.value is not None else "–"
 
+    @property
+    def demand(self) -> str:
+        """What is claimed, with its side and condition: "≥ 1400 W", "≤ 58 min 0–80 %"."""
+        sign = {Sense.AT_LEAST: "≥ ", Sense.AT_MOST: "≤ "}.get(self.about.sense, "")
+        return f"{sign}{self.shown} {self.condition}".strip()
+
 
 def value_is_wrong(kind: str, value: float | None, words: str = "") -> str:
     """Why a value cannot be meant, in one sentence; "" when it can."""

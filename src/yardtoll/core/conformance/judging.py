@@ -73,6 +73,26 @@ class JudgedClaim:
     missing_method: str = ""
     missing_w: float | None = None
 
+    @property
+    def figure(self) -> str:
+        """What was found, with its ± and unit, or yes or no; "" where nothing was."""
+        finding = self.finding
+        if finding is None:
+            return ""
+        if self.claim.about.sense is Sense.YES_NO:
+            return "yes" if finding.value else "no"
+        expanded = finding.budget.expanded if finding.budget else 0.0
+        figure = format_with_uncertainty(finding.value, expanded)
+        return f"{figure} {self.claim.about.unit}".rstrip()
+
+
+def stated_sentence(judged: Sequence[JudgedClaim]) -> str:
+    """What is the maker's word alone, each figure once; "" where there is nothing."""
+    words = dict.fromkeys(
+        f"{j.claim.about.title} {j.claim.shown}" for j in judged if only_stated(j.claim)
+    )
+    return f"Said by the maker, not tested here: {'; '.join(words)}." if words else ""
+
 
 def judge_claim(
     claim: Claim, findings: Sequence[Finding], left: Sequence[Left] = (), rule: Rule = Rule.GUARDED

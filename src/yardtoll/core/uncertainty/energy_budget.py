@@ -16,13 +16,12 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.figures import counted
 from yardtoll.core.recharge import RechargeResult
 from yardtoll.core.run_energy import Fineness
+from yardtoll.core.soc_times import SOC_HALF_STEP
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.budget import Budget, Contribution, Measured, rectangular
 
 OWN_DRAW_SHARE = 0.1
 """A meter's own draw is known to a tenth (common practice, no source)."""
-SOC_HALF_STEP = 0.5
-"""A display that steps by one point is right to half a point."""
 
 
 def discharge_budget(
@@ -92,6 +91,15 @@ def reading_budget(value: float, unit: str, accuracy: MeterAccuracy) -> Budget:
     share = accuracy.reading_share
     why = f"±{100 * share:g} % of {value:.1f} {unit}, as its watts"
     return Budget.of(unit, [rectangular("Meter gain", share * abs(value), why)])
+
+
+def display_step_budget(half_step: float, unit: str) -> Budget:
+    """Of a time read off the display's charge: half a point as time, rectangular.
+
+    Args:
+        half_step: in the unit; of both ends together for a time between two charges.
+    """
+    return Budget.of(unit, [rectangular("Display step", half_step, "±½ point at either end")])
 
 
 def usable_ratio(result: DischargeResult, budget: Budget) -> Measured:

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSpinBox, QWidget
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.figures import format_clock
 from yardtoll.core.soc_times import SocReading, time_between
+from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.desktop.widgets.basics import label
 
 _LEAST_READINGS = 2
@@ -57,5 +58,8 @@ class BetweenCharges(QWidget):
         except UnusableDataError as error:
             self.answer.setText(f"{str(error).capitalize()}.")
             return
-        within = f" ± {found.plus_minus_s / 60:.1f} min" if found.plus_minus_s else ""
+        within = ""
+        if found.plus_minus_s:
+            expanded = display_step_budget(found.plus_minus_s / 60, "min").expanded
+            within = f" ± {expanded:.1f} min"
         self.answer.setText(f"{format_clock(found.s)}{within}")

@@ -1,6 +1,5 @@
 """What a discharge says: energy to empty, power held, surge, volts and hertz under load."""
 
-import math
 from collections.abc import Iterator, Sequence
 
 import numpy as np
@@ -15,11 +14,10 @@ from yardtoll.core.trace import Code, FloatArray
 from yardtoll.core.uncertainty.budget import Budget, Contribution, Measured, mean_of, rectangular
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.findings.budgets import NO_METER, gain_budget, watts_budget
-from yardtoll.review.port_runs import Port, is_whole, port_of
+from yardtoll.review.port_runs import Port, is_whole, off_the_usual_load, port_of
 from yardtoll.review.together import Together
 
 _PORT_APART = 0.25
-_USUAL_C = 0.2
 _NEARLY_RATED = 0.95
 
 
@@ -29,7 +27,7 @@ def capacity_findings(found: Together) -> Iterator[Finding]:
     The load nearest to 0.2 C comes last: it stands where a claim names none.
     """
     whole = [a for a in found.analyses if is_whole(a) and port_of(a) is Port.AC]
-    whole.sort(key=lambda a: -abs(math.log(_mean_w(a) / (_USUAL_C * a.station.rated_wh))))
+    whole.sort(key=off_the_usual_load, reverse=True)
     while whole:
         first = whole[0]
         load = _mean_w(first)

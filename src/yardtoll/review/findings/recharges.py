@@ -12,12 +12,13 @@ from yardtoll.core.quantities import Quantity
 from yardtoll.core.recharge import RechargeResult
 from yardtoll.core.soc_times import SocReading, time_between
 from yardtoll.core.uncertainty.budget import Budget, Measured, rectangular, total
+from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.findings.budgets import NO_METER, gain_budget, watts_budget
+from yardtoll.review.port_runs import WHOLE_CHARGE
 from yardtoll.review.together import Beside, Together, inputs_beside
 
 _WHOLE = (0.0, 100.0)
-_FULL = 98.0
 _OVER_S = 30.0
 _LEVEL_PERCENTILE, _NEAR_LEVEL = 95.0, 0.02
 """The level of two inputs together, and how near to it a sample belongs to it."""
@@ -117,15 +118,15 @@ def _time_over(
     try:
         between = time_between(_from_the_start(result), *window)
     except UnusableDataError:
-        if window != _WHOLE or not result.duration_s or result.soc[1] - result.soc[0] < _FULL:
+        whole = result.soc[1] - result.soc[0] >= WHOLE_CHARGE
+        if window != _WHOLE or not whole or not result.duration_s:
             return None
         why = "when a charge counts as over, to half a minute"
         line = rectangular("Start and end", max(result.edge_s, _OVER_S) / unit_s, why)
         return result.duration_s / unit_s, Budget.of(unit, [line]), "until nothing more was drawn"
     budget = None
     if between.plus_minus_s is not None:
-        step = between.plus_minus_s / unit_s
-        budget = Budget.of(unit, [rectangular("Display step", step, "±½ point at either end")])
+        budget = display_step_budget(between.plus_minus_s / unit_s, unit)
     words = f"from {window[0]:g} to {window[1]:g} % by the display"
     return between.s / unit_s, budget, words
 

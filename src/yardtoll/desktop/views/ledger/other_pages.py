@@ -7,13 +7,14 @@ from yardtoll.core.figures import format_clock, format_span, format_with_uncerta
 from yardtoll.core.inputs_together import InputsTogether
 from yardtoll.core.recharge import RechargeResult, round_trip_notices
 from yardtoll.core.soc_times import ToSoc
-from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.budget import Budget, Measured, ratio
+from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.desktop.views.ledger.other_sources import from_other_sources, set_against_drawn
 from yardtoll.desktop.views.ledger.page import LedgerPage, mean_power_budget, power_shown
 from yardtoll.desktop.views.ledger.words import audit_words
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.conformance import round_trip_of
-from yardtoll.review.findings.budgets import idle_budget, watts_budget
+from yardtoll.review.conformance import drawn_of, fit_budget, round_trip_of
+from yardtoll.review.findings.budgets import EXACT, idle_budget, watts_budget
 from yardtoll.review.together import CycleRuns, Together, cycle_of, inputs_beside, ledger_of
 
 _TOLD_SOC = 80.0
@@ -60,7 +61,7 @@ def recharge_page(
             *([told] if (told := from_other_sources(analysis, claims)) else ()),
             *(audit_words(analysis.audit) if analysis.audit is not None else ()),
         ),
-        budgets=_budgets(analysis, runs),
+        budgets=_budgets(analysis, runs, found),
     )
 
 
@@ -123,7 +124,8 @@ def _times(analysis: RunAnalysis, result: RechargeResult) -> list[tuple[str, str
     for soc in (_TOLD_SOC, 100.0):
         at = _at(result, soc)
         if at is not None:
-            within = f" ± {at.plus_minus_s / 60:.1f} min" if at.plus_minus_s is not None else ""
+            budget = _step_budget(at)
+            within = f" ± {budget.expanded:.1f} min" if budget is not None else ""
             rows.append((f"To {soc:g} %", f"{format_clock(at.s)}{within}"))
     return rows
 
@@ -137,26 +139,49 @@ def _efficiencies(
     if len(runs.recharges) > 1:
         rows.append((f"Drawn from {runs.source}", f"{drawn_wh:.0f} Wh"))
     if discharge is not None and discharge.result is not None:
-        ratio = discharge.result.delivered_wh / drawn_wh
+        share = discharge.result.delivered_wh / drawn_wh
         measured = round_trip_of(runs)
-        shown = format_with_uncertainty(100 * ratio, 100 * measured.expanded if measured else 0.0)
+        shown = format_with_uncertainty(100 * share, 100 * measured.expanded if measured else 0.0)
         rows.append((_round_trip_title(discharge), f"{shown} %"))
-    through = found.through(discharge) if discharge is not None else found.ac
-    if through.has_split and through.split is not None and through.split.e0_wh.value:
-        window = (result.soc[1] - result.soc[0]) / 100
-        ratio = through.split.e0_wh.value * window / drawn_wh
-        rows.append(("Charge efficiency, fitted store ÷ drawn", f"{100 * ratio:.1f} %"))
-    elif result.charge_efficiency is not None:
-        share = 100 * result.charge_efficiency * result.drawn_wh / drawn_wh
-        rows.append(("Charge efficiency, rated ÷ drawn", f"{share:.1f} %"))
+    efficiency = _charge_efficiency(result, runs, found)
+    if efficiency is not None:
+        title, of_store, share = efficiency
+        expanded = 100 * of_store.expanded if of_store else 0.0
+        rows.append((title, f"{format_with_uncertainty(100 * share, expanded)} %"))
     return rows
+
+
+def _step_budget(at: ToSoc) -> Budget | None:
+    """Of the time to a charge, min; None where the display was read too seldom."""
+    return display_step_budget(at.plus_minus_s / 60, "min") if at.plus_minus_s else None
+
+
+def _charge_efficiency(
+    result: RechargeResult, runs: CycleRuns, found: Together
+) -> tuple[str, Measured | None, float] | None:
+    """(title, measured, ratio) of stored ÷ drawn, named by what "stored" rests on."""
+    drawn_wh = runs.drawn_wh or result.drawn_wh
+    through = found.through(runs.discharge) if runs.discharge is not None else found.ac
+    window = (result.soc[1] - result.soc[0]) / 100
+    if window <= 0 or drawn_wh <= 0:
+        return None
+    title, stored_wh, spread = "Charge efficiency, rated ÷ drawn", result.window.rated_wh, EXACT
+    if through.split is not None and through.split.e0_wh.value:
+        term = through.split.e0_wh
+        title, stored_wh = "Charge efficiency, fitted store ÷ drawn", through.split.e0_wh.value
+        spread = fit_budget(term.u, "Wh") if term.u else EXACT
+    drawn, measured = drawn_of(runs), None
+    if drawn is not None:
+        stored = Measured(value=stored_wh, budget=spread).scaled(window, "Wh")
+        measured = ratio(stored, drawn, names=("Stored", "Drawn"))
+    return title, measured, stored_wh * window / drawn_wh
 
 
 def _round_trip_title(discharge: RunAnalysis) -> str:
     return f"Round trip, run {discharge.run.number} delivered ÷ drawn"
 
 
-def _budgets(analysis: RunAnalysis, runs: CycleRuns) -> dict[str, Budget]:
+def _budgets(analysis: RunAnalysis, runs: CycleRuns, station: Together) -> dict[str, Budget]:
     """What stands behind the energy drawn and the round trip."""
     found = {"Drawn": analysis.budget} if analysis.budget else {}
     peak_w = analysis.recharge.peak_w if analysis.recharge else None
@@ -165,6 +190,12 @@ def _budgets(analysis: RunAnalysis, runs: CycleRuns) -> dict[str, Budget]:
         "Highest": watts_budget(peak_w, analysis) if peak_w is not None else None,
     }
     found |= {name: budget for name, budget in powers.items() if budget is not None}
+    if analysis.recharge is not None:
+        steps = ((at.soc, _step_budget(at)) for at in analysis.recharge.to_soc)
+        found |= {f"To {soc:g} %": step for soc, step in steps if step is not None}
+        efficiency = _charge_efficiency(analysis.recharge, runs, station)
+        if efficiency is not None and efficiency[1] is not None:
+            found[efficiency[0]] = efficiency[1].budget
     measured = round_trip_of(runs)
     if measured is not None and runs.discharge is not None:
         found[_round_trip_title(runs.discharge)] = measured.budget

@@ -4,11 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yardtoll.core.claims.kinds import Claim, Sense
-from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated
+from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated, stated_sentence
 from yardtoll.core.conformance.settling import what_would_settle
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict
 from yardtoll.core.conformance.yardsticks import Yardstick
-from yardtoll.core.figures import format_with_uncertainty
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.widgets.verdict_rails import RailRow
 from yardtoll.review.conformance import StickRow, format_figure
@@ -64,14 +63,12 @@ class VerdictPage:
 
 def claims_page(judged: Sequence[JudgedClaim]) -> VerdictPage:
     """The maker's claims, those with something to say first; what only the maker says, below."""
-    stated = [j for j in judged if only_stated(j.claim)]
-    tested = [j for j in judged if j not in stated]
+    tested = [j for j in judged if not only_stated(j.claim)]
     tested.sort(key=lambda j: _ORDER.index(j.standing))
-    words = list(dict.fromkeys(f"{j.claim.about.title} {j.claim.shown}" for j in stated))
     return VerdictPage(
         headline=_claims_headline(tested),
         rows=tuple(_claim_row(j) for j in tested),
-        below=f"Said by the maker, not tested here: {'; '.join(words)}." if words else "",
+        below=stated_sentence(judged),
     )
 
 
@@ -98,24 +95,18 @@ def _claims_headline(judged: Sequence[JudgedClaim]) -> str:
 def _claim_row(judged: JudgedClaim) -> VerdictRow:
     claim, finding, verdict = judged.claim, judged.finding, judged.verdict
     about = claim.about
-    condition = f" {claim.condition}" if claim.condition else ""
-    sign = {Sense.AT_LEAST: "≥ ", Sense.AT_MOST: "≤ "}.get(about.sense, "")
     budget = finding.budget if finding else None
     expanded = budget.expanded if budget else None
     limit = verdict.limit if verdict else (claim.value or 0.0)
     yes_no = about.sense is Sense.YES_NO
-    figure = "–"
-    if finding is not None:
-        figure = ("yes" if finding.value else "no") if yes_no else (
-            f"{format_with_uncertainty(finding.value, expanded or 0.0)} {about.unit}".rstrip()
-        )  # fmt: skip
+    figure = judged.figure or "–"
     good = _good_side(about.sense, limit, about.tolerance * limit)
     low, high = _range(good, finding.value if finding else None, expanded or 0.0)
     judged_here = judged.standing in (Standing.MEETS, Standing.FALLS_SHORT, Standing.TOO_CLOSE)
     return VerdictRow(
         row=RailRow(
             title=about.title,
-            subtitle=f"{sign}{claim.shown}{condition} · {claim.source}".rstrip(" ·"),
+            subtitle=f"{claim.demand} · {claim.source}".rstrip(" ·"),
             value=finding.value if finding else None,
             whisker=expanded,
             limit=limit,

@@ -1,0 +1,140 @@
+"""The Verdicts view: rails, rules and yardsticks, budgets, what is seen, what is missing."""
+
+from pathlib import Path
+
+import pytest
+from conftest_helpers import in_dialog
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
+
+from yardtoll.desktop.asking_records import ask_new_record
+from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.dialogs.observation import ObservationDialog
+from yardtoll.desktop.dialogs.records import YardstickDialog
+from yardtoll.desktop.stops import VERDICTS
+
+EXAMPLES = Path(__file__).parents[2] / "examples"
+
+
+def test_each_demo_stations_verdict(qtbot, demo):
+    """One meets, one is too close to call, one fails: the demo's promise."""
+    demo.go_to(VERDICTS)
+    view = demo.stack.currentWidget()
+    view.choose_page(by_stick=True)
+    headlines = {}
+    for station in demo.bench.session.yard.stations():
+        demo.bench.session.choose_station(station.id)
+        headlines[station.name] = view._headline.text()
+    assert headlines == {
+        "Fennel 2k": "≥ 85 % of rated: 3 meet it",
+        "Tansy 1200": "≥ 85 % of rated: 2 are too close to call",
+        "Sorrel 300": "≥ 85 % of rated: 2 fall short",
+    }
+
+
+def test_yardstick_and_rule_are_chosen_and_undone(qtbot, demo):
+    demo.go_to(VERDICTS)
+    demo.bench.session.choose_station(2)
+    view = demo.stack.currentWidget()
+    view._tabs[True].click()
+    view._yardstick.setCurrentIndex(1)
+    view._yardstick.activated.emit(1)
+    assert view._headline.text() == "≥ 80 % of rated: 2 meet it"
+    demo.actions_by_name["Undo"].trigger()
+    assert "85 %" in view._headline.text()
+    view._rule.setCurrentIndex(1)
+    view._rule.activated.emit(1)
+    assert view._headline.text() == "≥ 85 % of rated: 1 meets it, 1 falls short"
+
+    def stick(dialog):
+        QTest.keyClicks(dialog.name, "Mine")
+        dialog.limit.setValue(70)
+        dialog.accept_button.click()
+
+    in_dialog(stick, YardstickDialog)
+    ask_new_record(demo, "yardstick")
+    assert demo.bench.session.yard.yardsticks()[-1].limit_ratio == pytest.approx(0.7)
+
+
+def test_copying_a_verdict_and_opening_its_evidence(demo):
+    demo.go_to(VERDICTS)
+    view = demo.stack.currentWidget()
+    view._copy.click()
+    assert QApplication.clipboard().text() == view.sentence()
+    view.setFocus()
+    QTest.keyClick(view._rails, Qt.Key.Key_Down)
+    QTest.keyClick(view._rails, Qt.Key.Key_Up)
+    QTest.keyClick(view._rails, Qt.Key.Key_Return)
+    assert demo.stack.currentWidget().title == "Ledger"
+
+
+def row_named(view, title):
+    index = next(i for i, row in enumerate(view.page.rows) if row.row.title == title)
+    view._rails.choose(index)
+    return view.chosen
+
+
+def test_claims_open_their_budget_and_plan_what_is_missing(qtbot, demo):
+    demo.bench.session.choose_station(1)
+    demo.go_to(VERDICTS)
+    view = demo.stack.currentWidget()
+    assert view._headline.text() == "4 claims are met, 3 fall short; 23 not tested"
+    row_named(view, "Wall charging time")
+    shown = []
+
+    def budget(dialog):
+        shown.extend(found.text() for found in dialog.findChildren(QLabel))
+        next(b for b in dialog.findChildren(QPushButton) if b.text() == "Copy as text").click()
+        dialog.accept()
+
+    in_dialog(budget, BudgetDialog)
+    QTest.keyClick(view._rails, Qt.Key.Key_B)
+    assert "Display step" in shown and "±½ point at either end" in shown
+    assert "Display step (±½ point at either end), type B" in QApplication.clipboard().text()
+    row_named(view, "Continuous power")
+    assert view._plan.isVisibleTo(demo) and not view._evidence.isVisibleTo(demo)
+    view._plan.click()
+    plan = demo.stack.currentWidget()
+    assert (plan.title, plan.form.chosen_method.key) == ("Plan", "hold")
+
+
+def test_what_was_seen_settles_a_yes_or_no(qtbot, demo):
+    demo.bench.session.choose_station(1)
+    demo.go_to(VERDICTS)
+    view = demo.stack.currentWidget()
+    row_named(view, "Pure sine")
+
+    def seen(dialog):
+        QTest.keyClicks(dialog.words, "on a scope")
+        dialog.accept_button.click()
+
+    in_dialog(seen, ObservationDialog)
+    QTest.keyClick(view._rails, Qt.Key.Key_O)
+    assert row_named(view, "Pure sine").row.word == "meets"
+    demo.undo()
+    assert row_named(view, "Pure sine").row.word == "not tested"
+    demo.redo()
+
+    def gone(dialog):
+        assert dialog.words.text() == "on a scope"
+        dialog._remove()
+
+    in_dialog(gone, ObservationDialog)
+    row_named(view, "Pure sine")
+    view._note.click()
+    assert row_named(view, "Pure sine").row.word == "not tested"
+
+
+def test_a_yardstick_of_money(qtbot, demo):
+    def stick(dialog):
+        QTest.keyClicks(dialog.name, "Cheap")
+        dialog.basis.setCurrentIndex(dialog.basis.findData("price_per_wh"))
+        assert dialog.limit.suffix() == " per Wh"
+        dialog.limit.setValue(0.5)
+        dialog.accept_button.click()
+
+    in_dialog(stick, YardstickDialog)
+    ask_new_record(demo, "yardstick")
+    made = demo.bench.session.yard.yardsticks()[-1]
+    assert (made.limit_ratio, made.basis) == (0.5, "price_per_wh")
