@@ -102,7 +102,11 @@ class TestBetweenCharges:
         between = shown(BetweenCharges())
         between.show_readings(self.READINGS)
         assert (between.low.value(), between.high.value()) == (5, 95)
-        assert between.answer.text().startswith("1:00:00 ± ")
+        assert between.answer.text() == "1:00:00" and between.within.text().startswith("± ")
+        asked = []
+        between.budget_asked.connect(lambda figure, budget: asked.append((figure, budget.unit)))
+        between.within.click()
+        assert asked == [("From 5 to 95 % by the display: 1:00:00", "min")]
         between.low.setValue(55)
         assert between.answer.text().startswith("0:30:00")
         between.show_readings(self.READINGS)  # shown again, the question stays
@@ -181,7 +185,7 @@ def test_a_low_stage_writes_its_words_above_it(shown):
         delivered_wh=950, own_draw_wh=0,
     )  # fmt: skip
     strip = shown(TollStrip(), 900, 300)
-    strip.show_ledger(ledger, None)
+    strip.show_ledger(ledger)
     image = strip.grab().toImage()
     sun = theme.tokens.energy[Kind.SUN].lower()
     column = [image.pixelColor(8, y).name() for y in range(image.height())]

@@ -282,7 +282,7 @@ class TestLedgerPage:
 
     def test_without_a_meter_the_uncertainty_is_unknown_not_zero(self):
         page = ledger_page(analysis(meter=None))
-        assert page.expanded_wh is None and page.budget[0][0] == "Unknown"
+        assert not any(page.places) and page.budget[0][0] == "Unknown"
 
     def test_a_run_that_tells_nothing_says_why(self):
         empty = RunAnalysis(
@@ -299,7 +299,7 @@ class TestLedgerPage:
         assert page.subtitle.endswith("started all the same: only a trial")
 
     def test_captions(self):
-        assert run_caption(analysis(hours=4)) == "Run 1 · 800 Wh at 200 W"
+        assert run_caption(analysis(hours=4)) == "Run 1 · 800 ± 10 Wh at 200 W"
         assert run_caption(analysis(hours=4, state="void")).endswith("(void)")
 
 
@@ -312,7 +312,7 @@ class TestYardPage:
         (lane,) = page.lanes
         assert lane.subtitle == "1000 Wh · 1 run"
         assert lane.runs[0].end - lane.runs[0].start == timedelta(hours=4)
-        assert lane.runs[0].caption == "800 Wh"
+        assert lane.runs[0].caption == "800 ± 10 Wh"
 
     def test_empty_yards(self):
         assert yard_page([], [], [], None, START).headline.startswith("The yard is empty")

@@ -1,16 +1,20 @@
 """Drawn widgets: they react to keys and clicks, and draw what they are told in every state."""
 
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QMenu
 
 from yardtoll.core.discharge import Rating, discharge_from_energies
 from yardtoll.core.forecast import Forecast
 from yardtoll.core.ledger import Kind, discharge_ledger
 from yardtoll.core.planning.expected import ExpectedRun
+from yardtoll.core.uncertainty.budget import Budget, rectangular
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.frame.command_finder import matches
 from yardtoll.desktop.frame.rail import Rail
@@ -63,7 +67,7 @@ class TestTollStrip:
     def test_each_kind_is_drawn_in_its_colour(self, shown, colour):
         strip = shown(TollStrip())
         theme.apply(colour)
-        strip.show_ledger(self.ledger(soc_to=10), 16)
+        strip.show_ledger(self.ledger(soc_to=10), (None, None, None, 16.0, 16.0))
         seen = colours(strip)
         energy = theme.tokens.energy
         for kind in (Kind.DELIVERED, Kind.STORED, Kind.FLOOR, Kind.UNACCOUNTED):
@@ -72,7 +76,7 @@ class TestTollStrip:
 
     def test_heights_stand_for_watt_hours(self, shown):
         strip = shown(TollStrip(), 900, 400)
-        strip.show_ledger(self.ledger(wh=1000), None)
+        strip.show_ledger(self.ledger(wh=1000))
         image = strip.grab().toImage()
         right = [image.pixelColor(image.width() - 6, y).name() for y in range(image.height())]
         left = [image.pixelColor(4, y).name() for y in range(image.height())]
@@ -83,26 +87,33 @@ class TestTollStrip:
 
     def test_gates_by_key_and_click(self, shown):
         strip, chosen = shown(TollStrip()), []
-        strip.show_ledger(self.ledger(soc_to=10), 16)
+        strip.show_ledger(self.ledger(soc_to=10), (None, None, None, 16.0, 16.0))
         strip.grab()
-        strip.gate_chosen.connect(chosen.append)
-        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Left):
+        opened = []
+        strip.place_chosen.connect(chosen.append)
+        strip.budget_asked.connect(opened.append)
+        # Rated, the window's gate, in the window, not delivered, delivered: from the first gate on.
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Right):
             QTest.keyClick(strip, key)
-        assert chosen == [1, -1, -1, 1]
+        QTest.keyClick(strip, Qt.Key.Key_Return)
+        assert chosen == [2, 3, 4, 4] and opened == [4]
         QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(300, 100))
         QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(890, 100))
-        assert chosen[-2:] == [0, -1]
+        QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(100, 100))
+        assert chosen[-3:] == [1, 4, 0]
+        QTest.mouseDClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(450, 100))
+        assert opened == [4, 2]
 
     @pytest.mark.parametrize("wh", [0.0, 0.4, 2000.0, 2600.0])
     def test_extremes_are_drawn(self, shown, wh):
         strip = shown(TollStrip())
-        strip.show_ledger(self.ledger(wh=wh), 16)
-        assert strip.accessibleDescription().startswith("rated 2000 Wh, ")
+        strip.show_ledger(self.ledger(wh=wh), (None, 16.0, 16.0))
+        assert strip.accessibleDescription().startswith("Rated 2000 Wh, ")
         assert not strip.grab().isNull()
 
     def test_nothing_to_draw_is_nothing_drawn(self, shown):
         strip = shown(TollStrip())
-        strip.show_ledger(None, None)
+        strip.show_ledger(None)
         QTest.keyClick(strip, Qt.Key.Key_Right)
         assert len(colours(strip)) == 1
 
@@ -168,6 +179,51 @@ class TestLanes:
         QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=block.center().toPoint())
         QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=QPoint(50, int(block.center().y())))
         assert (runs, stations) == ([11], [1])
+
+    def test_keys_walk_from_run_to_run(self, shown):
+        chart, runs, asked = shown(LaneChart(), 1000, 400), [], []
+        known = rectangular("Meter gain", 9.0, "±1 %")
+        (lane, *others) = self.lanes()
+        first = replace(lane.runs[0], budget=Budget.of("Wh", [known]))
+        lanes = [replace(lane, runs=(first, *lane.runs[1:])), *others]
+        chart.show_lanes(lanes, 0, NOW, None)
+        chart.run_chosen.connect(runs.append)
+        chart.budget_asked.connect(asked.append)
+        QTest.keyClick(chart, Qt.Key.Key_Return)
+        assert not runs  # nothing is chosen yet
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_B, Qt.Key.Key_Return, Qt.Key.Key_Down):
+            QTest.keyClick(chart, key)
+        QTest.keyClick(chart, Qt.Key.Key_B)  # of the second run nothing is known
+        assert runs == [0] and asked == [first]
+        assert chart.accessibleDescription() == "tip"
+
+    def test_the_menu_of_a_run_offers_its_budget(self, shown, qtbot):
+        chart, asked = shown(LaneChart(), 1000, 400), []
+        (lane, *_) = self.lanes()
+        known = Budget.of("Wh", [rectangular("Meter gain", 9.0, "±1 %")])
+        chart.show_lanes([replace(lane, runs=(replace(lane.runs[0], budget=known),))], 0, NOW, None)
+        chart.grab()
+        chart.budget_asked.connect(asked.append)
+        at = chart._blocks[0][0].center().toPoint()
+        reason = QContextMenuEvent.Reason.Mouse
+        QApplication.sendEvent(chart, QContextMenuEvent(reason, at, chart.mapToGlobal(at)))
+        (menu,) = chart.findChildren(QMenu)
+        assert [a.text() for a in menu.actions()] == ["Open the run", "Where its ± comes from"]
+        menu.actions()[1].trigger()
+        assert [run.budget for run in asked] == [known]
+        menu.close()
+
+    def test_a_caption_without_room_goes_a_line_lower(self, shown):
+        runs = tuple(
+            LaneRun(i, NOW - timedelta(hours=30 - i), NOW - timedelta(hours=29.6 - i), "finished",
+                    "1895 ± 11 Wh drawn", "")
+            for i in range(2)
+        )  # fmt: skip
+        chart = shown(LaneChart(), 900, 400)
+        chart.show_lanes([Lane(1, "a", "b", runs)], None, NOW, None)
+        chart.fit_to(400)
+        chart.grab()
+        assert set(chart._caption_ends) == {0, 1}
 
     @pytest.mark.parametrize("span", [timedelta(minutes=1), timedelta(days=2), timedelta(days=900)])
     def test_any_span_has_a_few_ticks(self, shown, span):

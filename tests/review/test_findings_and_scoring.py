@@ -17,7 +17,8 @@ from yardtoll.core.soc_times import SocReading
 from yardtoll.core.trace import Trace
 from yardtoll.core.uncertainty.energy_budget import discharge_budget, recharge_budget
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.conformance import judged_claims, round_trip_of
+from yardtoll.review.conformance import judged_claims
+from yardtoll.review.cycle_figures import round_trip_of
 from yardtoll.review.findings.station import findings
 from yardtoll.review.scoring import evidence
 from yardtoll.review.together import cycle_of, together

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.energy import SECONDS_PER_HOUR
-from yardtoll.core.ledger import Kind, Ledger, Toll, discharge_ledger
+from yardtoll.core.ledger import Answers, Kind, Ledger, Toll, discharge_ledger
 from yardtoll.core.losses import LossSplit
 
 
@@ -47,9 +47,7 @@ def cycle_ledger(cycle: Cycle) -> Ledger:
         tolls = [_untold(start - delivered, cycle.source)]
     else:
         store = (split.e0_wh.value or 0.0) * rating.window
-        tolls = [
-            _charger(cycle, start, store) if recharged else _reserve(start, store, rating.rated_wh)
-        ]
+        tolls = [_charger(cycle, start, store) if recharged else _reserve(cycle, start, store)]
         tolls += _inside(cycle, split, store)
     return Ledger(
         rated_wh=rating.rated_wh,
@@ -59,6 +57,7 @@ def cycle_ledger(cycle: Cycle) -> Ledger:
         tolls=tuple(tolls),
         delivered_wh=delivered,
         own_draw_wh=cycle.discharge.own_draw_wh,
+        start_answers=Answers(drawn=1.0) if recharged else Answers(),
     )
 
 
@@ -69,6 +68,7 @@ def _untold(lost_wh: float, source: str) -> Toll:
         energy_wh=lost_wh,
         evidence=f"{lost_wh:.0f} Wh between {source} and the load: charger, store, overhead and "
         "conversion together. Discharges at two or more loads tell them apart.",
+        answers=Answers(drawn=1.0, delivered=-1.0),
     )
 
 
@@ -88,14 +88,16 @@ def _charger(cycle: Cycle, drawn_wh: float, store_wh: float) -> Toll:
         energy_wh=drawn_wh - store_wh,
         evidence=words,
         leaves="Stored",
+        answers=Answers(drawn=1.0, e0_wh=-cycle.discharge.rating.window),
     )
 
 
-def _reserve(start_wh: float, store_wh: float, rated_wh: float) -> Toll:
+def _reserve(cycle: Cycle, start_wh: float, store_wh: float) -> Toll:
+    rating = cycle.discharge.rating
     missing = start_wh - store_wh
     words = (
-        f"The usable store fitted from the discharges is {store_wh:.0f} Wh of {rated_wh:g} Wh "
-        "rated: "
+        f"The usable store fitted from the discharges is {store_wh:.0f} Wh of "
+        f"{rating.rated_wh:g} Wh rated: "
     )
     words += (
         "the rest is a reserve below cut-off, or was never there."
@@ -108,6 +110,7 @@ def _reserve(start_wh: float, store_wh: float, rated_wh: float) -> Toll:
         energy_wh=missing,
         evidence=f"{words} Without an idle test the store is as seen at the outlet.",
         leaves="Usable store",
+        answers=Answers(e0_wh=-rating.window),
     )
 
 
@@ -133,6 +136,11 @@ def _inside(cycle: Cycle, split: LossSplit, store_wh: float) -> list[Toll]:
     overhead = p0 * hours
     conversion = p1 * result.delivered_wh + p2 * mean_sq * hours
     left = store_wh - overhead - conversion - result.delivered_wh
+    paid_over = Answers(p0_w=hours)
+    # P² moves with twice the share that the delivered energy moves by.
+    ohmic = 2 * p2 * mean_sq * hours / result.delivered_wh if result.delivered_wh else 0.0
+    paid_in_it = Answers(delivered=p1 + ohmic, p1=result.delivered_wh, p2_per_w=mean_sq * hours)
+    whole = Answers(e0_wh=result.rating.window)
     return [
         Toll(
             title="Overhead",
@@ -141,6 +149,7 @@ def _inside(cycle: Cycle, split: LossSplit, store_wh: float) -> list[Toll]:
             evidence=f"{p0:.1f} W, drawn for {hours:.2f} h while the outlet is on, whatever the "
             "load: a slow run pays it longer.",
             leaves=f"Into the {cycle.converter}",
+            answers=paid_over,
         ),
         Toll(
             title="Conversion",
@@ -148,11 +157,13 @@ def _inside(cycle: Cycle, split: LossSplit, store_wh: float) -> list[Toll]:
             energy_wh=conversion,
             evidence=_conversion_words(p1, p2),
             leaves="Out of it",
+            answers=paid_in_it,
         ),
         Toll(
             title="Unaccounted",
             kind=Kind.UNACCOUNTED,
             energy_wh=left,
             evidence=f"{left:.1f} Wh that the fit over all runs does not explain for this one.",
+            answers=whole - paid_over - paid_in_it - Answers(delivered=1.0),
         ),
     ]

@@ -1,6 +1,6 @@
 """Where the rated watt-hours went in one discharge; the terms always add up."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from enum import StrEnum
 
 from yardtoll.core.discharge import DischargeResult
@@ -20,10 +20,38 @@ class Kind(StrEnum):
 
 
 @dataclass(frozen=True, kw_only=True)
+class Answers:
+    """How many Wh a ledger's figure moves for each unit that one of its makings moves.
+
+    Attributes:
+        drawn, delivered: for each measured Wh.
+        e0_wh, p0_w, p1, p2_per_w: for each unit of a fitted term.
+    """
+
+    drawn: float = 0.0
+    delivered: float = 0.0
+    e0_wh: float = 0.0
+    p0_w: float = 0.0
+    p1: float = 0.0
+    p2_per_w: float = 0.0
+
+    def __sub__(self, other: "Answers") -> "Answers":
+        parts = {f.name: getattr(self, f.name) - getattr(other, f.name) for f in fields(self)}
+        return Answers(**parts)
+
+    @property
+    def terms(self) -> tuple[float, float, float, float]:
+        """For E0, p0, p1, p2, in the order of a fit's covariance."""
+        return (self.e0_wh, self.p0_w, self.p1, self.p2_per_w)
+
+
+@dataclass(frozen=True, kw_only=True)
 class Toll:
     """What is lost, or not delivered, at one gate, in Wh; negative for a surplus.
 
-    ``leaves`` names what flows on behind the gate.
+    Attributes:
+        leaves: names what flows on behind the gate.
+        answers: what its Wh rest on.
     """
 
     title: str
@@ -32,6 +60,18 @@ class Toll:
     evidence: str
     leaves: str = "In the window"
     leaves_kind: Kind = Kind.STORED
+    answers: Answers = Answers()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Stage:
+    """What flows between two gates, in Wh."""
+
+    title: str
+    kind: Kind
+    energy_wh: float
+    evidence: str
+    answers: Answers
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -40,6 +80,7 @@ class Ledger:
 
     Attributes:
         start_wh, start_title, start_kind: the rated energy, or what came from the wall.
+        start_answers: nothing for a rating, the drawn Wh for what was measured.
     """
 
     rated_wh: float
@@ -49,6 +90,54 @@ class Ledger:
     tolls: tuple[Toll, ...]
     delivered_wh: float
     own_draw_wh: float
+    start_answers: Answers = Answers()
+
+    @property
+    def stages(self) -> tuple[Stage, ...]:
+        """What flows before the first gate, between the gates, and behind the last one."""
+        left, answers = self.start_wh, self.start_answers
+        found = [
+            Stage(
+                title=self.start_title,
+                kind=self.start_kind,
+                energy_wh=left,
+                evidence=f"{left:.0f} Wh by the meter, over the whole recharge."
+                if answers.drawn
+                else f"{left:.0f} Wh is the maker's figure: it has no ± here.",
+                answers=answers,
+            )
+        ]
+        for toll in self.tolls[:-1]:
+            left, answers = left - toll.energy_wh, answers - toll.answers
+            found.append(
+                Stage(
+                    title=toll.leaves,
+                    kind=toll.leaves_kind,
+                    energy_wh=left,
+                    evidence=f"{left:.0f} Wh: what is left behind the gate before it.",
+                    answers=answers,
+                )
+            )
+        found.append(
+            Stage(
+                title="Delivered",
+                kind=Kind.DELIVERED,
+                energy_wh=self.delivered_wh,
+                evidence=f"{self.delivered_wh:.1f} Wh went through the meter, from load-on to "
+                "cut-off. Its ± is made up of what is listed below.",
+                answers=Answers(delivered=1.0),
+            )
+        )
+        return tuple(found)
+
+    @property
+    def places(self) -> tuple[Stage | Toll, ...]:
+        """Stages and tolls in the order in which the energy meets them."""
+        stages = self.stages
+        found: list[Stage | Toll] = [stages[0]]
+        for toll, stage in zip(self.tolls, stages[1:], strict=True):
+            found += [toll, stage]
+        return tuple(found)
 
     @property
     def imbalance_wh(self) -> float:
@@ -82,6 +171,7 @@ def discharge_ledger(result: DischargeResult) -> Ledger:
             kind=Kind.UNACCOUNTED,
             energy_wh=missing,
             evidence=_missing_evidence(missing),
+            answers=Answers(delivered=-1.0),
         )
     )
     return Ledger(

@@ -126,26 +126,29 @@ class LossSplit:
             return None
         return self.e0_wh.value * power_w / self.battery_w(power_w)
 
-    def delivered_u_wh(self, power_w: float) -> float | None:
-        """Standard uncertainty of :meth:`delivered_wh` from the fit; None for an exact one."""
-        if self.covariance is None or self.e0_wh.value is None or power_w <= 0:
-            return None
+    def delivered_gradient(self, power_w: float) -> FloatArray:
+        """(4,) of :meth:`delivered_wh` by E0, p0, p1 and p2."""
         drawn = self.battery_w(power_w)
-        share = self.e0_wh.value * power_w / drawn**2
-        gradient = np.array([power_w / drawn, -share, -share * power_w, -share * power_w**2])
-        return math.sqrt(float(propagate(gradient, self.covariance)[0, 0]))
+        share = (self.e0_wh.value or 0.0) * power_w / drawn**2
+        return np.array([power_w / drawn, -share, -share * power_w, -share * power_w**2])
 
-    @property
-    def euro_efficiency_u(self) -> float | None:
-        """Standard uncertainty of the Euro efficiency from the fit; None for an exact one."""
-        if self.covariance is None or self.rated_w is None:
-            return None
+    def weighted_gradient(self, weights: Sequence[tuple[int, float]]) -> FloatArray:
+        """(4,) of a weighted efficiency (a share) by E0, p0, p1 and p2; zeros without a rated W."""
         gradient = np.zeros(4)
-        for percent, weight in EURO:
-            power = self.rated_w * percent / 100
+        for percent, weight in weights if self.rated_w is not None else ():
+            power = (self.rated_w or 0.0) * percent / 100
             share = weight * power / self.battery_w(power) ** 2
             gradient -= share * np.array([0.0, 1.0, power, power**2])
-        return math.sqrt(float(propagate(gradient, self.covariance)[0, 0]))
+        return gradient
+
+    def scatter_u(self, gradient: FloatArray) -> float | None:
+        """Standard uncertainty, from how the runs scatter, of what has this gradient by the terms.
+
+        None for an exact fit, which leaves no scatter.
+        """
+        if self.covariance is None:
+            return None
+        return math.sqrt(max(float(propagate(gradient, self.covariance)[0, 0]), 0.0))
 
     def battery_w(self, power_w: float) -> float:
         """Battery W for W at the outlet (as seen at the outlet when p1 is held at 0)."""
@@ -173,10 +176,10 @@ def fit_losses(
     if loads < 2:
         return _nothing(runs)
     names, why = _wanted(loads, idle_w)
-    design, known = _design(runs, names, idle_w)
-    values, held = _bounded(design, known, names)
-    freedom = len(runs) - design.shape[1]
-    covariance = _covariance(design, known, values, freedom)
+    matrix, known = equations(runs, names, idle_w)
+    values, held = _bounded(matrix, known, names)
+    freedom = len(runs) - matrix.shape[1]
+    covariance = _covariance(matrix, known, values, freedom)
     spread = [None] * len(names) if covariance is None else np.sqrt(np.diag(covariance)).tolist()
     terms = {name: Term(value=value) for name, value in zip(names, values, strict=True)}
     factor = float(student_t.ppf(_COVERAGE, freedom)) if freedom > 0 else 0.0
@@ -184,7 +187,7 @@ def fit_losses(
         if u is not None and name not in held:
             low = value - factor * u if name == "e0" else max(value - factor * u, 0.0)
             terms[name] = Term(value=value, u=u, low=low, high=value + factor * u)
-    residuals = known - design @ values
+    residuals = known - matrix @ values
     split = _split(runs, rated_wh, idle_w, rated_w, terms, held, why, -residuals, freedom)
     return replace(split, covariance=_spread_out(covariance, names), rated_w=rated_w)
 
@@ -266,10 +269,10 @@ def _wanted(loads: int, idle_w: float | None) -> tuple[list[str], list[tuple[str
     return names, why
 
 
-def _design(
+def equations(
     runs: Sequence[RunAtLoad], names: Sequence[str], idle_w: float | None
 ) -> tuple[FloatArray, FloatArray]:
-    """A and b of A·x = b: E0 − p0·t − p1·E − p2·S = E (+ p0·t where it is known)."""
+    """A·x = b, A (runs, names) and b (runs,): E0 − p0·t − p1·E − p2·S = E (+ p0·t where known)."""
     columns = {
         "e0": np.ones(len(runs)),
         "p0": -np.array([run.hours for run in runs]),

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
+from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget, Measured, mean_of
 
 SAME_LOAD_SHARE = 0.03
 """Runs whose mean W lie closer than this are at one load; others are never averaged."""
@@ -18,12 +18,14 @@ class Repeat:
 
     Attributes:
         own_u_wh: standard uncertainty without what all runs of one meter share.
+        budget: of the energy; None where no meter is stated.
     """
 
     number: int
     energy_wh: float
     mean_w: float
     own_u_wh: float
+    budget: Budget | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,6 +36,7 @@ class RepeatFigures:
         stdev_wh: sample standard deviation (n − 1).
         spread_wh: highest less lowest.
         off: numbers of runs further from the others' mean than the combined uncertainty.
+        mean: with its budget, the scatter in it; None where a run has no meter.
     """
 
     count: int
@@ -41,6 +44,7 @@ class RepeatFigures:
     stdev_wh: float
     spread_wh: float
     off: tuple[int, ...]
+    mean: Measured | None = None
 
 
 def alike(runs: Sequence[Repeat], load_w: float) -> list[Repeat]:
@@ -59,7 +63,13 @@ def repeat_figures(runs: Sequence[Repeat]) -> RepeatFigures | None:
         stdev_wh=float(energies.std(ddof=1)),
         spread_wh=float(np.ptp(energies)),
         off=tuple(run.number for i, run in enumerate(runs) if _is_off(runs, i)),
+        mean=_mean(runs),
     )
+
+
+def _mean(runs: Sequence[Repeat]) -> Measured | None:
+    parts = [Measured(value=r.energy_wh, budget=r.budget) for r in runs if r.budget is not None]
+    return mean_of(parts) if len(parts) == len(runs) else None
 
 
 def _is_off(runs: Sequence[Repeat], index: int) -> bool:

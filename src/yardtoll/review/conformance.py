@@ -11,18 +11,13 @@ from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.figures import format_probability, format_with_uncertainty
 from yardtoll.core.methods import METHODS
 from yardtoll.core.trace import Code
-from yardtoll.core.uncertainty.budget import (
-    Budget,
-    Contribution,
-    Evaluation,
-    Measured,
-    ratio,
-    total,
-)
+from yardtoll.core.uncertainty.budget import Budget, Measured
 from yardtoll.core.uncertainty.energy_budget import usable_ratio, usable_ratio_window
 from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.cycle_figures import round_trip_of
 from yardtoll.review.findings.budgets import EXACT, NO_METER
 from yardtoll.review.findings.station import findings
+from yardtoll.review.fitted import EXACT_FIT, fitted_euro
 from yardtoll.review.port_runs import Port, port_of
 from yardtoll.review.together import CycleRuns, Together, cycle_of
 from yardtoll.review.when import local_date
@@ -140,28 +135,6 @@ def _incomplete(result: DischargeResult) -> str:
     return ""
 
 
-def round_trip_of(cycle: CycleRuns) -> Measured | None:
-    """Delivered ÷ drawn of a cycle; a meter that did both falls out. None without its meters."""
-    discharge = cycle.discharge
-    if discharge is None or discharge.result is None or not cycle.recharges:
-        return None
-    drawn = drawn_of(cycle)
-    if discharge.budget is None or drawn is None:
-        return None
-    delivered = Measured(value=discharge.result.delivered_wh, budget=discharge.budget)
-    return ratio(delivered, drawn, names=("Delivered", "Drawn"))
-
-
-def drawn_of(cycle: CycleRuns) -> Measured | None:
-    """What all inputs of a recharge drew; None where one of them has no meter stated."""
-    parts = [
-        Measured(value=a.recharge.drawn_wh, budget=a.budget)
-        for a in cycle.recharges
-        if a.recharge is not None and a.budget is not None
-    ]
-    return total(parts) if parts and len(parts) == len(cycle.recharges) else None
-
-
 def _cycles(found: Together) -> list[CycleRuns]:
     """Every discharge with the recharge that follows it, each recharge once."""
     cycles = [cycle_of(a, found) for a in found.analyses if a.counts]
@@ -185,27 +158,12 @@ def _conversion(found: Together, stick: Yardstick, rule: Rule) -> list[StickRow]
     if split is None or split.euro_efficiency is None:
         return []
     counted = [a for a in found.analyses if a.counts]
-    spread = split.euro_efficiency_u
-    measured = None
-    if spread is not None:
-        measured = Measured(value=split.euro_efficiency, budget=fit_budget(spread))
     title = f"Fitted from {len(found.ac.points)} AC runs"
-    exact = "As many terms as runs fit exactly, so the ± is not known: add a run at another load."
-    return [
-        _judged_row(
-            title, "output ÷ battery power, Euro weights", counted[-1] if counted else None,
-            split.euro_efficiency, measured, stick, rule, unknown=exact,
-        )
-    ]  # fmt: skip
-
-
-def fit_budget(u: float, unit: str = "") -> Budget:
-    """Of a figure that comes from the loss split alone."""
-    line = Contribution(
-        name="Fit of the loss split", why="how the runs scatter about it", u=u,
-        evaluation=Evaluation.A,
+    row = _judged_row(
+        title, "output ÷ battery power, Euro weights", counted[-1] if counted else None,
+        split.euro_efficiency, fitted_euro(found.ac), stick, rule,
     )  # fmt: skip
-    return Budget.of(unit, [line])
+    return [row if split.freedom else replace(row, reasons=(*row.reasons, EXACT_FIT))]
 
 
 def _price(
@@ -229,12 +187,10 @@ def _judged_row(
     measured: Measured | None,
     stick: Yardstick,
     rule: Rule,
-    *,
-    unknown: str = NO_METER,
 ) -> StickRow:
     """A figure that is no plain discharge."""
     budget = measured.budget if measured else None
-    verdict, word, reasons = None, "cannot be judged", (unknown,)
+    verdict, word, reasons = None, "cannot be judged", (NO_METER,)
     if value is not None and (budget is not None or rule is Rule.SIMPLE):
         expanded = budget.expanded if budget else 0.0
         verdict = judge(value, expanded, stick.limit, stick.basis.direction, rule)

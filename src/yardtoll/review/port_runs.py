@@ -8,9 +8,10 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.fit_answers import fit_answers
 from yardtoll.core.idle import IdleResult
 from yardtoll.core.losses import LossSplit, RunAtLoad, fit_losses, idle_sets_the_scale
-from yardtoll.core.trace import Code
+from yardtoll.core.trace import Code, FloatArray
 from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.store.records import RunState
@@ -49,6 +50,21 @@ class LoadPoint:
     expanded_wh: float | None
 
 
+@dataclass(frozen=True, kw_only=True, eq=False)
+class FitMakings:
+    """What a loss split was fitted from, and how it answers to it.
+
+    Attributes:
+        by_run: (4, runs) of E0, p0, p1, p2, each in its unit per Wh.
+        by_idle: (4,) per W of idle draw; zeros where no idle test set the scale.
+    """
+
+    runs: tuple[RunAnalysis, ...]
+    idle: IdleResult | None
+    by_run: FloatArray
+    by_idle: FloatArray
+
+
 @dataclass(frozen=True, kw_only=True)
 class PortRuns:
     """What a station's runs say of one kind of outlet.
@@ -59,6 +75,7 @@ class PortRuns:
         idle: the latest idle test with that outlet on; None where there is none.
         idle_too_coarse: there is an idle test, but it leaves the store's scale open.
         full_w: the highest load worth showing.
+        makings: what the split rests on; None where it tells nothing.
     """
 
     port: Port
@@ -67,6 +84,7 @@ class PortRuns:
     idle: IdleResult | None
     idle_too_coarse: bool
     full_w: float
+    makings: FitMakings | None = None
 
     @property
     def has_split(self) -> bool:
@@ -97,6 +115,7 @@ def port_runs(analyses: Sequence[RunAnalysis], port: Port) -> PortRuns:
         idle=idle,
         idle_too_coarse=too_coarse,
         full_w=rated_w or _ROOM_ABOVE * highest,
+        makings=_makings(whole, split, None if too_coarse else idle),
     )
 
 
@@ -146,6 +165,17 @@ def _split(
         return fit_losses(runs, rated_wh, rated_w=rated_w), idle is not None
     except UnusableDataError:
         return None, False
+
+
+def _makings(
+    whole: Sequence[RunAnalysis], split: LossSplit | None, idle: IdleResult | None
+) -> FitMakings | None:
+    if split is None or split.e0_wh.value is None:
+        return None
+    by_run, by_idle = fit_answers(
+        [_run_at_load(a) for a in whole], split, idle.idle_w if idle is not None else None
+    )
+    return FitMakings(runs=tuple(whole), idle=idle, by_run=by_run, by_idle=by_idle)
 
 
 def _run_at_load(analysis: RunAnalysis) -> RunAtLoad:

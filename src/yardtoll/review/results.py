@@ -20,7 +20,8 @@ from yardtoll.report.results import (
     shipped_schema,
 )
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.conformance import judged_claims, round_trip_of
+from yardtoll.review.conformance import judged_claims
+from yardtoll.review.cycle_figures import round_trip_of
 from yardtoll.review.findings.budgets import idle_budget
 from yardtoll.review.sheet import analyses_of
 from yardtoll.review.together import cycle_of, together

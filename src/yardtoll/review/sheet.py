@@ -8,16 +8,18 @@ from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.figures import format_clock, format_with_uncertainty
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger import Kind, Ledger
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.scorecard import summed
-from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import usable_ratio
 from yardtoll.report.sheet.contents import Claimed, Curve, Picture, RunLine, Scoring, Sheet
 from yardtoll.review.analysis import RunAnalysis, analyse_run
-from yardtoll.review.conformance import fit_budget, judged_claims, round_trip_of
+from yardtoll.review.conformance import judged_claims
+from yardtoll.review.cycle_figures import round_trip_of
 from yardtoll.review.findings.budgets import idle_budget
+from yardtoll.review.fitted import fitted_terms, ledger_budgets
 from yardtoll.review.port_runs import Port, is_whole, off_the_usual_load, port_of
 from yardtoll.review.scoring import scored
 from yardtoll.review.together import SOURCES, Together, cycle_of, ledger_of, together
@@ -68,6 +70,8 @@ def build_sheet(
     told = _told(found)
     facts, results = _facts(found, told), _results(found)
     shown = [j for j in sorted(judged, key=_rank) if _has_evidence(j)]
+    ledger = ledger_of(told, found) if told is not None else None
+    tolls = _tolls(ledger, told, found) if ledger is not None and told is not None else []
     points = scored(yard.score_points(), found, receiving, observations)
     got, of = summed(points)
     return Sheet(
@@ -81,8 +85,9 @@ def build_sheet(
         stated=stated_sentence(judged),
         results=tuple((name, figure, how) for name, figure, how, _ in results),
         runs=tuple(_line(a) for a in found.analyses),
-        ledger=ledger_of(told, found) if told is not None else None,
+        ledger=ledger,
         ledger_title=f"Run {told.run.number}, Wh" if told is not None else "",
+        tolls=tuple((name, figure, evidence) for name, figure, evidence, _ in tolls),
         curves=tuple(_curves(found)),
         scoring=tuple(
             Scoring(
@@ -106,12 +111,30 @@ def build_sheet(
         ),
         cautions=(cautions.NEVER_OPEN, cautions.UNATTENDED, cautions.CORDS, cautions.COOL_FIRST,
                   cautions.DC_VOLTS, cautions.LOCAL_FIRST),
-        budgets=_budgets(facts, shown, results),
+        budgets=_budgets(facts, shown, results, tolls),
     )  # fmt: skip
 
 
+def _tolls(ledger: Ledger, told: RunAnalysis, found: Together) -> list[Result]:
+    """Each gate's toll with its evidence."""
+    places, budgets = ledger.places, ledger_budgets(ledger.places, told, found)
+    rows: list[Result] = []
+    for place, budget in list(zip(places, budgets, strict=True))[1::2]:
+        expanded = budget.expanded if budget else 0.0
+        shown = (
+            format_with_uncertainty(place.energy_wh, expanded)
+            if expanded
+            else f"{place.energy_wh:.0f}"
+        )
+        rows.append((place.title, f"{shown} Wh", place.evidence, budget))
+    return rows
+
+
 def _budgets(
-    facts: Sequence[Fact], claims: Sequence[JudgedClaim], results: Sequence[Result]
+    facts: Sequence[Fact],
+    claims: Sequence[JudgedClaim],
+    results: Sequence[Result],
+    tolls: Sequence[Result],
 ) -> dict[str, Budget]:
     """What stands behind the figures, by their place on the sheet."""
     made = {f"fact:{i}": budget for i, (_, _, budget) in enumerate(facts)}
@@ -120,6 +143,7 @@ def _budgets(
         for i, judged in enumerate(claims)
     }
     made |= {f"result:{i}": budget for i, (_, _, _, budget) in enumerate(results)}
+    made |= {f"toll:{i}": budget for i, (_, _, _, budget) in enumerate(tolls)}
     return {key: budget for key, budget in made.items() if budget is not None and budget.lines}
 
 
@@ -247,24 +271,12 @@ def _results(found: Together) -> list[Result]:
         if not runs.has_split or runs.split is None:
             continue
         how = f"fitted from {len(runs.points)} {runs.port} runs at different loads"
-        for name, term, unit in (
-            ("usable store", runs.split.e0_wh, "Wh"),
-            ("overhead", runs.split.p0_w, "W"),
-        ):
-            if term.value is not None:
-                figure = f"{term.value:.4g} {unit}"
-                if term.u:
-                    expanded = COVERAGE_FACTOR * term.u
-                    figure = f"{format_with_uncertainty(term.value, expanded)} {unit}"
-                budget = fit_budget(term.u, unit) if term.u else None
-                exact = how if term.u else f"{how}, exactly"
-                rows.append((f"{runs.port} {name}", figure, exact, budget))
-        if runs.split.euro_efficiency is not None:
-            spread = runs.split.euro_efficiency_u
-            budget = fit_budget(spread) if spread else None
-            expanded = 100 * budget.expanded if budget else 0.0
-            share = format_with_uncertainty(100 * runs.split.euro_efficiency, expanded)
-            rows.append(("Conversion, Euro-weighted", f"{share} %", how, budget))
+        terms = fitted_terms(runs)
+        if not runs.split.freedom and terms["Usable store"].budget is not None:
+            how += ", exactly: the ± is the meters' alone"
+        for name, fitted in terms.items():
+            title = f"Conversion, {name}" if fitted.unit == "%" else f"{runs.port} {name.lower()}"
+            rows.append((title, fitted.shown, how, fitted.budget))
     for analysis in found.analyses:
         trip = round_trip_of(cycle_of(analysis, found)) if analysis.counts else None
         if trip is not None:

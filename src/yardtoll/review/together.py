@@ -193,4 +193,5 @@ def _repeat(analysis: RunAnalysis, result: DischargeResult) -> Repeat:
         energy_wh=result.delivered_wh,
         mean_w=result.mean_w or 0.0,
         own_u_wh=analysis.budget.of_its_own().u if analysis.budget else 0.0,
+        budget=analysis.budget,
     )

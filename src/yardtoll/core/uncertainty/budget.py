@@ -175,11 +175,39 @@ def _combined(unit: str, parts: Sequence[tuple[Budget, float]], names: Sequence[
                 own.append(replace(moved, name=name))
             elif line.shared in shared:
                 before = shared[line.shared]
-                why = "one meter for both, so only the difference counts"
+                why = "of one meter throughout, so its parts are added with their signs"
                 shared[line.shared] = replace(before, u=before.u + moved.u, why=why)
             else:
                 shared[line.shared] = moved
     return Budget.of(unit, [*shared.values(), *own])
+
+
+def linear(
+    unit: str, parts: Iterable[tuple[Budget, float]], further: Iterable[Contribution] = ()
+) -> Budget:
+    """Of a figure that moves by each part's sensitivity times what that part moves.
+
+    Shared causes add up with their signs (JCGM 100:2008, 5.2.2, r = 1). Lines of one name that
+    several parts have of their own are gathered into one: ten runs have ten meter floors.
+    """
+    summed = _combined(unit, list(parts), ())
+    gathered: dict[str, list[Contribution]] = {}
+    for line in summed.lines:
+        gathered.setdefault(f"{line.name} {line.shared}", []).append(line)
+    return Budget.of(unit, [*(_as_one(lines) for lines in gathered.values()), *further])
+
+
+def _as_one(lines: Sequence[Contribution]) -> Contribution:
+    """Independent lines of one name in quadrature."""
+    if len(lines) == 1:
+        return lines[0]
+    budget = Budget(unit="", lines=tuple(lines))
+    return replace(
+        lines[0],
+        why=f"{lines[0].why}, and of {len(lines) - 1} more",
+        u=budget.u,
+        freedom=budget.freedom,
+    )
 
 
 def rectangular(name: str, limit: float, why: str, *, shared: str = "") -> Contribution:

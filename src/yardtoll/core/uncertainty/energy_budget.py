@@ -59,8 +59,7 @@ def discharge_budget(
     ]
     lines += _run_lines(sum(by_ends), result.duration_s, result.edge_s, result.gaps)
     if result.own_draw_wh:
-        limit = OWN_DRAW_SHARE * result.own_draw_wh
-        lines.append(rectangular("Own draw", limit, f"±10 % of {result.own_draw_wh:.1f} Wh"))
+        lines += own_draw_budget(result.own_draw_wh).lines
     return Budget.of("Wh", lines)
 
 
@@ -91,6 +90,37 @@ def reading_budget(value: float, unit: str, accuracy: MeterAccuracy) -> Budget:
     share = accuracy.reading_share
     why = f"±{100 * share:g} % of {value:.1f} {unit}, as its watts"
     return Budget.of(unit, [rectangular("Meter gain", share * abs(value), why)])
+
+
+def duration_budget(edge_s: float) -> Budget:
+    """Of a run's time: its start and its end may each lie one interval of samples further out."""
+    lines = [
+        rectangular(f"Sampling at the {end}", edge_s, f"one interval of {edge_s:g} s")
+        for end in ("start", "end")
+    ]
+    return Budget.of("s", lines)
+
+
+def own_draw_budget(own_draw_wh: float) -> Budget:
+    """Of a meter's own draw, taken as known to 10 % (common practice, no source)."""
+    limit = OWN_DRAW_SHARE * own_draw_wh
+    why = f"±{100 * OWN_DRAW_SHARE:g} % of {own_draw_wh:.1f} Wh"
+    return Budget.of("Wh", [rectangular("Own draw", limit, why)])
+
+
+def sag_budget(sag_ratio: float, volts_loaded: float, step_v: float) -> Budget:
+    """Of (no-load − loaded) ÷ no-load, a share: one meter's gain falls out, its digits stay.
+
+    Args:
+        step_v: the last digit of the volts.
+    """
+    no_load = volts_loaded / (1 - sag_ratio)
+    why = f"steps of {step_v:g} V"
+    lines = [
+        rectangular("Digits, loaded", step_v / 2 / no_load, why),
+        rectangular("Digits, no load", step_v / 2 * (1 - sag_ratio) / no_load, why),
+    ]
+    return Budget.of("", lines)
 
 
 def display_step_budget(half_step: float, unit: str) -> Budget:

@@ -4,6 +4,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
+from yardtoll.core.figures import decimals_for
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN, STRIP_H
 from yardtoll.desktop.views.run.model import RunFigures
@@ -60,8 +61,8 @@ class RunStrip(QWidget):
         self._running = True
         self._station.setText(figures.station[:28])
         self._method.setText(figures.method)
-        self._watts.setText(f"{figures.watts} W")
-        self._energy.setText(f"{figures.energy} Wh")
+        self._watts.setText(f"{figures.watts}{_within(figures, 'power')} W")
+        self._energy.setText(f"{figures.energy}{_within(figures, 'energy')} Wh")
         self._elapsed.setText(figures.elapsed)
         self._track.setVisible(True)
         self._track.set_share(figures.share_done)
@@ -75,6 +76,12 @@ class RunStrip(QWidget):
 
     def _pressed(self) -> None:
         (self.run_asked if self._running else self.plan_asked).emit()
+
+
+def _within(figures: RunFigures, quantity: str) -> str:
+    """Like " ± 2.4"; the figure itself opens with the run."""
+    budget = figures.budgets.get(quantity)
+    return f" ± {budget.expanded:.{decimals_for(budget.expanded)}f}" if budget else ""
 
 
 class Track(QWidget):

@@ -2,19 +2,27 @@
 
 from collections.abc import Sequence
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QSpinBox, QWidget
 
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.figures import format_clock
+from yardtoll.core.figures import decimals_for, format_clock
 from yardtoll.core.soc_times import SocReading, time_between
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
-from yardtoll.desktop.widgets.basics import label
+from yardtoll.desktop.widgets.basics import button, label
 
 _LEAST_READINGS = 2
 
 
 class BetweenCharges(QWidget):
-    """From … % to … %: the time between by the display's readings, hidden without any."""
+    """From … % to … %: the time between by the display's readings, hidden without any.
+
+    Signals:
+        budget_asked(figure, budget): its ± was pressed.
+    """
+
+    budget_asked = Signal(str, object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -29,7 +37,12 @@ class BetweenCharges(QWidget):
         row.addWidget(self.low)
         row.addWidget(label("to", "quiet"))
         row.addWidget(self.high)
-        row.addWidget(self.answer, 1)
+        self.within = button("", self._ask, "figure", "The time's ±: where it comes from")
+        self.within.setToolTip("Where the ± comes from")
+        self._budget: Budget | None = None
+        row.addWidget(self.answer)
+        row.addWidget(self.within)
+        row.addStretch(1)
         self.hide()
 
     def _spin(self, name: str) -> QSpinBox:
@@ -53,13 +66,19 @@ class BetweenCharges(QWidget):
         self._answer()
 
     def _answer(self) -> None:
+        self._budget = None
         try:
             found = time_between(self._readings, self.low.value(), self.high.value())
         except UnusableDataError as error:
             self.answer.setText(f"{str(error).capitalize()}.")
-            return
-        within = ""
-        if found.plus_minus_s:
-            expanded = display_step_budget(found.plus_minus_s / 60, "min").expanded
-            within = f" ± {expanded:.1f} min"
-        self.answer.setText(f"{format_clock(found.s)}{within}")
+        else:
+            self.answer.setText(format_clock(found.s))
+            if found.plus_minus_s:
+                self._budget = display_step_budget(found.plus_minus_s / 60, "min")
+                u = self._budget.expanded
+                self.within.setText(f"± {u:.{decimals_for(u)}f} min")
+        self.within.setVisible(self._budget is not None)
+
+    def _ask(self) -> None:
+        span = f"From {self.low.value()} to {self.high.value()} % by the display"
+        self.budget_asked.emit(f"{span}: {self.answer.text()}", self._budget)

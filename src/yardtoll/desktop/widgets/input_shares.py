@@ -1,17 +1,22 @@
 """Two inputs at once: each one's W over time, one standing on the other, and the cap of the sum."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.core.figures import format_clock
+from yardtoll.core.figures import format_clock, format_with_uncertainty
 from yardtoll.core.inputs_together import InputsTogether
 from yardtoll.core.ledger import Kind
 from yardtoll.core.trace import FloatArray
+from yardtoll.core.uncertainty.budget import Budget, Measured, total
+from yardtoll.core.uncertainty.energy_budget import power_budget
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
+from yardtoll.store.records import Meter
 
 _LEFT = 62.0
 _HEADROOM = 1.12
@@ -26,12 +31,21 @@ class InputShares(MarkerChart):
         self._pair: InputsTogether | None = None
         self._names = ("wall", "sun")
         self._kinds = (Kind.WALL, Kind.SUN)
+        self._meters: Sequence[Meter | None] = (None, None)
 
     def show_pair(
-        self, pair: InputsTogether | None, names: tuple[str, str], kinds: tuple[Kind, Kind]
+        self,
+        pair: InputsTogether | None,
+        names: tuple[str, str],
+        kinds: tuple[Kind, Kind],
+        meters: Sequence[Meter | None] = (None, None),
     ) -> None:
-        """Show two inputs by short names; the marker starts in the middle of the time together."""
-        self._names, self._kinds = names, kinds
+        """Show two inputs by short names; the marker starts in the middle of the time together.
+
+        Args:
+            meters: of either; the sum has a ± where both are stated.
+        """
+        self._names, self._kinds, self._meters = names, kinds, meters
         if pair is not self._pair and pair is not None:
             both = np.flatnonzero((pair.powers_w > 0).all(axis=0))
             middle = float(both[both.size // 2]) if both.size else pair.time_s.size / 2
@@ -46,8 +60,25 @@ class InputShares(MarkerChart):
         if self._pair is None:
             return ""
         first, second = (float(w) for w in self._pair.powers_w[:, self._index()])
-        sums = f"{first:.0f} W + {second:.0f} W = {first + second:.0f} W"
+        budget = self.budget
+        sum_w = format_with_uncertainty(first + second, budget.expanded) if budget else ""
+        sums = f"{first:.0f} W + {second:.0f} W = {sum_w or f'{first + second:.0f}'} W"
         return " · ".join(part for part in (self._when(), sums, self._shares()) if part)
+
+    @property
+    def budget(self) -> Budget | None:
+        """Of the sum at the marker; None where a meter is not stated."""
+        if self._pair is None:
+            return None
+        parts = [
+            Measured(value=watts, budget=power_budget(watts, meter.accuracy, str(meter.id)))
+            for watts, meter in zip(
+                self._pair.powers_w[:, self._index()].tolist(), self._meters, strict=True
+            )
+            if meter is not None
+        ]
+        names = [name.capitalize() for name in self._names]
+        return total(parts, names).budget if len(parts) == len(names) else None
 
     def _when(self) -> str:
         assert self._pair is not None

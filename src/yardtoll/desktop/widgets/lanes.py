@@ -2,21 +2,25 @@
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
     QColor,
+    QContextMenuEvent,
     QFontMetrics,
     QHelpEvent,
+    QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
     QPen,
 )
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtWidgets import QMenu, QSizePolicy, QToolTip, QWidget
 
 from yardtoll.core.ledger import Kind
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 
@@ -25,11 +29,16 @@ _NAMES_W = 168
 _AXIS_H = 34
 _LEAST_BLOCK_PX = 7.0
 _RIGHT = 20
+_CAPTION_H = 17
+_TWO_LINES_H = 84
 
 
 @dataclass(frozen=True)
 class LaneRun:
-    """One run as drawn. ``state`` is "planned", "running", "finished" or "void"."""
+    """One run as drawn. ``state`` is "planned", "running", "finished" or "void".
+
+    ``budget`` is of the figure in its caption; None where that has no ±.
+    """
 
     run_id: int
     start: datetime
@@ -37,6 +46,7 @@ class LaneRun:
     state: str
     caption: str
     tip: str
+    budget: Budget | None = None
 
 
 @dataclass(frozen=True)
@@ -50,14 +60,16 @@ class Lane:
 
 
 class LaneChart(QWidget):
-    """Stations under one another on a common time axis.
+    """Stations under one another on a common time axis; arrow keys walk from run to run.
 
     Signals:
-        run_chosen(run_id), station_chosen(station_id): by click.
+        run_chosen(run_id), station_chosen(station_id): by click, or Enter.
+        budget_asked(run): B, or from the menu of the right button.
     """
 
     run_chosen = Signal(int)
     station_chosen = Signal(int)
+    budget_asked = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -66,10 +78,14 @@ class LaneChart(QWidget):
         self._from = self._to = self._now = datetime.now().astimezone()
         self._blocks: list[tuple[QRectF, LaneRun]] = []
         self._lane_h, self._room = LANE_H[1], 0
-        self._caption_end = self._caption_top = -1.0
+        self._caption_ends: dict[int, float] = {}
+        self._at: int | None = None
         self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Runs of each station over time")
+        self.setAccessibleName(
+            "Runs of each station over time; arrows walk through them, Enter opens, B tells the ±"
+        )
         theme.changed.connect(self.update)
 
     def show_lanes(
@@ -100,7 +116,6 @@ class LaneChart(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._blocks = []
-        self._caption_end = self._caption_top = -1.0
         self._paint_axis(painter)
         for index, lane in enumerate(self._lanes):
             self._paint_lane(painter, _AXIS_H + index * self._lane_h, lane)
@@ -152,6 +167,7 @@ class LaneChart(QWidget):
         painter.drawText(QRectF(12, middle, metrics_room, 20), lane.subtitle)
         painter.setPen(QPen(theme.colour("line"), 3))
         painter.drawLine(QPointF(_NAMES_W, middle), QPointF(self.width() - _RIGHT, middle))
+        self._caption_ends = {}
         for run in lane.runs:
             self._paint_run(painter, middle, run)
 
@@ -170,10 +186,13 @@ class LaneChart(QWidget):
             painter.drawRect(block)
         else:
             painter.fillRect(block, theme.colour("accent") if run.state == "running" else colour)
+        if self.hasFocus() and run.run_id == self._at:
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.drawRect(block.adjusted(-4, -4, 4, 4))
         self._paint_caption(painter, block, run)
 
     def _paint_caption(self, painter: QPainter, block: QRectF, run: LaneRun) -> None:
-        """What the run came to, under its block, where the run before leaves room."""
+        """What the run came to, under its block: beside the one before, or a line below it."""
         painter.setFont(font(13, MEDIUM))
         width = QFontMetrics(painter.font()).horizontalAdvance(run.caption)
         at = QRectF(block.center().x() - width / 2, block.bottom() + 3, width + 1, 18)
@@ -181,10 +200,16 @@ class LaneChart(QWidget):
             # The now-line stands at the block's left.
             at.moveLeft(block.left() + 5)
         at.moveLeft(max(at.left(), _NAMES_W))
-        if at.left() > self._caption_end or at.top() != self._caption_top:
-            painter.setPen(theme.colour("muted" if run.state == "void" else "ink"))
-            painter.drawText(at, int(Qt.AlignmentFlag.AlignLeft), run.caption)
-            self._caption_end, self._caption_top = at.right() + 8, at.top()
+        lines = 2 if self._lane_h >= _TWO_LINES_H else 1
+        for line in range(lines):
+            end = self._caption_ends.get(line, -1.0)
+            left = max(at.left(), end)
+            if left <= block.right():
+                place = QRectF(left, at.top() + line * _CAPTION_H, at.width(), at.height())
+                painter.setPen(theme.colour("muted" if run.state == "void" else "ink"))
+                painter.drawText(place, int(Qt.AlignmentFlag.AlignLeft), run.caption)
+                self._caption_ends[line] = place.right() + 8
+                return
 
     def _paint_now(self, painter: QPainter) -> None:
         x, bottom = self._x(self._now), self.height()
@@ -201,7 +226,36 @@ class LaneChart(QWidget):
         left = min(self._x(self._now) - width / 2, self.width() - width - 4)
         return word, QRectF(left, 3, width + 2, 20)
 
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = Qt.Key(event.key())
+        runs = [run for lane in self._lanes for run in lane.runs]
+        at = next((i for i, run in enumerate(runs) if run.run_id == self._at), None)
+        steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1}
+        if key in steps and runs:
+            index = 0 if at is None else min(max(at + steps[key], 0), len(runs) - 1)
+            self._at = runs[index].run_id
+            self.setAccessibleDescription(runs[index].tip)
+            self.update()
+        elif at is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.run_chosen.emit(runs[at].run_id)
+        elif at is not None and key == Qt.Key.Key_B and runs[at].budget is not None:
+            self.budget_asked.emit(runs[at])
+        else:
+            super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        run = self._run_at(QPointF(event.pos()))
+        if run is None:
+            return
+        menu = QMenu(self)
+        menu.addAction("Open the run", partial(self.run_chosen.emit, run.run_id))
+        if run.budget is not None:
+            menu.addAction("Where its ± comes from", partial(self.budget_asked.emit, run))
+        menu.popup(event.globalPos())
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() is Qt.MouseButton.RightButton:
+            return
         run = self._run_at(event.position())
         if run is not None:
             self.run_chosen.emit(run.run_id)

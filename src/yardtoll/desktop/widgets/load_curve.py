@@ -6,12 +6,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.core.figures import format_with_uncertainty
 from yardtoll.core.losses import LossSplit
-from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.marker_chart import STEP, MarkerChart
+from yardtoll.review.fitted import FittedFigure, delivered_at
 from yardtoll.review.port_runs import LoadPoint, PortRuns
 
 _LEFT = 56.0
@@ -24,12 +24,13 @@ class LoadCurve(MarkerChart):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("Delivered against load", _LEFT, lowest=STEP, parent=parent)
         self._points: Sequence[LoadPoint] = ()
+        self._runs: PortRuns | None = None
         self._split: LossSplit | None = None
         self._full_w = self._rated_wh = 1.0
 
     def show_runs(self, runs: PortRuns, rated_wh: float) -> None:
         """Show the whole discharges through an outlet and what was fitted from them."""
-        self._points, self._split = runs.points, runs.split
+        self._runs, self._points, self._split = runs, runs.points, runs.split
         self._rated_wh = rated_wh
         if self._full_w != runs.full_w:
             self._full_w, self.marker = runs.full_w, 0.5
@@ -39,16 +40,23 @@ class LoadCurve(MarkerChart):
     @property
     def answer(self) -> str:
         """What the marker says."""
-        if self._split is None:
+        found = self._found()
+        if found is None:
             return ""
         load_w = self.marker * self._full_w
-        delivered = self._split.delivered_wh(load_w)
-        if delivered is None:
-            return ""
-        u_wh = self._split.delivered_u_wh(load_w)
-        shown = format_with_uncertainty(delivered, COVERAGE_FACTOR * u_wh) if u_wh else ""
-        hours = delivered / load_w
-        return f"at {load_w:.0f} W: {shown or f'{delivered:.0f}'} Wh, {hours:.1f} h"
+        return f"at {load_w:.0f} W: {found.shown}, {found.value / load_w:.1f} h"
+
+    @property
+    def budget(self) -> Budget | None:
+        """Of the Wh that the marker says."""
+        found = self._found()
+        return found.budget if found is not None else None
+
+    def _found(self) -> FittedFigure | None:
+        """What it would deliver at the marker's load."""
+        if self._runs is None:
+            return None
+        return delivered_at(self._runs, self.marker * self._full_w)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -1,9 +1,10 @@
 """A small drawn chart with a marker that is dragged, or moved by keys, and says what is there."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 
@@ -19,7 +20,14 @@ class MarkerChart(QWidget):
         name: accessible name.
         left: room for the labels of the upright axis, in pixels.
         lowest: the marker goes no further left than this share.
+
+    Signals:
+        moved: the marker answers something else now.
+        budget_asked: double click, or Enter.
     """
+
+    moved = Signal()
+    budget_asked = Signal()
 
     def __init__(
         self, name: str, left: float, *, lowest: float = 0.0, parent: QWidget | None = None
@@ -31,7 +39,7 @@ class MarkerChart(QWidget):
         self.setCursor(Qt.CursorShape.SizeHorCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(120)
-        self.setAccessibleName(f"{name}; left and right move the marker")
+        self.setAccessibleName(f"{name}; left and right move the marker, Enter opens its ±")
         theme.changed.connect(self.update)
 
     @property
@@ -43,6 +51,11 @@ class MarkerChart(QWidget):
     def short_answer(self) -> str:
         """The same where the chart is narrow."""
         return self.answer
+
+    @property
+    def budget(self) -> Budget | None:
+        """Of the figure the marker says; None where it has none."""
+        return None
 
     def sizeHint(self) -> QSize:
         return QSize(480, 180)
@@ -77,6 +90,7 @@ class MarkerChart(QWidget):
     def tell(self) -> None:
         """Say the answer to those who cannot see it."""
         self.setAccessibleDescription(self.answer)
+        self.moved.emit()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._move_to(event.position().x())
@@ -85,8 +99,15 @@ class MarkerChart(QWidget):
         if event.buttons():
             self._move_to(event.position().x())
 
+    def mouseDoubleClickEvent(self, _: QMouseEvent) -> None:
+        self.budget_asked.emit()
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        key = Qt.Key(event.key())
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key)
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.budget_asked.emit()
+            return
         if step is None:
             super().keyPressEvent(event)
             return

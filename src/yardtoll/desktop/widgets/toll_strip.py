@@ -1,6 +1,8 @@
 """The toll strip: energy flows left to right, its height in Wh; at each gate a toll falls away."""
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from collections.abc import Sequence
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
     QColor,
@@ -13,8 +15,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from yardtoll.core.figures import format_with_uncertainty
-from yardtoll.core.ledger import Kind, Ledger, Toll
+from yardtoll.core.figures import decimals_for, format_with_uncertainty
+from yardtoll.core.ledger import Kind, Ledger, Stage, Toll
 from yardtoll.desktop.theme.fonts import MEDIUM, REGULAR, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
@@ -25,48 +27,58 @@ _TOLL_ROOM = 84
 _TOP_ROOM = 22
 _LEAST_TOLL_PX = 3.0
 _WIDE_STAGE = 230
-_WORDS_H = 92
+_WORDS_H = 112
 _NOTHING_WH = 0.5
+_REACH = 40
 
 
 class TollStrip(QWidget):
-    """A ledger as a picture.
+    """A ledger as a picture: places are its stages and, at the gates between them, its tolls.
 
     Signals:
-        gate_chosen(index): a gate was clicked or chosen by key; −1 for the delivered end.
+        place_chosen(index): a stage or gate was clicked or chosen by key, in the order of
+            :attr:`Ledger.places`.
+        budget_asked(index): double click, or Enter.
     """
 
-    gate_chosen = Signal(int)
+    place_chosen = Signal(int)
+    budget_asked = Signal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._ledger: Ledger | None = None
-        self._expanded_wh: float | None = None
-        self._chosen = 0
-        self._gates: list[QRectF] = []
+        self._expanded: Sequence[float | None] = ()
+        self._chosen = 1
+        self._reaches: dict[int, QRectF] = {}
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(250)
         self._ring = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Toll strip")
+        self.setAccessibleName("Toll strip; left and right move along it, Enter opens the ±")
         theme.changed.connect(self.update)
 
-    def show_ledger(self, ledger: Ledger | None, expanded_wh: float | None) -> None:
-        """Draw a ledger; U of the delivered energy is None where no meter is stated."""
-        self._ledger = ledger
-        self._expanded_wh = expanded_wh
-        self._chosen = 0
+    def show_ledger(self, ledger: Ledger | None, expanded: Sequence[float | None] = ()) -> None:
+        """Draw a ledger and U of each of its places in Wh; None, or left out, where unknown."""
+        self._ledger, self._expanded, self._chosen = ledger, expanded, 1
         if ledger:
-            parts = [f"{ledger.start_title.lower()} {ledger.start_wh:.0f} Wh"]
-            parts += [f"{toll.title} {toll.energy_wh:.0f} Wh" for toll in ledger.tolls]
-            parts.append(f"delivered {ledger.delivered_wh:.0f} Wh")
-            self.setAccessibleDescription(", ".join(parts))
+            said = (f"{p.title} {self._shown(i)} Wh" for i, p in enumerate(ledger.places))
+            self.setAccessibleDescription(", ".join(said))
         self.update()
 
     def choose(self, index: int) -> None:
-        """Show which gate's evidence is open."""
+        """Show which place's evidence is open."""
         self._chosen = index
         self.update()
+
+    def _u(self, index: int) -> float:
+        """U of a place in Wh; 0 where it is not known."""
+        return (self._expanded[index] if index < len(self._expanded) else None) or 0.0
+
+    def _shown(self, index: int) -> str:
+        """Like "1718 ± 12", with the digits its U allows."""
+        assert self._ledger is not None
+        energy, u = self._ledger.places[index].energy_wh, self._u(index)
+        return format_with_uncertainty(energy, u) if u else f"{energy:.0f}"
 
     def sizeHint(self) -> QSize:
         return QSize(900, 300)
@@ -78,30 +90,23 @@ class TollStrip(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ledger = self._ledger
         base = self.height() - _TOLL_ROOM
-        most = max(energy for _, energy, _ in self._stages(ledger))
-        scale = (base - _TOP_ROOM) / most
-        stages = self._stages(ledger)
+        stages = ledger.stages
+        scale = (base - _TOP_ROOM) / max(stage.energy_wh for stage in stages)
         width = self.width() / len(stages)
-        self._gates = []
-        for i, (kind, energy, _title) in enumerate(stages):
-            ground = QRectF(i * width, base - energy * scale, width, energy * scale)
-            self._fill(painter, ground, kind)
+        self._reaches = {}
+        grounds = [
+            QRectF(i * width, base - stage.energy_wh * scale, width, stage.energy_wh * scale)
+            for i, stage in enumerate(stages)
+        ]
+        for i, (ground, stage) in enumerate(zip(grounds, stages, strict=True)):
+            self._fill(painter, ground, stage.kind)
+            self._reaches[2 * i] = QRectF(i * width, 0, width, base)
         painter.setPen(QPen(theme.colour("ink"), 1.5))
         painter.drawLine(0, base, self.width(), base)
         for i, toll in enumerate(ledger.tolls):
-            self._paint_gate(painter, i, (i + 1) * width, base, toll, scale)
-        for i, (kind, energy, title) in enumerate(stages):
-            at = QRectF(i * width, base - energy * scale, width, energy * scale)
-            self._paint_words(painter, at, kind, energy, title, last=i == len(stages) - 1)
-
-    def _stages(self, ledger: Ledger) -> list[tuple[Kind, float, str]]:
-        """What flows between the gates: (kind, Wh, title)."""
-        stages = [(ledger.start_kind, ledger.start_wh, ledger.start_title)]
-        left = ledger.start_wh
-        for toll in ledger.tolls[:-1]:
-            left -= toll.energy_wh
-            stages.append((toll.leaves_kind, left, toll.leaves))
-        return [*stages, (Kind.DELIVERED, ledger.delivered_wh, "Delivered")]
+            self._paint_gate(painter, 2 * i + 1, (i + 1) * width, base, toll, scale)
+        for i, (ground, stage) in enumerate(zip(grounds, stages, strict=True)):
+            self._paint_words(painter, ground, 2 * i, stage)
 
     def _fill(self, painter: QPainter, ground: QRectF, kind: Kind) -> None:
         colour = QColor(theme.tokens.energy[kind])
@@ -126,55 +131,74 @@ class TollStrip(QWidget):
         painter.drawRect(block)
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(16, SEMIBOLD))
-        sign = "" if abs(toll.energy_wh) < _NOTHING_WH else "−" if toll.energy_wh > 0 else "+"
         words = QRectF(x - 150, block.bottom() + 3, 300, 22)
         centre = int(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
-        painter.drawText(words, centre, f"{sign}{abs(toll.energy_wh):.0f} Wh")
+        painter.drawText(words, centre, f"{_lost(toll.energy_wh, self._u(index))} Wh")
         painter.setPen(theme.colour("muted"))
         painter.setFont(font(14))
         painter.drawText(words.translated(0, 20), centre, toll.title)
-        reach = QRectF(x - 70, 0, 140, self.height())
-        self._gates.append(reach)
+        self._reaches[index] = QRectF(x - _REACH, 0, 2 * _REACH, self.height())
         if self._ring and self.hasFocus() and index == self._chosen:
             painter.setPen(QPen(theme.colour("accent"), 2))
             painter.drawRect(QRectF(x - 14, 0.5, 28, base))
 
-    def _paint_words(
-        self, painter: QPainter, at: QRectF, kind: Kind, energy: float, title: str, *, last: bool
-    ) -> None:
+    def _paint_words(self, painter: QPainter, at: QRectF, index: int, stage: Stage) -> None:
         """Name, figure and ± inside a stage."""
         assert self._ledger is not None
         left = at.left() + 22
         # A low stage has no room for its words: they stand on it, not in it.
         inside = at.height() >= _WORDS_H
-        painter.setPen(QColor(theme.tokens.on_energy[kind]) if inside else theme.colour("ink"))
+        ink = QColor(theme.tokens.on_energy[stage.kind]) if inside else theme.colour("ink")
+        painter.setPen(ink)
         top = max(at.top() + 12, _TOP_ROOM) if inside else max(at.top() - _WORDS_H + 8, 0)
         room = at.width() - 40
         painter.setFont(font(16, MEDIUM))
-        painter.drawText(QRectF(left, top, room, 22), title)
+        painter.drawText(QRectF(left, top, room, 22), stage.title)
+        if index == self._chosen:
+            width = painter.fontMetrics().horizontalAdvance(stage.title)
+            painter.fillRect(QRectF(left, top + 20, width, 2), ink)
         wide = at.width() > _WIDE_STAGE
         painter.setFont(font(32 if wide else 21, SEMIBOLD))
-        painter.drawText(QRectF(left, top + 20, room, 42), f"{energy:.0f} Wh")
+        painter.drawText(
+            QRectF(left, top + 20, room, 42), f"{self._shown(index).split(' ± ')[0]} Wh"
+        )
         painter.setFont(font(14, REGULAR))
-        share = f"{100 * energy / self._ledger.rated_wh:.1f} % of rated"
-        if last and self._expanded_wh is not None:
-            plus_minus = format_with_uncertainty(energy, self._expanded_wh).split(" ± ")[-1]
-            share = f"± {plus_minus} Wh · {share}" if at.width() > 190 else f"± {plus_minus} Wh"
-        elif title == "Rated":
-            share = "the maker's figure"
         below = top + (62 if wide else 48)
-        painter.drawText(QRectF(left, below, room, 22), share)
-        if last and self._ledger.own_draw_wh:
-            own = f"{self._ledger.own_draw_wh:.1f} Wh of it fed the meter"
-            painter.drawText(QRectF(left, below + 20, room, 22), own)
+        for i, line in enumerate(self._notes(index, stage, painter, room)):
+            painter.drawText(QRectF(left, below + 20 * i, room, 22), line)
+
+    def _notes(self, index: int, stage: Stage, painter: QPainter, room: float) -> list[str]:
+        """The ± and the share of the rating, on one line where there is room for both."""
+        assert self._ledger is not None
+        rated, u = self._ledger.rated_wh, self._u(index)
+        if index == 0 and not stage.answers.drawn:
+            return ["the maker's figure"]
+        share = f"{100 * stage.energy_wh / rated:.{_share_decimals(u, rated)}f} % of rated"
+        notes = [share]
+        if u:
+            within = f"± {self._shown(index).split(' ± ')[-1]} Wh"
+            both = f"{within} · {share}"
+            fits = painter.fontMetrics().horizontalAdvance(both) <= room
+            notes = [both] if fits else [within, share]
+        if stage.kind is Kind.DELIVERED and self._ledger.own_draw_wh:
+            notes.append(f"{self._ledger.own_draw_wh:.1f} Wh of it fed the meter")
+        return notes
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._ring = False
-        for index, reach in enumerate(self._gates):
-            if reach.contains(event.position()):
-                self._choose(index)
-                return
-        self._choose(-1)
+        found = self._place_at(event.position())
+        if found is not None:
+            self._choose(found)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        found = self._place_at(event.position())
+        if found is not None:
+            self.budget_asked.emit(found)
+
+    def _place_at(self, at: QPointF) -> int | None:
+        """A gate reaches into the stages beside it."""
+        gates_first = sorted(self._reaches, key=lambda index: index % 2 == 0)
+        return next((i for i in gates_first if self._reaches[i].contains(at)), None)
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         self._ring = event.reason() in KEYBOARD_REASONS
@@ -182,14 +206,27 @@ class TollStrip(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         self._ring = True
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
-        if step is None or self._ledger is None:
+        key = Qt.Key(event.key())
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key)
+        if self._ledger is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.budget_asked.emit(self._chosen)
+        elif step is None or self._ledger is None:
             super().keyPressEvent(event)
-            return
-        order = [*range(len(self._ledger.tolls)), -1]
-        at = min(max(order.index(self._chosen) + step, 0), len(order) - 1)
-        self._choose(order[at])
+        else:
+            last = len(self._ledger.places) - 1
+            self._choose(min(max(self._chosen + step, 0), last))
 
     def _choose(self, index: int) -> None:
         self.choose(index)
-        self.gate_chosen.emit(index)
+        self.place_chosen.emit(index)
+
+
+def _lost(energy_wh: float, expanded: float) -> str:
+    """A toll with its sign: what is lost falls, a surplus rises."""
+    sign = "" if abs(energy_wh) < _NOTHING_WH else "−" if energy_wh > 0 else "+"
+    size = abs(energy_wh)
+    return sign + (format_with_uncertainty(size, expanded) if expanded else f"{size:.0f}")
+
+
+def _share_decimals(expanded: float, rated_wh: float) -> int:
+    return min(decimals_for(100 * expanded / rated_wh), 1) if expanded else 1

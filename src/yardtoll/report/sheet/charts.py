@@ -5,7 +5,7 @@ from html import escape
 import numpy as np
 
 from yardtoll.core.figures import HOUR_S
-from yardtoll.core.ledger import Kind, Ledger
+from yardtoll.core.ledger import Ledger
 from yardtoll.core.trace import FloatArray
 from yardtoll.report.palette import ENERGY, INK, LINE, MUTED, ON_ENERGY, RAISED
 from yardtoll.report.sheet.contents import Curve, Sheet
@@ -61,27 +61,22 @@ def power_chart(curve: Curve) -> str:
 
 def ledger_chart(ledger: Ledger, title: str) -> str:
     """Where the watt-hours went: a stage for what flows, a block below for each toll."""
-    stages = [(ledger.start_kind, ledger.start_wh, ledger.start_title)]
-    left = ledger.start_wh
-    for toll in ledger.tolls[:-1]:
-        left -= toll.energy_wh
-        stages.append((toll.leaves_kind, left, toll.leaves))
     base, top = 154, 40
-    scale = (base - top) / max(*(energy for _, energy, _ in stages), ledger.delivered_wh, 1.0)
-    width = WIDTH / (len(stages) + 1)
+    stages = ledger.stages
+    scale = (base - top) / max(*(stage.energy_wh for stage in stages), 1.0)
+    width = WIDTH / len(stages)
     parts = [_text(8, 18, title, weight=600)]
-    whole = [*stages, (Kind.DELIVERED, ledger.delivered_wh, "Delivered")]
-    for i, (kind, energy, name) in enumerate(whole):
-        height = energy * scale
+    for i, stage in enumerate(stages):
+        height = stage.energy_wh * scale
         x, y = i * width, base - height
         parts.append(
             f'<rect x="{x:.1f}" y="{y:.1f}" width="{width:.1f}" height="{height:.1f}" '
-            f'fill="{ENERGY[kind]}"/>'
+            f'fill="{ENERGY[stage.kind]}"/>'
         )
-        if i in (0, len(whole) - 1):
-            ink = ON_ENERGY[kind]
-            parts.append(_text(x + 6, y + 18, name, colour=ink, width=width - 8))
-            parts.append(_text(x + 6, y + 35, f"{energy:.0f} Wh", colour=ink, weight=600))
+        if i in (0, len(stages) - 1):
+            ink = ON_ENERGY[stage.kind]
+            parts.append(_text(x + 6, y + 18, stage.title, colour=ink, width=width - 8))
+            parts.append(_text(x + 6, y + 35, f"{stage.energy_wh:.0f} Wh", colour=ink, weight=600))
     parts.append(f'<path d="M0 {base}H{WIDTH}" stroke="{INK}" stroke-width="1.5"/>')
     for i, toll in enumerate(ledger.tolls):
         x = (i + 1) * width

@@ -80,9 +80,10 @@ class Sheet:
             in a sentence; "" for none.
         results: (name, figure, how it was found).
         ledger, ledger_title: of the run told; None where no run gives one.
+        tolls: (name, Wh with its ±, evidence) of the ledger's gates.
         method: (name, words) of how it was measured.
         score_words: points got of those that have evidence.
-        budgets: of the figures, by "fact:0", "claim:2", "result:1"; for opening, not printed.
+        budgets: of the figures, by "fact:0", "claim:2", "result:1", "toll:0"; to be opened.
     """
 
     station: str
@@ -97,6 +98,7 @@ class Sheet:
     runs: tuple[RunLine, ...]
     ledger: Ledger | None
     ledger_title: str
+    tolls: tuple[tuple[str, str, str], ...]
     curves: tuple[Curve, ...]
     scoring: tuple[Scoring, ...]
     score_words: str

@@ -4,11 +4,14 @@ from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from yardtoll.core.figures import decimals_for
 from yardtoll.core.ledger import Kind
 from yardtoll.core.quantities import Quantity
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.widgets.basics import button
 from yardtoll.desktop.widgets.input_shares import InputShares
 from yardtoll.desktop.widgets.load_curve import LoadCurve
+from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.together import SOURCES, Together, inputs_beside
@@ -38,8 +41,16 @@ class LedgerCharts(QWidget):
             titles.addWidget(made)
             layout.addWidget(chart)
             self._charts[key] = (made, chart)
+        self._within = button(
+            "", self._open_budget, "figure", "The marker's ±: where it comes from"
+        )
+        self._within.setToolTip("Where the ± comes from")
         titles.addStretch(1)
+        titles.addWidget(self._within)
         layout.insertLayout(0, titles)
+        for chart in (self.curve, self.shares):
+            chart.moved.connect(self._show_within)
+            chart.budget_asked.connect(self._open_budget)
         layout.addStretch(1)
         self._wanted = "power"
         self._has: set[str] = set()
@@ -66,7 +77,10 @@ class LedgerCharts(QWidget):
             self.curve.show_runs(through, analysis.station.rated_wh)
         if beside:
             self._has.add("shares")
-            self.shares.show_pair(beside[0].pair, *_names_and_kinds(analysis, beside[0].other))
+            other = beside[0].other
+            self.shares.show_pair(
+                beside[0].pair, *_names_and_kinds(analysis, other), (analysis.meter, other.meter)
+            )
         if analysis.trace is not None:
             kind = SOURCES.get(analysis.run.method, ("", Kind.DELIVERED))[1]
             self.power.show_trace(*analysis.trace.valid(Quantity.POWER), kind)
@@ -89,6 +103,26 @@ class LedgerCharts(QWidget):
             made.setVisible(key in self._has)
             made.setChecked(key == shown)
             chart.setVisible(key in self._has and key == shown)
+        self._show_within()
+
+    def _marked(self) -> MarkerChart | None:
+        """The chart with a marker that is shown."""
+        return next((c for c in (self.curve, self.shares) if not c.isHidden()), None)
+
+    def _show_within(self) -> None:
+        """The ± at the marker, to be opened."""
+        chart = self._marked()
+        budget = chart.budget if chart is not None else None
+        self._within.setVisible(budget is not None)
+        if budget is not None:
+            u = budget.expanded
+            self._within.setText(f"± {u:.{decimals_for(u)}f} {budget.unit}")
+
+    def _open_budget(self) -> None:
+        chart = self._marked()
+        if chart is not None and (budget := chart.budget) is not None:
+            answer = chart.answer
+            BudgetDialog(f"{answer[:1].upper()}{answer[1:]}", budget, parent=self).exec()
 
 
 def _names_and_kinds(

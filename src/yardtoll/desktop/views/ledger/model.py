@@ -3,17 +3,31 @@
 from collections.abc import Sequence
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.figures import decimals_for, format_clock, format_with_uncertainty
+from yardtoll.core.energy import counter_step_wh
+from yardtoll.core.figures import decimals_for, format_with_uncertainty
 from yardtoll.core.ledger import discharge_ledger
 from yardtoll.core.methods import METHODS
+from yardtoll.core.quantities import Quantity
 from yardtoll.core.repeats import RepeatFigures
 from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.core.uncertainty.energy_budget import usable_ratio, usable_ratio_window
+from yardtoll.core.uncertainty.energy_budget import (
+    own_draw_budget,
+    sag_budget,
+    usable_ratio,
+    usable_ratio_window,
+)
 from yardtoll.desktop.views.ledger.other_pages import idle_page, recharge_page
-from yardtoll.desktop.views.ledger.page import LedgerPage, mean_power_budget, power_shown
-from yardtoll.desktop.views.ledger.words import discharge_words
+from yardtoll.desktop.views.ledger.page import (
+    LedgerPage,
+    duration_row,
+    mean_power_budget,
+    power_shown,
+)
+from yardtoll.desktop.views.ledger.words import discharge_words, words_budgets
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.findings.budgets import gain_budget, watts_budget
+from yardtoll.review.came_to import came_to_words
+from yardtoll.review.findings.budgets import gain_budget, run_time_budget, watts_budget
+from yardtoll.review.fitted import ledger_budgets
 from yardtoll.review.port_runs import is_whole
 from yardtoll.review.together import Together, ledger_of, repeats_of, together
 from yardtoll.review.when import local_date
@@ -23,15 +37,9 @@ from yardtoll.store.records import RunState
 def run_caption(analysis: RunAnalysis) -> str:
     """A run in a list: number, load, what it came to."""
     run, result = analysis.run, analysis.result
-    came_to = "nothing to tell"
-    if result is not None:
-        came_to = f"{result.delivered_wh:.0f} Wh"
-        if result.mean_w is not None:
-            came_to += f" at {result.mean_w:.0f} W"
-    elif analysis.recharge is not None:
-        came_to = f"{analysis.recharge.drawn_wh:.0f} Wh drawn"
-    elif analysis.idle is not None:
-        came_to = f"{analysis.idle.idle_w:.1f} W idle"
+    came_to = came_to_words(analysis) or "nothing to tell"
+    if result is not None and result.mean_w is not None:
+        came_to += f" at {result.mean_w:.0f} W"
     void = " (void)" if run.state == RunState.VOID.value else ""
     return f"Run {run.number} · {came_to}{void}"
 
@@ -51,7 +59,6 @@ def ledger_page(
         headline="Nothing can be told from this run",
         subtitle=_subtitle(analysis),
         ledger=None,
-        expanded_wh=None,
         figures=(),
         budget=(),
         notices=(analysis.problem,),
@@ -83,6 +90,7 @@ def _discharge_page(analysis: RunAnalysis, found: Together) -> LedgerPage:
     share = 100 * result.usable_ratio if rated else 100 * result.delivered_wh / ledger.start_wh
     source = "rated Wh" if rated else f"Wh {ledger.start_title.lower()}"
     repeats = repeats_of(analysis, found)
+    repeat_rows, repeat_budget = _repeats(repeats)
     notices = [notice.message for notice in result.notices]
     runs = found.through(analysis)
     if runs.split is not None and is_whole(analysis) and len(runs.points) > 1:
@@ -94,45 +102,62 @@ def _discharge_page(analysis: RunAnalysis, found: Together) -> LedgerPage:
         headline=f"Of every 100 {source}, {share:.0f} reach the load",
         subtitle=_subtitle(analysis),
         ledger=ledger,
-        expanded_wh=analysis.budget.expanded if analysis.budget else None,
-        figures=(*_figures(analysis), *_repeat_rows(repeats)),
+        figures=(*_figures(analysis), *repeat_rows),
         budget=budget_rows(analysis),
         notices=tuple(notices),
         words=tuple(discharge_words(analysis, found)),
-        budgets=_budgets(analysis),
+        places=ledger_budgets(ledger.places, analysis, found),
+        budgets=_budgets(analysis) | repeat_budget,
+        in_words=words_budgets(runs),
     )
 
 
 def _budgets(analysis: RunAnalysis) -> dict[str, Budget]:
     """What stands behind each figure of a discharge."""
     result, budget = analysis.result, analysis.budget
-    if result is None or budget is None:
+    if result is None:
         return {}
-    powers = {
-        "Mean power": mean_power_budget(analysis),
-        "Highest": watts_budget(result.max_w, analysis) if result.max_w is not None else None,
-        "Volts, loaded": gain_budget(result.volts_mean, "V", analysis)
-        if result.volts_mean is not None
-        else None,
+    known: dict[str, Budget | None] = {
+        "Duration": run_time_budget(analysis),
+        "Sag": _sag_budget(analysis),
     }
-    return {
-        "Delivered": budget,
-        "Of rated": usable_ratio(result, budget).budget,
-        "Of the window": usable_ratio_window(result, budget).budget,
-        **{name: found for name, found in powers.items() if found is not None},
-    }
+    if result.own_draw_wh:
+        known["Meter's own draw"] = own_draw_budget(result.own_draw_wh)
+    if budget is not None:
+        known |= {
+            "Delivered": budget,
+            "Of rated": usable_ratio(result, budget).budget,
+            "Of the window": usable_ratio_window(result, budget).budget,
+            "Mean power": mean_power_budget(analysis),
+        }
+    if result.max_w is not None:
+        known["Highest"] = watts_budget(result.max_w, analysis)
+    if result.volts_mean is not None:
+        known["Volts, loaded"] = gain_budget(result.volts_mean, "V", analysis)
+    return {name: found for name, found in known.items() if found is not None}
 
 
-def _repeat_rows(repeats: RepeatFigures | None) -> tuple[tuple[str, str], ...]:
+def _sag_budget(analysis: RunAnalysis) -> Budget | None:
+    """Of the sag; None where it, or the digits of the volts, cannot be told."""
+    result = analysis.result
+    if result is None or result.sag_ratio is None or not result.volts_mean:
+        return None
+    assert analysis.trace is not None
+    step_v = counter_step_wh(analysis.trace.valid(Quantity.VOLTS)[1])
+    return sag_budget(result.sag_ratio, result.volts_mean, step_v) if step_v else None
+
+
+def _repeats(
+    repeats: RepeatFigures | None,
+) -> tuple[tuple[tuple[str, str], ...], dict[str, Budget]]:
+    """The row of the runs at one load, and the budget of their mean."""
     if repeats is None:
-        return ()
-    return (
-        (
-            f"{repeats.count} runs at this load",
-            f"mean {repeats.mean_wh:.1f} Wh, s {repeats.stdev_wh:.1f}, "
-            f"spread {repeats.spread_wh:.1f}",
-        ),
-    )
+        return (), {}
+    title = f"{repeats.count} runs at this load"
+    mean = repeats.mean
+    shown = format_with_uncertainty(repeats.mean_wh, mean.expanded if mean else 0.0)
+    scatter = f"s {repeats.stdev_wh:.1f}, spread {repeats.spread_wh:.1f}"
+    return ((title, f"mean {shown} Wh, {scatter}"),), {title: mean.budget} if mean else {}
 
 
 def _figures(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
@@ -150,7 +175,7 @@ def _figures(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
         ratio = format_with_uncertainty(100 * result.usable_ratio_window, window_u)
         rows.append(("Of the window", f"{ratio} %"))
     if result.duration_s is not None:
-        rows.append(("Duration", format_clock(result.duration_s)))
+        rows.append(duration_row(result.duration_s, run_time_budget(analysis)))
     if result.mean_w is not None and result.c_rate is not None:
         mean = power_shown(result.mean_w, mean_power_budget(analysis))
         rows.append(("Mean power", f"{mean} · {result.c_rate:.2f} C"))
@@ -161,9 +186,13 @@ def _figures(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
         mean_v = format_with_uncertainty(result.volts_mean, volts.expanded if volts else 0.0)
         rows.append(("Volts, loaded", f"{mean_v} V, lowest {result.volts_min or 0:.1f} V"))
     if result.sag_ratio is not None:
-        rows.append(("Sag", f"{100 * result.sag_ratio:.1f} %"))
+        sag = _sag_budget(analysis)
+        sag_u = 100 * sag.expanded if sag else 0.0
+        rows.append(("Sag", f"{format_with_uncertainty(100 * result.sag_ratio, sag_u)} %"))
     if result.own_draw_wh:
-        rows.append(("Meter's own draw", f"{result.own_draw_wh:.1f} Wh, added"))
+        own_u = own_draw_budget(result.own_draw_wh).expanded
+        own = format_with_uncertainty(result.own_draw_wh, own_u)
+        rows.append(("Meter's own draw", f"{own} Wh, added"))
     return tuple(rows)
 
 

@@ -10,11 +10,17 @@ from yardtoll.core.soc_times import ToSoc
 from yardtoll.core.uncertainty.budget import Budget, Measured, ratio
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.desktop.views.ledger.other_sources import from_other_sources, set_against_drawn
-from yardtoll.desktop.views.ledger.page import LedgerPage, mean_power_budget, power_shown
+from yardtoll.desktop.views.ledger.page import (
+    LedgerPage,
+    duration_row,
+    mean_power_budget,
+    power_shown,
+)
 from yardtoll.desktop.views.ledger.words import audit_words
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.conformance import drawn_of, fit_budget, round_trip_of
-from yardtoll.review.findings.budgets import EXACT, idle_budget, watts_budget
+from yardtoll.review.cycle_figures import drawn_of, round_trip_of
+from yardtoll.review.findings.budgets import EXACT, idle_budget, run_time_budget, watts_budget
+from yardtoll.review.fitted import fitted_terms, ledger_budgets
 from yardtoll.review.together import CycleRuns, Together, cycle_of, inputs_beside, ledger_of
 
 _TOLD_SOC = 80.0
@@ -39,12 +45,12 @@ def recharge_page(
         if discharge is not None and discharge.result is not None and runs.drawn_wh
         else []
     )
-    u_of_delivered = discharge.budget.expanded if discharge and discharge.budget else None
+    ledger = ledger_of(analysis, found)
     return LedgerPage(
         headline=_headline(result),
         subtitle=subtitle,
-        ledger=ledger_of(analysis, found),
-        expanded_wh=u_of_delivered,
+        ledger=ledger,
+        places=ledger_budgets(ledger.places, analysis, found) if ledger is not None else (),
         figures=(
             ("Drawn", f"{format_with_uncertainty(result.drawn_wh, expanded)} Wh"),
             *_times(analysis, result),
@@ -56,12 +62,13 @@ def recharge_page(
             *([wrong] if (wrong := set_against_drawn(analysis)) else ()),
         ),
         words=(
-            *((_phases(result),) if result.phases else ()),
+            *((_phases(analysis, result),) if result.phases else ()),
             *(_beside(beside.pair) for beside in inputs_beside(analysis, found)),
             *([told] if (told := from_other_sources(analysis, claims)) else ()),
             *(audit_words(analysis.audit) if analysis.audit is not None else ()),
         ),
         budgets=_budgets(analysis, runs, found),
+        in_words=_phase_budgets(analysis, result),
     )
 
 
@@ -83,22 +90,28 @@ def idle_page(analysis: RunAnalysis, subtitle: str) -> LedgerPage:
     """What the station used up by itself."""
     idle = analysis.idle
     assert idle is not None
-    figures = [
-        ("Idle draw", f"{format_with_uncertainty(idle.idle_w, idle.idle_w_expanded)} W"),
-        ("Self-discharge", f"{idle.percent_per_hour:.2f} %/h"),
-    ]
+    draw = Measured(value=idle.idle_w, budget=idle_budget(idle))
+    told = {
+        "Idle draw": draw,
+        "Self-discharge": draw.scaled(100 / analysis.station.rated_wh, "%/h"),
+    }
     if idle.hours_to_empty is not None:
-        figures.append(("Full to empty", f"{idle.hours_to_empty / 24:.1f} days"))
+        days = idle.hours_to_empty / 24
+        # Days are inverse to the draw: the same share either way.
+        budget = draw.budget.scaled(days / idle.idle_w, "days")
+        told["Full to empty"] = Measured(value=days, budget=budget)
     return LedgerPage(
         headline=f"{idle.idle_w:.1f} W are gone with nothing plugged in",
         subtitle=subtitle,
         ledger=None,
-        expanded_wh=None,
-        figures=tuple(figures),
+        figures=tuple(
+            (name, f"{format_with_uncertainty(m.value, m.expanded)} {m.budget.unit}")
+            for name, m in told.items()
+        ),
         budget=(("The display's steps, ± ½ point at either end", f"{idle.idle_w_expanded:.1f} W"),),
         notices=(),
         words=("Idle draw comes from two display readings: twice the time halves its ±.",),
-        budgets={"Idle draw": idle_budget(idle)},
+        budgets={name: measured.budget for name, measured in told.items()},
     )
 
 
@@ -116,7 +129,7 @@ def _at(result: RechargeResult, soc: float) -> ToSoc | None:
 def _times(analysis: RunAnalysis, result: RechargeResult) -> list[tuple[str, str]]:
     rows = []
     if result.duration_s is not None:
-        rows.append(("Duration", format_clock(result.duration_s)))
+        rows.append(duration_row(result.duration_s, run_time_budget(analysis)))
     if result.mean_w is not None and result.peak_w is not None:
         rows.append(("Mean power", power_shown(result.mean_w, mean_power_budget(analysis))))
         peak = power_shown(result.peak_w, watts_budget(result.peak_w, analysis))
@@ -137,7 +150,9 @@ def _efficiencies(
     rows = []
     drawn_wh, discharge = runs.drawn_wh or result.drawn_wh, runs.discharge
     if len(runs.recharges) > 1:
-        rows.append((f"Drawn from {runs.source}", f"{drawn_wh:.0f} Wh"))
+        drawn = drawn_of(runs)
+        summed = format_with_uncertainty(drawn_wh, drawn.expanded if drawn else 0.0)
+        rows.append((_drawn_title(runs), f"{summed} Wh"))
     if discharge is not None and discharge.result is not None:
         share = discharge.result.delivered_wh / drawn_wh
         measured = round_trip_of(runs)
@@ -165,16 +180,20 @@ def _charge_efficiency(
     window = (result.soc[1] - result.soc[0]) / 100
     if window <= 0 or drawn_wh <= 0:
         return None
-    title, stored_wh, spread = "Charge efficiency, rated ÷ drawn", result.window.rated_wh, EXACT
+    spread: Budget | None = EXACT
+    title, stored_wh = "Charge efficiency, rated ÷ drawn", result.window.rated_wh
     if through.split is not None and through.split.e0_wh.value:
-        term = through.split.e0_wh
         title, stored_wh = "Charge efficiency, fitted store ÷ drawn", through.split.e0_wh.value
-        spread = fit_budget(term.u, "Wh") if term.u else EXACT
+        spread = fitted_terms(through)["Usable store"].budget
     drawn, measured = drawn_of(runs), None
-    if drawn is not None:
+    if drawn is not None and spread is not None:
         stored = Measured(value=stored_wh, budget=spread).scaled(window, "Wh")
         measured = ratio(stored, drawn, names=("Stored", "Drawn"))
     return title, measured, stored_wh * window / drawn_wh
+
+
+def _drawn_title(runs: CycleRuns) -> str:
+    return f"Drawn from {runs.source}"
 
 
 def _round_trip_title(discharge: RunAnalysis) -> str:
@@ -196,13 +215,27 @@ def _budgets(analysis: RunAnalysis, runs: CycleRuns, station: Together) -> dict[
         efficiency = _charge_efficiency(analysis.recharge, runs, station)
         if efficiency is not None and efficiency[1] is not None:
             found[efficiency[0]] = efficiency[1].budget
-    measured = round_trip_of(runs)
+    drawn, measured = drawn_of(runs), round_trip_of(runs)
+    if drawn is not None and len(runs.recharges) > 1:
+        found[_drawn_title(runs)] = drawn.budget
+    if (time := run_time_budget(analysis)) is not None:
+        found["Duration"] = time
     if measured is not None and runs.discharge is not None:
         found[_round_trip_title(runs.discharge)] = measured.budget
     return found
 
 
-def _phases(result: RechargeResult) -> str:
+def _phase_shown(analysis: RunAnalysis, mean_w: float) -> str:
+    return power_shown(mean_w, watts_budget(mean_w, analysis))
+
+
+def _phase_budgets(analysis: RunAnalysis, result: RechargeResult) -> dict[str, Budget]:
+    """Of each phase's power, by how it stands in the words."""
+    found = ((p.mean_w, watts_budget(p.mean_w, analysis)) for p in result.phases)
+    return {_phase_shown(analysis, watts): budget for watts, budget in found if budget is not None}
+
+
+def _phases(analysis: RunAnalysis, result: RechargeResult) -> str:
     """The phases in one line; of many, as under clouds, the time spent in each kind."""
     if len(result.phases) > _MOST_PHASES:
         spent: dict[str, float] = {}
@@ -212,7 +245,8 @@ def _phases(result: RechargeResult) -> str:
         parts = [f"{name} {format_span(s)}" for name, s in spent.items()]
         return f"The power changes {len(result.phases) - 1} times: {', '.join(parts)} in all."
     parts = [
-        f"{phase.name.words} {format_span(phase.end_s - phase.start_s)} at {phase.mean_w:.0f} W"
+        f"{phase.name.words} {format_span(phase.end_s - phase.start_s)} at "
+        f"{_phase_shown(analysis, phase.mean_w)}"
         for phase in result.phases
     ]
     text = ", then ".join(parts)

@@ -1,9 +1,9 @@
 """What the Ledger view shows of one run, whatever its kind."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from yardtoll.core.figures import format_with_uncertainty
+from yardtoll.core.figures import format_clock, format_with_uncertainty
 from yardtoll.core.ledger import Ledger
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.analysis import RunAnalysis
@@ -15,18 +15,21 @@ class LedgerPage:
 
     Attributes:
         words: what else the runs and readings say, in sentences.
+        places: of the ledger's stages and tolls; None where one has no ±.
         budgets: by a figure's name, where its ± can be opened.
+        in_words: by the figure itself, of those that stand in the words.
     """
 
     headline: str
     subtitle: str
     ledger: Ledger | None
-    expanded_wh: float | None
     figures: tuple[tuple[str, str], ...]
     budget: tuple[tuple[str, str], ...]
     notices: tuple[str, ...]
     words: tuple[str, ...] = ()
+    places: Sequence[Budget | None] = ()
     budgets: Mapping[str, Budget] = field(default_factory=dict)
+    in_words: Mapping[str, Budget] = field(default_factory=dict)
 
 
 def mean_power_budget(analysis: RunAnalysis) -> Budget | None:
@@ -35,6 +38,15 @@ def mean_power_budget(analysis: RunAnalysis) -> Budget | None:
     if analysis.budget is None or told is None or not told.duration_s:
         return None
     return analysis.budget.scaled(3600 / told.duration_s, "W")
+
+
+def duration_row(seconds: float, budget: Budget | None) -> tuple[str, str]:
+    """Like ("Duration", "3:05:12 ± 2 s")."""
+    shown = format_clock(seconds)
+    if budget is not None:
+        # The clock has whole seconds; a ± finer than that would say nothing.
+        shown += f" ± {max(round(budget.expanded), 1)} s"
+    return ("Duration", shown)
 
 
 def power_shown(watts: float, budget: Budget | None) -> str:

@@ -1,6 +1,8 @@
 """The Ledger view: the toll strip of one run, its evidence, its trace and its uncertainty."""
 
+from collections.abc import Mapping
 from functools import partial
+from html import escape
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
@@ -13,6 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from yardtoll.core.figures import format_with_uncertainty
+from yardtoll.core.ledger import Stage, Toll
 from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.dialogs.budget import BudgetDialog
@@ -79,15 +83,19 @@ class LedgerView(StopView):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
         self._strip = TollStrip()
-        self._strip.gate_chosen.connect(self._show_evidence)
+        self._strip.place_chosen.connect(self._show_evidence)
+        self._strip.budget_asked.connect(self._open_place)
         layout.addWidget(self._strip, 5)
-        self._evidence = label("", wrap=True)
-        layout.addWidget(self._evidence)
+        layout.addLayout(self._make_evidence())
         self._notices = label("", "warning", wrap=True)
         layout.addWidget(self._notices)
         self._words = label("", "quiet", wrap=True)
+        self._words.setTextFormat(Qt.TextFormat.RichText)
+        self._words.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
+        self._words.linkActivated.connect(self._open_figure)
         layout.addWidget(self._words)
         self._between = BetweenCharges()
+        self._between.budget_asked.connect(self._open_budget)
         layout.addWidget(self._between)
         layout.addWidget(self._make_lesson())
         layout.addSpacing(4)
@@ -95,6 +103,18 @@ class LedgerView(StopView):
         self.setFocusProxy(self._strip)
         self._empty = self._make_empty()
         layout.addWidget(self._empty, 4)
+
+    def _make_evidence(self) -> QHBoxLayout:
+        """What the chosen stage or gate rests on, and the way to its budget."""
+        row = QHBoxLayout()
+        row.setSpacing(14)
+        self._evidence = label("", wrap=True)
+        self._place = 1
+        self._within = button("", lambda: self._open_place(self._place), "figure")
+        self._within.setToolTip("Where the ± comes from")
+        row.addWidget(self._evidence, 1)
+        row.addWidget(self._within, 0, Qt.AlignmentFlag.AlignTop)
+        return row
 
     def _make_lesson(self) -> QWidget:
         """The offer to keep the watts a load really drew."""
@@ -203,14 +223,15 @@ class LedgerView(StopView):
         self._subtitle.setText(page.subtitle)
         self._void.setText("Take back void" if analysis.run.state == "void" else "Void…")
         if changed:
-            self._strip.show_ledger(page.ledger, page.expanded_wh)
-            self._show_evidence(0)
+            self._strip.show_ledger(page.ledger, [b.expanded if b else None for b in page.places])
+            self._show_evidence(1)
         self._strip.setVisible(page.ledger is not None)
         self._evidence.setVisible(page.ledger is not None)
+        self._within.setVisible(page.ledger is not None and page.places[self._place] is not None)
         self._notices.setVisible(bool(page.notices))
         self._notices.setText("\n".join(f"{n[:1].upper()}{n[1:]}" for n in page.notices))
         self._words.setVisible(bool(page.words))
-        self._words.setText(" ".join(page.words))
+        self._words.setText(_linked(" ".join(page.words), page.in_words))
         self._fit_charts()
         self._show_lesson(analysis)
         self._fill_figures(page)
@@ -241,20 +262,34 @@ class LedgerView(StopView):
     def _show_evidence(self, index: int) -> None:
         if self._page is None or self._page.ledger is None:
             return
-        if index < 0:
-            energy = f"{self._page.ledger.delivered_wh:.1f} Wh"
-            self._evidence.setText(
-                f"{energy} went through the meter, from load-on to cut-off. Its ± is made up of "
-                "what is listed below."
-            )
-        else:
-            self._evidence.setText(self._page.ledger.tolls[index].evidence)
+        self._place = index
+        place, budget = self._page.ledger.places[index], self._page.places[index]
+        self._evidence.setText(place.evidence)
+        self._within.setVisible(budget is not None)
+        if budget is not None:
+            shown = _place_figure(place, budget)
+            self._within.setText(shown)
+            self._within.setAccessibleName(f"{shown}: where the ± comes from")
+
+    def _open_place(self, index: int) -> None:
+        """The budget of a stage or toll; one that has none says nothing."""
+        if self._page is None or self._page.ledger is None:
+            return
+        budget = self._page.places[index]
+        if budget is not None:
+            self._open_budget(_place_figure(self._page.ledger.places[index], budget), budget)
+
+    def _open_figure(self, name: str) -> None:
+        """The budget of a figure that stands in the words."""
+        if self._page is not None and name in self._page.in_words:
+            self._open_budget(name, self._page.in_words[name])
 
     def _show_empty(self, *, empty: bool) -> None:
         self._empty.setVisible(empty)
         for widget in (
             self._strip,
             self._evidence,
+            self._within,
             self._runs,
             self._edit,
             self._void,
@@ -295,6 +330,19 @@ class LedgerView(StopView):
     def _ask_void(self) -> None:
         if run := self._run():
             self.void_run_asked.emit(run)
+
+
+def _place_figure(place: Stage | Toll, budget: Budget) -> str:
+    """Like "Overhead: 26.1 ± 0.5 Wh"."""
+    return f"{place.title}: {format_with_uncertainty(place.energy_wh, budget.expanded)} Wh"
+
+
+def _linked(words: str, budgets: Mapping[str, Budget]) -> str:
+    """Words as rich text, the figures in them that have a budget as links."""
+    text = escape(words, quote=False)
+    for shown in budgets:
+        text = text.replace(shown, f'<a href="{escape(shown)}">{shown}</a>', 1)
+    return text
 
 
 def _fill(grid: QGridLayout, rows: tuple[tuple[str, str], ...]) -> None:

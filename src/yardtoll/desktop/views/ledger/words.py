@@ -4,8 +4,9 @@ from collections.abc import Iterator
 
 from yardtoll.core.display_audit import DisplayAudit
 from yardtoll.core.figures import format_span
-from yardtoll.core.losses import LossSplit, Term
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.fitted import EXACT_FIT, fitted_terms
 from yardtoll.review.port_runs import Port, PortRuns, port_of
 from yardtoll.review.together import Together
 
@@ -26,7 +27,7 @@ def discharge_words(analysis: RunAnalysis, found: Together) -> Iterator[str]:
 def _port_words(runs: PortRuns) -> Iterator[str]:
     if not runs.has_split or runs.split is None:
         return
-    yield split_words(runs.split, runs.port, len(runs.points))
+    yield split_words(runs)
     if runs.idle_too_coarse:
         yield (
             "The idle test's ± is too wide to set the store's scale, so store and overhead are as "
@@ -34,23 +35,25 @@ def _port_words(runs: PortRuns) -> Iterator[str]:
         )
 
 
-def split_words(split: LossSplit, port: Port, runs: int) -> str:
-    """The fitted terms with their ±."""
-    store, overhead = _term(split.e0_wh, "Wh", 0), _term(split.p0_w, "W", 1)
-    said = f"From {runs} {port} runs: usable store {store}, overhead {overhead}"
-    if split.euro_efficiency is not None and split.cec_efficiency is not None:
-        euro, cec = 100 * split.euro_efficiency, 100 * split.cec_efficiency
-        said += f"; conversion over load {euro:.1f} % (Euro weights), {cec:.1f} % (CEC weights)"
-    return f"{said}."
+def split_words(runs: PortRuns) -> str:
+    """The fitted terms, each with its ±."""
+    terms = fitted_terms(runs)
+    shown = {name: figure.shown for name, figure in terms.items()}
+    said = f"From {len(runs.points)} {runs.port} runs: usable store {shown['Usable store']}"
+    said += f", overhead {shown['Overhead']}"
+    if "Euro weights" in shown:
+        euro, cec = shown["Euro weights"], shown["CEC weights"]
+        said += f"; conversion over load {euro} (Euro weights), {cec} (CEC weights)"
+    if terms["Usable store"].budget is None:
+        return f"{said}. No meter is stated for all of them, so their ± is not known."
+    exact = runs.split is not None and not runs.split.freedom
+    return f"{said}. {EXACT_FIT}" if exact else f"{said}."
 
 
-def _term(term: Term, unit: str, decimals: int) -> str:
-    if term.value is None:
-        return "unknown"
-    within = f" ± {2 * term.u:.{decimals}f}" if term.u is not None else " (exact fit, no ±)"
-    if term.u is None:
-        return f"{term.value:.{decimals}f} {unit}{within}"
-    return f"{term.value:.{decimals}f}{within} {unit}"
+def words_budgets(runs: PortRuns) -> dict[str, Budget]:
+    """The fitted figures as they stand in the words, with what is behind them."""
+    found = fitted_terms(runs).values()
+    return {figure.shown: figure.budget for figure in found if figure.budget is not None}
 
 
 def audit_words(audit: DisplayAudit) -> Iterator[str]:
@@ -103,9 +106,9 @@ def _dc_beside_ac(analysis: RunAnalysis, found: Together) -> Iterator[str]:
         f"DC delivers {abs(apart):.0%} {side} than AC in run {nearest.number} "
         f"({nearest.delivered_wh:.0f} Wh at {nearest.mean_w:.0f} W): {why}."
     )
-    if found.ac.has_split and found.dc.has_split and found.ac.split and found.dc.split:
-        inverter, converter = (s.p0_w.value or 0.0 for s in (found.ac.split, found.dc.split))
+    inverter, converter = (fitted_terms(port).get("Overhead") for port in (found.ac, found.dc))
+    if inverter is not None and converter is not None:
         yield (
-            f"The DC port's overhead is {converter:.1f} W, the inverter's {inverter:.1f} W, each "
+            f"The DC port's overhead is {converter.shown}, the inverter's {inverter.shown}, each "
             "as seen at its outlet."
         )

@@ -262,6 +262,7 @@ class SheetView(StopView):
             "fact": list(self.sheet.facts),
             "claim": [(c.title, c.measured) for c in self.sheet.claims],
             "result": [(name, figure) for name, figure, _ in self.sheet.results],
+            "toll": [(name, figure) for name, figure, _ in self.sheet.tolls],
         }
         name, figure = named[place][int(index)]
         BudgetDialog(f"{name}: {figure}", self.sheet.budgets[key], parent=self).exec()

@@ -8,6 +8,7 @@ from yardtoll.core.methods import METHODS
 from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun
 from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.came_to import came_to_budget, came_to_words
 from yardtoll.review.when import local
 from yardtoll.store.records import Load, Record, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
@@ -83,7 +84,7 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
         end = start + timedelta(seconds=result.duration_s)
     else:
         end = local(run.ended_at) if run.ended_at else start
-    energy = f"{result.delivered_wh:.0f} Wh" if result else run.state
+    energy = (came_to_words(analysis) if analysis else "") or run.state
     if run.state == RunState.VOID.value:
         energy = "void"
     if run.state == PLANNED:
@@ -93,7 +94,8 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
     tip = f"Run {run.number}, {planned}{start:%a %-d %b %H:%M}, {length}: {energy}"
     if run.state == RunState.VOID.value:
         tip += f" – void: {run.void_reason}"
-    return LaneRun(run.id or 0, start, end, run.state, energy, tip)
+    budget = came_to_budget(analysis) if analysis else None
+    return LaneRun(run.id or 0, start, end, run.state, energy, tip, budget)
 
 
 def load_facts(load: Load) -> str:

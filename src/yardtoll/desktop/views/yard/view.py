@@ -7,11 +7,12 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
 from yardtoll.desktop.widgets.basics import button, label, scrolled
-from yardtoll.desktop.widgets.lanes import LaneChart
+from yardtoll.desktop.widgets.lanes import LaneChart, LaneRun
 from yardtoll.desktop.widgets.record_list import RecordList
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.store.records import SIMULATED
@@ -47,6 +48,7 @@ class YardView(StopView):
         self._lanes = LaneChart()
         self._lanes.run_chosen.connect(self.run_opened)
         self._lanes.station_chosen.connect(self._choose_station)
+        self._lanes.budget_asked.connect(self._open_budget)
         self._scroll = scrolled(self._lanes)
         layout.addWidget(self._scroll, 5)
         columns = QHBoxLayout()
@@ -119,6 +121,10 @@ class YardView(StopView):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._lanes.fit_to(self._scroll.height() - 4)
+
+    def _open_budget(self, run: LaneRun) -> None:
+        if run.budget is not None:
+            BudgetDialog(run.tip, run.budget, parent=self).exec()
 
     def _choose_station(self, station_id: int) -> None:
         self.bench.session.choose_station(station_id)
