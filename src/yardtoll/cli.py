@@ -11,6 +11,7 @@ import typer
 from yardtoll import __version__
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.shell.compute import compute
+from yardtoll.shell.compute_sun import add_sun
 from yardtoll.shell.options import cannot
 from yardtoll.shell.yards import export, import_log, report
 
@@ -24,6 +25,7 @@ shell = typer.Typer(
     pretty_exceptions_enable=False,
     rich_markup_mode=None,
 )
+add_sun(compute)
 shell.add_typer(compute, name="compute")
 shell.command("import")(import_log)
 shell.command("export")(export)

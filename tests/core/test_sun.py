@@ -19,7 +19,9 @@ from yardtoll.core.sun.array_check import (
     check_array,
     volts_at,
 )
-from yardtoll.core.sun.clear_day import SunArray, SunSite, clear_day, plane_irradiance
+from yardtoll.core.sun.clear_day import clear_day
+from yardtoll.core.sun.panels import SunArray
+from yardtoll.core.sun.sky import SunSite, plane_irradiance
 from yardtoll.core.trace import Code
 from yardtoll.review.days import minutes_of
 

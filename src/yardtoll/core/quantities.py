@@ -18,6 +18,7 @@ class Quantity(StrEnum):
     POWER_FACTOR = "power_factor"
     TEMPERATURE = "temperature"
     SOC = "soc"
+    IRRADIANCE = "irradiance"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -38,4 +39,5 @@ QUANTITIES: dict[Quantity, QuantityInfo] = {
     Quantity.POWER_FACTOR: QuantityInfo(label="Power factor", unit="", decimals=3),
     Quantity.TEMPERATURE: QuantityInfo(label="Temperature", unit="°C", decimals=1),
     Quantity.SOC: QuantityInfo(label="State of charge", unit="%", decimals=0),
+    Quantity.IRRADIANCE: QuantityInfo(label="Irradiance", unit="W/m²", decimals=0),
 }

@@ -39,6 +39,9 @@ class Code(StrEnum):
     OVER_POWER = "over_power"
     NO_SUN = "no_sun"
     FACES_DOWN = "faces_down"
+    IRRADIANCE_IN_KW = "irradiance_in_kw"
+    DATE_NOT_USED = "date_not_used"
+    NO_SITE = "no_site"
 
 
 class ClockBasis(StrEnum):

@@ -2,10 +2,8 @@
 
 import math
 import re
-from datetime import date
 from pathlib import Path
 from typing import Annotated
-from zoneinfo import ZoneInfo
 
 import typer
 
@@ -27,7 +25,6 @@ from yardtoll.shell.options import (
     cannot,
     duration_s,
     print_result,
-    zone,
 )
 
 compute = typer.Typer(
@@ -309,101 +306,3 @@ def compute_claims(
     except UnusableDataError as error:
         cannot(f"{text_file.name}: {error}")
     print_result(claims_json(read) if as_json else claims_table(read))
-
-
-@compute.command("array")
-def compute_array(
-    voc: Annotated[float, typer.Option("--voc", help="Open-circuit V of one module, 25 °C.")],
-    vmp: Annotated[float, typer.Option("--vmp", help="V of one module at full power.")],
-    isc: Annotated[float, typer.Option("--isc", help="Short-circuit A of one module.")],
-    imp: Annotated[float, typer.Option("--imp", help="A of one module at full power.")],
-    beta_voc: Annotated[
-        float, typer.Option("--beta-voc", help="Change of Voc with temperature, 1/K: -0.0029.")
-    ],
-    limit_v: Annotated[float, typer.Option("--limit-v", help="V the station's input bears.")],
-    tmin: Annotated[float, typer.Option("--tmin", help="Record low of the air, °C.")],
-    tmax: Annotated[float, typer.Option("--tmax", help="Highest of the air, °C.")],
-    series: Annotated[int, typer.Option("--series", help="Modules in series.")] = 1,
-    parallel: Annotated[int, typer.Option("--parallel", help="Strings in parallel.")] = 1,
-    beta_vmp: Annotated[
-        float | None, typer.Option("--beta-vmp", help="Of Vmp, 1/K; else as of Voc.")
-    ] = None,
-    limit_v_min: Annotated[
-        float | None, typer.Option("--limit-v-min", help="V the input needs.")
-    ] = None,
-    limit_a: Annotated[float | None, typer.Option("--limit-a", help="A the input takes.")] = None,
-    limit_w: Annotated[float | None, typer.Option("--limit-w", help="W the input takes.")] = None,
-    as_json: AsJson = False,
-) -> None:
-    """May these panels be connected to this input?"""
-    from yardtoll.core.sun.array_check import InputLimits, Module, check_array
-    from yardtoll.report.sun import array_json, array_table
-
-    module = Module(
-        voc_v=voc, vmp_v=vmp, isc_a=isc, imp_a=imp, beta_voc=beta_voc, beta_vmp=beta_vmp
-    )
-    limits = InputLimits(
-        highest_v=limit_v, lowest_v=limit_v_min, highest_a=limit_a, highest_w=limit_w
-    )
-    check = check_array(module, series, parallel, limits, coldest_c=tmin, hottest_c=tmax)
-    print_result(array_json(check) if as_json else array_table(check))
-
-
-def _day(text: str) -> date:
-    try:
-        return date.fromisoformat(text.strip())
-    except ValueError:
-        raise typer.BadParameter(f'"{text}" is no day such as 2026-06-21') from None
-
-
-@compute.command("sun")
-def compute_sun(
-    lat: Annotated[float, typer.Option("--lat", help="Latitude, degrees north.")],
-    lon: Annotated[float, typer.Option("--lon", help="Longitude, degrees east.")],
-    day: Annotated[
-        date, typer.Option("--date", parser=_day, metavar="YYYY-MM-DD", help="The local day.")
-    ],
-    tz: Annotated[
-        ZoneInfo, typer.Option("--tz", parser=zone, metavar="ZONE", help="Like Europe/Lisbon.")
-    ],
-    tilt: Annotated[float, typer.Option("--tilt", help="Degrees from the ground.")],
-    azimuth: Annotated[float, typer.Option("--azimuth", help="Degrees from north, clockwise.")],
-    array_w: Annotated[float, typer.Option("--array-w", help="Nameplate W of the array.")],
-    cap_w: Annotated[
-        float | None, typer.Option("--cap-w", help="W the station takes at most.")
-    ] = None,
-    altitude_m: Annotated[float, typer.Option("--altitude-m", help="m above the sea.")] = 0.0,
-    ambient_c: Annotated[float, typer.Option("--ambient-c", help="Air, °C.")] = 20.0,
-    wind_ms: Annotated[float, typer.Option("--wind-ms", help="Wind, m/s.")] = 1.0,
-    gamma: Annotated[
-        float, typer.Option("--gamma", help="Change of power with temperature, 1/K.")
-    ] = -0.0037,
-    wiring_loss: Annotated[
-        float, typer.Option("--wiring-loss", help="Share lost in the wires.")
-    ] = 0.02,
-    albedo: Annotated[float, typer.Option("--albedo", help="Share the ground throws back.")] = 0.25,
-    as_json: AsJson = False,
-) -> None:
-    """What an array should give on a clear day, and the hours worth testing in."""
-    from yardtoll.core.sun.clear_day import SunArray, SunSite, clear_day
-    from yardtoll.report.sun import sun_json, sun_table
-    from yardtoll.review.days import minutes_of
-
-    site = SunSite(
-        latitude=lat,
-        longitude=lon,
-        tilt=tilt,
-        azimuth=azimuth,
-        altitude_m=altitude_m,
-        albedo=albedo,
-    )
-    array = SunArray(
-        power_stc_w=array_w,
-        cap_w=cap_w,
-        gamma=gamma,
-        wiring_loss=wiring_loss,
-        ambient_c=ambient_c,
-        wind_ms=wind_ms,
-    )
-    found = clear_day(site, array, minutes_of(day, tz))
-    print_result(sun_json(found) if as_json else sun_table(found))

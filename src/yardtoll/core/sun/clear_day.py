@@ -1,90 +1,18 @@
-"""What an array should give on a clear day: sun, sky, plane, cells, wires, and the station's cap.
+"""What an array should give on a clear day, minute by minute, and the hours worth testing in."""
 
-pvlib does the sun: Ineichen's clear sky with its table of turbidity, Hay and Davies' transposition,
-the Sandia cell temperature of an open rack; the module follows irradiance and temperature as
-PVWatts has it: P = P_stc · G ÷ 1000 · (1 + γ·(T_cell − 25)).
-"""
-
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import pandas as pd
-from pvlib import irradiance, pvsystem, temperature
-from pvlib.location import Location
 
-from yardtoll.core.errors import ValueOutOfRangeError
+from yardtoll.core.sun.panels import SunArray, array_power_w
+from yardtoll.core.sun.sky import SunSite, plane_irradiance
 from yardtoll.core.trace import Code, FloatArray, Notice
 
-MOUNT = temperature.TEMPERATURE_MODEL_PARAMETERS["sapm"]["open_rack_glass_polymer"]
 STEP_S = 60.0
 WINDOW_SHARE = 0.5
 """The hours worth testing in: the input above this share of the day's peak."""
-_SKY = "haydavies"
-
-
-@dataclass(frozen=True, kw_only=True)
-class SunSite:
-    """Where the array stands and how it is turned.
-
-    Attributes:
-        latitude, longitude: degrees, north and east positive.
-        tilt: degrees from the ground, 0 flat, 90 upright, beyond that face down.
-        azimuth: degrees clockwise from north.
-        albedo: share of light the ground throws back.
-
-    Raises:
-        ValueOutOfRangeError: a figure is outside its range.
-    """
-
-    latitude: float
-    longitude: float
-    tilt: float
-    azimuth: float
-    altitude_m: float = 0.0
-    albedo: float = 0.25
-
-    def __post_init__(self) -> None:
-        for name, value, low, high in (
-            ("--lat", self.latitude, -90, 90),
-            ("--lon", self.longitude, -180, 180),
-            ("--tilt", self.tilt, 0, 180),
-            ("--azimuth", self.azimuth, -360, 360),
-            ("--altitude-m", self.altitude_m, -450, 9000),
-            ("--albedo", self.albedo, 0, 1),
-        ):
-            if not low <= value <= high:
-                raise ValueOutOfRangeError(name, value, f"from {low:g} to {high:g}")
-
-
-@dataclass(frozen=True, kw_only=True)
-class SunArray:
-    """An array and what stands between it and the station's store.
-
-    Attributes:
-        power_stc_w: at 1000 W/m² and 25 °C.
-        cap_w: what the station takes at most; None for no cap.
-        gamma: change of the power with temperature, 1/K.
-        wiring_loss: share lost in the wires.
-    """
-
-    power_stc_w: float
-    cap_w: float | None = None
-    gamma: float = -0.0037
-    wiring_loss: float = 0.02
-    ambient_c: float = 20.0
-    wind_ms: float = 1.0
-
-    def __post_init__(self) -> None:
-        for name, value, low, high in (
-            ("--array-w", self.power_stc_w, 1e-9, 1e7),
-            ("--cap-w", self.cap_w, 1e-9, 1e7),
-            ("--gamma", self.gamma, -0.02, 0),
-            ("--wiring-loss", self.wiring_loss, 0, 0.9),
-            ("--ambient-c", self.ambient_c, -60, 70),
-            ("--wind-ms", self.wind_ms, 0, 60),
-        ):
-            if value is not None and not low <= value <= high:
-                raise ValueOutOfRangeError(name, value, f"from {low:g} to {high:g}")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,13 +34,20 @@ class ClearDay:
     notices: tuple[Notice, ...]
 
 
-def clear_day(site: SunSite, array: SunArray, times: pd.DatetimeIndex) -> ClearDay:
+def clear_day(
+    site: SunSite,
+    array: SunArray,
+    times: pd.DatetimeIndex,
+    others: Sequence[tuple[SunSite, SunArray]] = (),
+) -> ClearDay:
     """What the array gives over one local day under a clear sky.
 
     Args:
         times: (n,) every minute of the day, aware.
+        others: further arrays on the same input, each turned as it is; the first one's cap holds
+            for all of them.
     """
-    free_w = array_power_w(plane_irradiance(site, times), array)
+    free_w = free_power_w([(site, array), *others], times)
     input_w = free_w if array.cap_w is None else np.minimum(free_w, array.cap_w)
     hours = STEP_S / 3600
     peak = float(input_w.max())
@@ -134,32 +69,10 @@ def clear_day(site: SunSite, array: SunArray, times: pd.DatetimeIndex) -> ClearD
     )
 
 
-def plane_irradiance(site: SunSite, times: pd.DatetimeIndex) -> FloatArray:
-    """W/m² on the panels under a clear sky; 0 at night."""
-    place = Location(site.latitude, site.longitude, tz=times.tz, altitude=site.altitude_m)
-    position = place.get_solarposition(times)
-    sky = place.get_clearsky(times, model="ineichen", solar_position=position)
-    plane = irradiance.get_total_irradiance(
-        site.tilt,
-        site.azimuth % 360,
-        position["apparent_zenith"],
-        position["azimuth"],
-        sky["dni"],
-        sky["ghi"],
-        sky["dhi"],
-        dni_extra=irradiance.get_extra_radiation(times),
-        albedo=site.albedo,
-        model=_SKY,
-    )
-    on_panels = plane["poa_global"].to_numpy(dtype=float)
-    return np.asarray(np.nan_to_num(on_panels, nan=0.0)).clip(min=0.0)
-
-
-def array_power_w(plane_w_m2: FloatArray, array: SunArray) -> FloatArray:
-    """(n,) W behind the wires, before any cap, for (n,) W/m² on the panels."""
-    cells = temperature.sapm_cell(plane_w_m2, array.ambient_c, array.wind_ms, **MOUNT)
-    power = pvsystem.pvwatts_dc(plane_w_m2, cells, array.power_stc_w, array.gamma)
-    return np.asarray(power * (1 - array.wiring_loss)).clip(min=0.0)
+def free_power_w(parts: Sequence[tuple[SunSite, SunArray]], times: pd.DatetimeIndex) -> FloatArray:
+    """(n,) W of all arrays under a clear sky, before any cap."""
+    made = [array_power_w(plane_irradiance(site, times), array) for site, array in parts]
+    return np.asarray(np.sum(made, axis=0))
 
 
 def _window(

@@ -48,6 +48,9 @@ _MORE_LIKELY = ("output", "out", "ac", "active", "total", "real")
 _TIME_UNITS = ("s", "sec", "secs", "second", "seconds", "ms", "msec", "us", "min", "mins",
                "minute", "minutes", "h", "hr", "hrs", "hour", "hours")  # fmt: skip
 
+_PER_AREA = re.compile(r"k?w\s*/\s*m\s*(?:²|\^?2)", re.IGNORECASE)
+_IRRADIANCE_WORDS = ("irradiance", "insolation", "pyranometer", "radiation", "poa", "ghi")
+
 _UNIT_IN_HEADER = re.compile(r"[\[(]\s*([^\])]{1,12}?)\s*[\])]|[/_,]\s*([A-Za-z°%µ]{1,5})\s*$")
 
 
@@ -147,6 +150,9 @@ def _by_header(name: str) -> tuple[str | None, str | None, float]:
     plain = re.sub(r"[^a-z°%]+", " ", name.lower()).strip()
     if any(word in plain.split() for word in _NOT_MEANT):
         return None, None, 0.0
+    if _PER_AREA.search(name) or any(word in plain.split() for word in _IRRADIANCE_WORDS):
+        # kW/m² is told by the figures: not every logger writes its unit.
+        return Quantity.IRRADIANCE, None, 2.0
     likely = sum(w in words.split() for w in _MORE_LIKELY) - sum(
         w in words.split() for w in _LESS_LIKELY
     )

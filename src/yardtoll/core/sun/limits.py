@@ -1,0 +1,235 @@
+"""What limited a solar input, sample by sample: sun, array, station cap, full battery, or shade.
+
+With an irradiance log the sun's share is known and only what the station made of it is in doubt.
+Without one the clear sky stands for the sun: an input that varies under it is a cloudy one, one
+that stays the same share under it has a weak array.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import median_filter
+
+from yardtoll.core.sun.shade import Drop, find_drops
+from yardtoll.core.trace import FloatArray
+
+
+class Limit(StrEnum):
+    """What held an input where it was."""
+
+    SUN = "sun"
+    ARRAY = "array"
+    CAP = "cap"
+    FULL = "full"
+    SHADE = "shade"
+
+
+LIMITS = tuple(Limit)
+CAP_SHARE = 0.98
+"""An input within 2 % of the cap is at it."""
+UNDER_SHARE = 0.9
+"""Steadily under this share of what the sun allows, something else limits it."""
+NEARLY_FULL_SOC = 80.0
+"""A charge may taper from here on (common practice, no source)."""
+MOST_SHADES = 5
+"""Nobody shades panels by hand more often in a log without an irradiance sensor (common practice,
+no source)."""
+_FULL_SHARE = 0.93
+_LEAST_SHARE = 0.02
+"""Under this share of the nameplate a model of the array tells nothing."""
+_BRIGHT_SHARE = 0.3
+_SMOOTH_S = 60.0
+_FLAT_SHARE = 0.006
+_FLAT_S = 600.0
+_TAPER_S = 600.0
+_STEADY = 0.05
+
+
+@dataclass(frozen=True, kw_only=True)
+class SolarInput:
+    """A solar input beside what the sun allowed.
+
+    Attributes:
+        time_s, power_w: (n,) s and W at the station.
+        free_w: (n,) W the array should give at this irradiance, or under a clear sky, uncapped.
+        measured_sun: whether ``free_w`` rests on an irradiance log.
+        array_w: nameplate.
+        cap_w: the station's limit where it is known.
+        soc: (n,) % of the display or its log; None where there is none. NaN between readings.
+    """
+
+    time_s: FloatArray
+    power_w: FloatArray
+    free_w: FloatArray
+    measured_sun: bool
+    array_w: float
+    cap_w: float | None = None
+    soc: FloatArray | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Limits:
+    """What limited each sample.
+
+    Attributes:
+        which: (n,) index into :data:`LIMITS`.
+        drops: shade put on, and how it was left.
+        cap_w: the cap, given or seen; None for neither.
+        usual_share: of what the sun allows, where nothing else limited; None where not seen.
+    """
+
+    which: NDArray[np.int8]
+    drops: tuple[Drop, ...]
+    cap_w: float | None
+    usual_share: float | None
+
+
+def find_limits(seen: SolarInput) -> Limits:
+    """Sort every sample into one of the five."""
+    lit = seen.free_w > _LEAST_SHARE * seen.array_w
+    cap_w = seen.cap_w if seen.cap_w is not None else _seen_cap(seen, lit)
+    at_cap = np.zeros(seen.time_s.size, dtype=bool)
+    if cap_w is not None:
+        at_cap = lit & (seen.power_w >= CAP_SHARE * cap_w)
+    of_sun = _share_where_lit(seen.power_w, seen.free_w, lit)
+    usual = _usual_share(of_sun, lit & ~at_cap, seen)
+    smooth = _smoothed(of_sun, seen.time_s, _SMOOTH_S)
+    full = _full(seen, smooth, usual, cap_w, lit & ~at_cap)
+    # What a nearly full battery never comes back from is no shade.
+    drops = [d for d in _drops(seen, usual, cap_w, lit) if d.back is not None or not full[d.first]]
+    shaded = np.zeros(seen.time_s.size, dtype=bool)
+    for drop in drops:
+        shaded[drop.first : drop.back if drop.back is not None else drop.last + 1] = True
+    free = ~shaded & ~at_cap
+    which = np.full(seen.time_s.size, LIMITS.index(Limit.SUN), dtype=np.int8)
+    which[_under(seen, smooth, usual, cap_w) & free & lit] = LIMITS.index(Limit.ARRAY)
+    if seen.measured_sun and usual is not None and usual < UNDER_SHARE:
+        # At dusk a model tells nothing; a weak array is as weak then.
+        which[~lit] = LIMITS.index(Limit.ARRAY)
+    which[full] = LIMITS.index(Limit.FULL)
+    which[at_cap] = LIMITS.index(Limit.CAP)
+    which[shaded] = LIMITS.index(Limit.SHADE)
+    return Limits(which=which, drops=tuple(drops), cap_w=cap_w, usual_share=usual)
+
+
+def _drops(
+    seen: SolarInput, usual: float | None, cap_w: float | None, lit: NDArray[np.bool_]
+) -> list[Drop]:
+    """Drops in the share of what this array usually makes of the sun, up to the cap.
+
+    Without an irradiance log a day of many drops is one of broken cloud, and nothing tells a shade
+    among them.
+    """
+    if not lit.any():
+        return []
+    share = _share_where_lit(seen.power_w, _usual_w(seen, usual, cap_w), lit)
+    found = find_drops(seen.time_s, share, seen.power_w, rough=not seen.measured_sun)
+    if not seen.measured_sun and len(found) > MOST_SHADES:
+        return []
+    return found
+
+
+def _usual_w(seen: SolarInput, usual: float | None, cap_w: float | None) -> FloatArray:
+    """(n,) W that this array usually makes of the sun, up to the cap."""
+    watts = seen.free_w * (usual if usual is not None else 1.0)
+    return watts if cap_w is None else np.minimum(watts, cap_w)
+
+
+def _share_where_lit(
+    power_w: FloatArray, allowed: FloatArray, lit: NDArray[np.bool_]
+) -> FloatArray:
+    """Input ÷ allowed; in the dark the last share in the light, before dawn the first one."""
+    if not lit.any():
+        return np.ones(power_w.size)
+    share = (power_w / np.maximum(allowed, 1e-9)).clip(0.0, 2.0)
+    nearest = np.maximum.accumulate(np.where(lit, np.arange(lit.size), -1))
+    return np.asarray(share[np.where(nearest < 0, int(np.argmax(lit)), nearest)])
+
+
+def _smoothed(values: FloatArray, time_s: FloatArray, seconds: float) -> FloatArray:
+    interval = float(np.median(np.diff(time_s))) if time_s.size > 1 else seconds
+    size = max(1, round(seconds / max(interval, 1e-9))) | 1
+    return np.asarray(median_filter(values, size=size, mode="nearest"))
+
+
+def _seen_cap(seen: SolarInput, lit: NDArray[np.bool_]) -> float | None:
+    """A level that the input keeps while what the sun allows goes on changing above it."""
+    if not lit.any():
+        return None
+    top = float(np.percentile(seen.power_w[lit], 98))
+    if top <= 0:
+        return None
+    at_top = lit & (np.abs(seen.power_w / top - 1) < 2 * _FLAT_SHARE)
+    if np.count_nonzero(at_top) < 5:
+        return None
+    spent = float(np.gradient(seen.time_s)[at_top].sum())
+    free = seen.free_w[at_top]
+    low, high = np.percentile(free, (5, 95))
+    level = float(np.median(seen.power_w[at_top]))
+    still = float(np.std(seen.power_w[at_top])) < _FLAT_SHARE * level
+    return level if still and spent >= _FLAT_S and high > 1.06 * max(low, level) else None
+
+
+def _usual_share(share: FloatArray, free: NDArray[np.bool_], seen: SolarInput) -> float | None:
+    """Of what the sun allows, where the sun is high enough to tell and the battery not full."""
+    told = free & (seen.free_w > _BRIGHT_SHARE * float(seen.free_w.max()))
+    if seen.soc is not None:
+        told &= ~(_held(seen.soc) >= NEARLY_FULL_SOC)
+    if np.count_nonzero(told) < 5:
+        told = free
+    if not told.any():
+        return None
+    return float(np.percentile(share[told], 80 if seen.measured_sun else 90))
+
+
+def _under(
+    seen: SolarInput, smooth: FloatArray, usual: float | None, cap_w: float | None
+) -> NDArray[np.bool_]:
+    """Where the array, or its tracker, gives less than the sun allows and the station takes."""
+    allowed = np.ones(smooth.size)
+    if cap_w is not None:
+        allowed = np.minimum(cap_w / np.maximum(seen.free_w, 1e-9), 1.0)
+    if seen.measured_sun:
+        return smooth < UNDER_SHARE * allowed
+    if usual is None or not 0 < usual < UNDER_SHARE:
+        return np.zeros(smooth.size, dtype=bool)
+    return (np.abs(smooth / usual - 1) <= _STEADY) & (smooth < UNDER_SHARE * allowed)
+
+
+def _held(soc: FloatArray) -> FloatArray:
+    """The last state of charge that was read; NaN before the first."""
+    known = np.isfinite(soc)
+    last = np.maximum.accumulate(np.where(known, np.arange(soc.size), -1))
+    return np.where(last >= 0, soc[np.maximum(last, 0)], np.nan)
+
+
+def _full(
+    seen: SolarInput,
+    smooth: FloatArray,
+    usual: float | None,
+    cap_w: float | None,
+    free: NDArray[np.bool_],
+) -> NDArray[np.bool_]:
+    """Where the input falls away under its usual level because the battery is nearly full.
+
+    Without a state of charge only a fall that goes on to the end of the light tells it.
+    """
+    usually = _usual_w(seen, usual, cap_w) / np.maximum(seen.free_w, 1e-9)
+    low = free & (smooth < _FULL_SHARE * np.minimum(usually, 1.0))
+    if seen.soc is not None and np.isfinite(seen.soc).any():
+        return low & (_held(seen.soc) >= NEARLY_FULL_SOC)
+    lit = np.flatnonzero(free)
+    good = np.flatnonzero(free & ~low)
+    start = int(good[-1]) + 1 if good.size else 0
+    tail = lit[lit >= start]
+    nothing = np.zeros(low.size, dtype=bool)
+    if tail.size < 5 or seen.time_s[tail[-1]] - seen.time_s[tail[0]] < _TAPER_S:
+        return nothing
+    share = (smooth / np.maximum(usually, 1e-9))[tail]
+    power = _smoothed(seen.power_w, seen.time_s, _TAPER_S / 2)[tail]
+    falling = float(np.mean(np.diff(power) <= 0.002 * seen.array_w)) > 0.97
+    if falling and share.min() < 0.6 and share[0] > 0.65:
+        nothing[tail] = True
+    return nothing

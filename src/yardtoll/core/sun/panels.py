@@ -1,0 +1,57 @@
+"""What panels make of the light that falls on them.
+
+The Sandia cell temperature of an open rack, or of panels that lie close to the ground; the module
+follows irradiance and temperature as PVWatts has it: P = P_stc · G ÷ 1000 · (1 + γ·(T_cell − 25)).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from pvlib import pvsystem, temperature
+
+from yardtoll.core.errors import ValueOutOfRangeError
+from yardtoll.core.trace import FloatArray
+
+_SAPM = temperature.TEMPERATURE_MODEL_PARAMETERS["sapm"]
+OPEN_RACK, CLOSE_TO_GROUND = "open_rack_glass_polymer", "insulated_back_glass_polymer"
+"""A folding panel on the ground has no air behind it, like one with an insulated back."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class SunArray:
+    """An array and what stands between it and the station's store.
+
+    Attributes:
+        power_stc_w: at 1000 W/m² and 25 °C.
+        cap_w: what the station takes at most; None for no cap.
+        gamma: change of the power with temperature, 1/K.
+        wiring_loss: share lost in the wires.
+        mount: how the air reaches it, one of pvlib's Sandia mounts.
+    """
+
+    power_stc_w: float
+    cap_w: float | None = None
+    gamma: float = -0.0037
+    wiring_loss: float = 0.02
+    ambient_c: float = 20.0
+    wind_ms: float = 1.0
+    mount: str = OPEN_RACK
+
+    def __post_init__(self) -> None:
+        for name, value, low, high in (
+            ("--array-w", self.power_stc_w, 1e-9, 1e7),
+            ("--cap-w", self.cap_w, 1e-9, 1e7),
+            ("--gamma", self.gamma, -0.02, 0),
+            ("--wiring-loss", self.wiring_loss, 0, 0.9),
+            ("--ambient-c", self.ambient_c, -60, 70),
+            ("--wind-ms", self.wind_ms, 0, 60),
+        ):
+            if value is not None and not low <= value <= high:
+                raise ValueOutOfRangeError(name, value, f"from {low:g} to {high:g}")
+
+
+def array_power_w(plane_w_m2: FloatArray, array: SunArray) -> FloatArray:
+    """(n,) W behind the wires, before any cap, for (n,) W/m² on the panels."""
+    cells = temperature.sapm_cell(plane_w_m2, array.ambient_c, array.wind_ms, **_SAPM[array.mount])
+    power = pvsystem.pvwatts_dc(plane_w_m2, cells, array.power_stc_w, array.gamma)
+    return np.asarray(power * (1 - array.wiring_loss)).clip(min=0.0)

@@ -1,0 +1,212 @@
+"""`yardtoll compute array`, `sun`, `solar`: what panels may be connected, should give, and gave."""
+
+from datetime import date, datetime
+from pathlib import Path
+from typing import Annotated
+from zoneinfo import ZoneInfo
+
+import typer
+
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.shell.options import AsJson, Map, Zone, cannot, print_result, zone
+
+
+def add_sun(compute: typer.Typer) -> None:
+    """Add the three commands."""
+    compute.command("array")(compute_array)
+    compute.command("sun")(compute_sun)
+    compute.command("solar")(compute_solar)
+
+
+ArrayW = Annotated[float, typer.Option("--array-w", help="Nameplate W of the array.")]
+CapW = Annotated[float | None, typer.Option("--cap-w", help="W the station takes at most.")]
+AltitudeM = Annotated[float, typer.Option("--altitude-m", help="m above the sea.")]
+AmbientC = Annotated[float, typer.Option("--ambient-c", help="Air, °C.")]
+WindMs = Annotated[float, typer.Option("--wind-ms", help="Wind, m/s.")]
+Gamma = Annotated[float, typer.Option("--gamma", help="Change of power with temperature, 1/K.")]
+WiringLoss = Annotated[float, typer.Option("--wiring-loss", help="Share lost in the wires.")]
+Albedo = Annotated[float, typer.Option("--albedo", help="Share the ground throws back.")]
+
+
+def compute_array(
+    voc: Annotated[float, typer.Option("--voc", help="Open-circuit V of one module, 25 °C.")],
+    vmp: Annotated[float, typer.Option("--vmp", help="V of one module at full power.")],
+    isc: Annotated[float, typer.Option("--isc", help="Short-circuit A of one module.")],
+    imp: Annotated[float, typer.Option("--imp", help="A of one module at full power.")],
+    beta_voc: Annotated[
+        float, typer.Option("--beta-voc", help="Change of Voc with temperature, 1/K: -0.0029.")
+    ],
+    limit_v: Annotated[float, typer.Option("--limit-v", help="V the station's input bears.")],
+    tmin: Annotated[float, typer.Option("--tmin", help="Record low of the air, °C.")],
+    tmax: Annotated[float, typer.Option("--tmax", help="Highest of the air, °C.")],
+    series: Annotated[int, typer.Option("--series", help="Modules in series.")] = 1,
+    parallel: Annotated[int, typer.Option("--parallel", help="Strings in parallel.")] = 1,
+    beta_vmp: Annotated[
+        float | None, typer.Option("--beta-vmp", help="Of Vmp, 1/K; else as of Voc.")
+    ] = None,
+    limit_v_min: Annotated[
+        float | None, typer.Option("--limit-v-min", help="V the input needs.")
+    ] = None,
+    limit_a: Annotated[float | None, typer.Option("--limit-a", help="A the input takes.")] = None,
+    limit_w: Annotated[float | None, typer.Option("--limit-w", help="W the input takes.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """May these panels be connected to this input?"""
+    from yardtoll.core.sun.array_check import InputLimits, Module, check_array
+    from yardtoll.report.sun import array_json, array_table
+
+    module = Module(
+        voc_v=voc, vmp_v=vmp, isc_a=isc, imp_a=imp, beta_voc=beta_voc, beta_vmp=beta_vmp
+    )
+    limits = InputLimits(
+        highest_v=limit_v, lowest_v=limit_v_min, highest_a=limit_a, highest_w=limit_w
+    )
+    check = check_array(module, series, parallel, limits, coldest_c=tmin, hottest_c=tmax)
+    print_result(array_json(check) if as_json else array_table(check))
+
+
+def _day(text: str) -> date:
+    try:
+        return date.fromisoformat(text.strip())
+    except ValueError:
+        raise typer.BadParameter(f'"{text}" is no day such as 2026-06-21') from None
+
+
+def _begin(text: str) -> datetime:
+    """A day, or a day and a time, as a local datetime."""
+    try:
+        return datetime.fromisoformat(text.strip())
+    except ValueError:
+        raise typer.BadParameter(
+            f'"{text}" is no day such as 2026-06-21, nor a time such as 2026-06-21T09:30'
+        ) from None
+
+
+def compute_sun(
+    lat: Annotated[float, typer.Option("--lat", help="Latitude, degrees north.")],
+    lon: Annotated[float, typer.Option("--lon", help="Longitude, degrees east.")],
+    day: Annotated[
+        date, typer.Option("--date", parser=_day, metavar="YYYY-MM-DD", help="The local day.")
+    ],
+    tz: Annotated[
+        ZoneInfo, typer.Option("--tz", parser=zone, metavar="ZONE", help="Like Europe/Lisbon.")
+    ],
+    tilt: Annotated[float, typer.Option("--tilt", help="Degrees from the ground.")],
+    azimuth: Annotated[float, typer.Option("--azimuth", help="Degrees from north, clockwise.")],
+    array_w: ArrayW,
+    cap_w: CapW = None,
+    altitude_m: AltitudeM = 0.0,
+    ambient_c: AmbientC = 20.0,
+    wind_ms: WindMs = 1.0,
+    gamma: Gamma = -0.0037,
+    wiring_loss: WiringLoss = 0.02,
+    albedo: Albedo = 0.25,
+    as_json: AsJson = False,
+) -> None:
+    """What an array should give on a clear day, and the hours worth testing in."""
+    from yardtoll.core.sun.clear_day import clear_day
+    from yardtoll.core.sun.panels import SunArray
+    from yardtoll.core.sun.sky import SunSite
+    from yardtoll.report.sun import sun_json, sun_table
+    from yardtoll.review.days import minutes_of
+
+    site = SunSite(
+        latitude=lat,
+        longitude=lon,
+        tilt=tilt,
+        azimuth=azimuth,
+        altitude_m=altitude_m,
+        albedo=albedo,
+    )
+    array = SunArray(
+        power_stc_w=array_w,
+        cap_w=cap_w,
+        gamma=gamma,
+        wiring_loss=wiring_loss,
+        ambient_c=ambient_c,
+        wind_ms=wind_ms,
+    )
+    found = clear_day(site, array, minutes_of(day, tz))
+    print_result(sun_json(found) if as_json else sun_table(found))
+
+
+def compute_solar(
+    log: Annotated[Path, typer.Argument(metavar="LOG", help="A log of the solar input.")],
+    array_w: ArrayW,
+    cap_w: CapW = None,
+    lat: Annotated[float | None, typer.Option("--lat", help="Latitude, degrees north.")] = None,
+    lon: Annotated[float | None, typer.Option("--lon", help="Longitude, degrees east.")] = None,
+    tilt: Annotated[float | None, typer.Option("--tilt", help="Degrees from the ground.")] = None,
+    azimuth: Annotated[
+        float | None, typer.Option("--azimuth", help="Degrees from north, clockwise.")
+    ] = None,
+    begin: Annotated[
+        datetime | None,
+        typer.Option(
+            "--date",
+            parser=_begin,
+            metavar="YYYY-MM-DD[Thh:mm]",
+            help="The day of a log without dates; with its first time if it has no times of day.",
+        ),
+    ] = None,
+    tz: Zone = None,
+    irradiance_column: Annotated[
+        str | None, typer.Option("--irradiance-column", help="A sensor's column in the log.")
+    ] = None,
+    irradiance_kind: Annotated[
+        str, typer.Option("--irradiance-kind", help="poa: on the panels' plane; ghi: level.")
+    ] = "poa",
+    altitude_m: AltitudeM = 0.0,
+    ambient_c: AmbientC = 20.0,
+    wind_ms: WindMs = 1.0,
+    gamma: Gamma = -0.0037,
+    wiring_loss: WiringLoss = 0.02,
+    albedo: Albedo = 0.25,
+    map_: Map = None,
+    as_json: AsJson = False,
+) -> None:
+    """What a solar input gave, against what the sun allowed, and what limited it."""
+    from yardtoll.core.sun.panels import SunArray
+    from yardtoll.core.sun.seen import SensorPlane
+    from yardtoll.core.sun.sky import SunSite
+    from yardtoll.report.solar import solar_json, solar_table
+    from yardtoll.shell.solar_log import SolarQuestion, answer
+
+    if irradiance_kind not in tuple(SensorPlane):
+        raise typer.BadParameter(f'"{irradiance_kind}" is neither poa nor ghi')
+    plane = SensorPlane(irradiance_kind)
+    named = {"--lat": lat, "--lon": lon, "--tilt": tilt, "--azimuth": azimuth}
+    missing = [name for name, value in named.items() if value is None]
+    if 0 < len(missing) < len(named):
+        raise typer.BadParameter(f"the site needs {', '.join(missing)} too")
+    site = None
+    if lat is not None and lon is not None and tilt is not None and azimuth is not None:
+        site = SunSite(
+            latitude=lat,
+            longitude=lon,
+            tilt=tilt,
+            azimuth=azimuth,
+            altitude_m=altitude_m,
+            albedo=albedo,
+        )
+    elif plane is SensorPlane.LEVEL and irradiance_column:
+        raise typer.BadParameter("a level sensor (--irradiance-kind ghi) needs the site")
+    array = SunArray(
+        power_stc_w=array_w,
+        cap_w=cap_w,
+        gamma=gamma,
+        wiring_loss=wiring_loss,
+        ambient_c=ambient_c,
+        wind_ms=wind_ms,
+    )
+    chosen = dict(map_ or {})
+    if irradiance_column is not None:
+        chosen["irradiance"] = irradiance_column
+    question = SolarQuestion(
+        log=log, site=site, array=array, begin=begin, zone=tz, plane=plane, columns=chosen
+    )
+    try:
+        found = answer(question)
+    except UnusableDataError as error:
+        cannot(str(error))
+    print_result(solar_json(found) if as_json else solar_table(found))
