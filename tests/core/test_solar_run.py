@@ -14,9 +14,10 @@ from yardtoll.bench.simulated.sunny_day import (
 )
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.quantities import Quantity
+from yardtoll.core.sun.irradiance import MOST_W_M2, in_watts
 from yardtoll.core.sun.limits import LIMITS, Limit
 from yardtoll.core.sun.panels import SunArray
-from yardtoll.core.sun.seen import MOST_W_M2, SensorPlane, in_watts, sun_of_sensor, sun_seen
+from yardtoll.core.sun.seen import SensorPlane, sun_of_sensor, sun_seen
 from yardtoll.core.sun.sky import SunSite, plane_irradiance
 from yardtoll.core.sun.solar_run import (
     SunSeen,
@@ -137,6 +138,20 @@ class TestWhatLimited:
         assert right(sunny, seen, run) > 0.97 and run.limited_by[Limit.CAP] > 0.3
         assert run.expected_wh < 0.9 * np.trapezoid(seen.free_w, sunny.time_s) / 3600
 
+    def test_a_station_that_takes_less_than_it_claims(self):
+        station = SolarStation(cap_w=200.0, store_wh=9000.0)
+        sunny = simulate_sun(PARTS, station, day())
+        seen = sun_seen(PARTS, sunny.clock_s + sunny.time_s, sunny.irradiance)
+        run = analyse_solar(traced(sunny), seen, 400.0, cap_w=230.0)
+        assert run.cap_w == pytest.approx(200, rel=0.005) and run.limited_by[Limit.CAP] > 0.3
+
+    def test_the_share_of_the_nameplate(self):
+        _, seen, run = played(share=0.9)
+        good = seen.plane_w_m2 > 700
+        # By hand: the model's own watts at that light, times the share.
+        modelled = np.median(seen.free_w[good] / (0.4 * seen.plane_w_m2[good]))
+        assert run.nameplate_share == pytest.approx(0.9 * modelled, rel=0.02)
+
     @pytest.mark.parametrize("soc", [True, False])
     def test_a_battery_that_fills_is_told(self, soc):
         station = SolarStation(cap_w=600.0, store_wh=1200.0, start_share=0.3)
@@ -171,6 +186,7 @@ class TestWhatLimited:
             free_w=seen.free_w[night],
             clear_w=seen.clear_w[night],
             up=seen.up[night],
+            plane_w_m2=seen.plane_w_m2[night],
             measured=False,
         )
         run = analyse_solar(trace, part, 400.0)
@@ -183,7 +199,8 @@ class TestWhatLimited:
         time_s = np.cumsum(random.uniform(0.5, 90, size))
         power = random.uniform(-5, 800, size) * random.integers(0, 2, size)
         free = random.uniform(0, 900, size)
-        seen = SunSeen(free_w=free, clear_w=free, up=np.ones(size, dtype=bool), measured=sensor)
+        up = np.ones(size, dtype=bool)
+        seen = SunSeen(free_w=free, clear_w=free, up=up, plane_w_m2=free, measured=sensor)
         trace = Trace(name="x", time_s=time_s, columns={Quantity.POWER: power})
         run = analyse_solar(trace, seen, 800.0)
         assert sum(run.limited_by.values()) == pytest.approx(1.0)

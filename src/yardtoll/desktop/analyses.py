@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QObject, Signal
 
 from yardtoll.desktop.jobs import JobHandle, Jobs
-from yardtoll.review.analysis import RunAnalysis, analyse_run
+from yardtoll.review.analysis import SUN_METHODS, RunAnalysis, analyse_run
 from yardtoll.store.records import Meter, Run, Station
 from yardtoll.store.yard_file import YardFile
 
@@ -25,11 +25,13 @@ class Analyses(QObject):
         self._jobs = jobs
         self._kept: dict[int, tuple[tuple[object, ...], RunAnalysis]] = {}
         self._asked: dict[int, tuple[object, ...]] = {}
+        self._inputs: dict[int, tuple[object, ...]] = {}
+        self._changes = -1
 
     def of(self, run: Run) -> RunAnalysis | None:
         """The analysis of a finished or void run; None while it is being worked out."""
         assert run.id is not None
-        key = self._inputs(run)
+        key = self._inputs_of(run)
         kept = self._kept.get(run.id)
         if kept and kept[0] == key:
             return kept[1]
@@ -48,13 +50,30 @@ class Analyses(QObject):
         ended = [run for run in runs if run.has_ended]
         return [found for run in ended if (found := self.of(run)) is not None]
 
-    def _inputs(self, run: Run) -> tuple[object, ...]:
-        """What a result was made of; it is worked out again when any of it changes."""
+    def _inputs_of(self, run: Run) -> tuple[object, ...]:
+        """What a result was made of; it is worked out again when any of it changes.
+
+        Read once for every change of the yard: a view asks for all runs each time one arrives. A
+        yard that is only shown may be changed by the window that has it open.
+        """
+        assert run.id is not None
+        if self._yard.read_only or self._changes != self._yard.changes:
+            self._inputs.clear()
+            self._changes = self._yard.changes
+        if run.id not in self._inputs:
+            self._inputs[run.id] = self._read_inputs(run)
+        return (repr(run), *self._inputs[run.id])
+
+    def _read_inputs(self, run: Run) -> tuple[object, ...]:
+        assert run.id is not None
         station = self._yard.get(Station, run.station_id)
         meter = self._yard.get(Meter, run.meter_id) if run.meter_id is not None else None
-        assert run.id is not None
         readings, marks = self._yard.readings(run.id), self._yard.marks(run.id)
-        return (repr(run), station, meter, tuple(readings), tuple(marks))
+        key: tuple[object, ...] = (station, meter, tuple(readings), tuple(marks))
+        if run.method in SUN_METHODS:
+            claims = tuple(self._yard.claims(run.station_id))
+            key += (self._yard.site(), tuple(self._yard.arrays()), claims)
+        return key
 
     def _arrived(self, key: tuple[object, ...], found: RunAnalysis) -> None:
         assert found.run.id is not None

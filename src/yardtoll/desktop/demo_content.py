@@ -23,6 +23,7 @@ class DemoRun:
     """One run of the demo: days before today, clock hour, which load, and its story.
 
     ``method`` other than a capacity run has no load: a charger, or nothing, takes its place.
+    ``sun`` names one of the days in ``demo_sun.py``.
     """
 
     station: str
@@ -34,6 +35,7 @@ class DemoRun:
     stopped_at_s: float | None = None
     void_reason: str = ""
     method: str = "capacity_ac"
+    sun: str = ""
 
 
 STATIONS: dict[str, tuple[Station, StationModel]] = {
@@ -110,10 +112,36 @@ ARRAY = SolarArray(
     series=2,
     parallel=1,
     module_w=200,
-    voc_v=24.2,
-    vmp_v=20.1,
-    isc_a=10.6,
-    imp_a=9.95,
+    voc_v=19.6,
+    vmp_v=16.4,
+    isc_a=13.1,
+    imp_a=12.2,
+    tilt_deg=60,
+    azimuth_deg=185,
+    on_ground=True,
+)
+THREE = SolarArray(
+    name="Shed roof, three in series",
+    series=3,
+    parallel=1,
+    module_w=110,
+    voc_v=22.6,
+    vmp_v=18.9,
+    isc_a=6.2,
+    imp_a=5.82,
+    tilt_deg=35,
+    azimuth_deg=150,
+)
+SMALL = SolarArray(
+    name="Small folding panel",
+    module_w=100,
+    voc_v=23.9,
+    vmp_v=19.8,
+    isc_a=5.4,
+    imp_a=5.05,
+    tilt_deg=60,
+    azimuth_deg=180,
+    on_ground=True,
 )
 SITE = Site(
     latitude=43.1,
@@ -122,7 +150,9 @@ SITE = Site(
     horizon_deg=8,
     price_per_kwh=0.17,
     currency="USD",
-    temperature_c=19,
+    temperature_c=9,
+    coldest_c=-29,
+    hottest_c=38,
 )
 RECEIVED = {
     "fennel": Receiving(
@@ -204,22 +234,25 @@ METER_TRUTH = MeterModel(gain_error=0.0017, offset_w=-0.05)
 RUNS = (
     DemoRun(
         "fennel",
-        4,
+        5,
         9.0,
         "heater",
         stopped_at_s=4600,
         void_reason="stopped early: the wall charger was plugged in",
     ),
-    DemoRun("fennel", 4, 13.5, "heater"),
-    DemoRun("fennel", 3, 9.25, "heater", setting=1),
-    DemoRun("fennel", 2, 10.0, "heater", setting=2),
-    DemoRun("fennel", 2, 13.0, method="recharge_wall"),
-    DemoRun("fennel", 2, 20.0, method="idle_ac"),
-    DemoRun("sorrel", 3, 14.0, "lamp"),
-    DemoRun("sorrel", 2, 15.0, "lamp", count=2),
-    DemoRun("tansy", 2, 8.5, "plate"),
-    DemoRun("tansy", 1, 9.0, "heater"),
-    DemoRun("tansy", 1, 13.0, method="recharge_wall"),
+    DemoRun("fennel", 5, 13.5, "heater"),
+    DemoRun("fennel", 4, 9.25, "heater", setting=1),
+    DemoRun("fennel", 3, 10.0, "heater", setting=2),
+    DemoRun("fennel", 3, 13.0, method="recharge_wall"),
+    DemoRun("fennel", 3, 20.0, method="idle_ac"),
+    DemoRun("sorrel", 4, 14.0, "lamp"),
+    DemoRun("sorrel", 3, 15.0, "lamp", count=2),
+    DemoRun("tansy", 3, 8.5, "plate"),
+    DemoRun("tansy", 2, 9.0, "heater"),
+    DemoRun("tansy", 2, 13.0, method="recharge_wall"),
+    DemoRun("tansy", 1, 13.5, method="recharge_sun", sun="tansy"),
+    DemoRun("sorrel", 1, 15.0, method="recharge_wall", sun="sorrel wall"),
+    DemoRun("sorrel", 1, 15.0 + 25 / 60, method="recharge_sun", sun="sorrel sun"),
 )
 CHARGERS = {
     "fennel": ChargerModel(full_w=1385, efficiency=0.915, ramp_s=90, taper_from=0.83, on_s=70.0),

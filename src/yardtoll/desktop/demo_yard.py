@@ -13,7 +13,9 @@ from collections.abc import Callable, Iterable
 from dataclasses import asdict, replace
 from datetime import UTC, date, datetime, time, timedelta
 from pathlib import Path
+from typing import TYPE_CHECKING
 
+import numpy as np
 import platformdirs
 
 from yardtoll import __version__
@@ -24,11 +26,14 @@ from yardtoll.bench.simulated.models import (
     BenchModel,
     LoadModel,
     Simulation,
+    StationModel,
 )
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.claims.reading.read import read_claims
 from yardtoll.core.discharge import analyse_log
 from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.quantities import Quantity
+from yardtoll.core.trace import FloatArray
 from yardtoll.desktop.demo_content import (
     ARRAY,
     CHARGERS,
@@ -42,7 +47,9 @@ from yardtoll.desktop.demo_content import (
     RUNS,
     SET_LIKE,
     SITE,
+    SMALL,
     STATIONS,
+    THREE,
     DemoRun,
 )
 from yardtoll.desktop.live.live_run import CUTOFF_WORD, new_run
@@ -60,9 +67,12 @@ from yardtoll.store.records import (
 from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.yard_file import YardFile
 
+if TYPE_CHECKING:
+    from yardtoll.desktop.demo_sun import DemoSun
+
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
-RECIPE = 5
+RECIPE = 11
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
 _LONGEST_S = 40 * 3600.0
@@ -108,7 +118,7 @@ def build_demo(path: Path, today: date, progress: Progress = lambda *_: None) ->
         stations = {key: yard.put(station) for key, (station, _) in STATIONS.items()}
         loads = {key: yard.put(load) for key, load in LOADS.items()}
         meter = yard.put(METER)
-        for record in (CIRCUIT, *CORDS, ARRAY, SITE):
+        for record in (CIRCUIT, *CORDS, ARRAY, THREE, SMALL, SITE):
             yard.put(record)
         _keep_claims(yard, {key: station.id or 0 for key, station in stations.items()})
         for number, run in enumerate(RUNS):
@@ -147,17 +157,28 @@ def _play(
 ) -> None:
     """One run from its start to its end, over the wire."""
     truth = STATIONS[demo_run.station][1]
+    start = datetime.combine(today, time(), UTC) + timedelta(
+        days=-demo_run.days_ago, hours=demo_run.hour
+    )
+    sun = _sun_of(demo_run, start)
     plan = _plan_of(demo_run, station, load, meter)
+    if sun is not None:
+        plan = replace(plan, soc=(round(100 * sun.start_share), plan.soc[1]))
     charges = plan.about.flow is Flow.IN
     model = BenchModel(
         seed=seed,
-        station=truth,
+        station=_seen_from(truth, sun),
         load=LoadModel(watts=plan.load_w, on_s=70.0),
         meter=METER_TRUTH,
-        charger=CHARGERS[demo_run.station] if charges else None,
-        start_share=plan.soc[0] / 100,
+        charger=CHARGERS.get(demo_run.station) if charges and sun is None else None,
+        inflow=sun.inflow if sun is not None else None,
+        start_share=sun.start_share if sun is not None else plan.soc[0] / 100,
     )
-    run = new_run(yard, plan, model)
+    logged = sun is not None and sun.light is not None
+    run = new_run(yard, plan, model, (Quantity.IRRADIANCE,) if logged else ())
+    if sun is not None:
+        # A day of sun as a table is long, and read with every list of runs.
+        run = replace(run, conditions={k: v for k, v in run.conditions.items() if k != "bench"})
     assert run.id is not None
     clock = _HandClock()
     with (
@@ -165,12 +186,16 @@ def _play(
         ScpiMeter(bench.resource, shipped_profiles()["buffered_meter"]) as wire,
     ):
         last = demo_run.stopped_at_s or plan.chosen_size.hold_s or _LONGEST_S
+        if sun is not None:
+            last = sun.length_s
         chunk_s = _CHARGE_CHUNK_S if charges else _CHUNK_S
         read_every_s = _CHARGE_CHUNK_S if charges else _READ_EVERY_S
         while clock.at_s < last:
             clock.at_s = min(clock.at_s + chunk_s, last)
             block = wire.read_new()
-            yard.append_samples(run.id, block.time_s, block.columns)
+            yard.append_samples(
+                run.id, block.time_s, {**block.columns, **_logged(sun, block.time_s)}
+            )
             state = bench.truth()
             if state.shut_off_s is None and clock.at_s % read_every_s == 0:
                 soc = truth.display_soc(state.left_wh)
@@ -190,9 +215,6 @@ def _play(
         yard.put(Mark(run_id=run.id, time_s=span.start_s + 540, word="Fan on"))
         if not span.no_cutoff:
             yard.put(Mark(run_id=run.id, time_s=span.cutoff_s, word=CUTOFF_WORD))
-    start = datetime.combine(today, time(), UTC) + timedelta(
-        days=-demo_run.days_ago, hours=demo_run.hour
-    )
     yard.put(
         replace(
             run,
@@ -203,6 +225,29 @@ def _play(
             ended_at=(start + timedelta(seconds=float(trace.time_s[-1]))).isoformat(),
         )
     )
+
+
+def _sun_of(demo_run: DemoRun, start: datetime) -> "DemoSun | None":
+    """What flows in on a day of sun; None for every other run."""
+    if not demo_run.sun:
+        return None
+    from yardtoll.desktop.demo_sun import demo_sun
+
+    return demo_sun(demo_run.sun, start)
+
+
+def _seen_from(truth: StationModel, sun: "DemoSun | None") -> StationModel:
+    """The station as the meter at this input sees its volts."""
+    if sun is None or sun.light is None:
+        return truth
+    return replace(truth, nominal_v=sun.volts, hertz=0.0)
+
+
+def _logged(sun: "DemoSun | None", time_s: FloatArray) -> dict[Quantity, FloatArray]:
+    """What the irradiance logger beside the panels saw at the meter's times."""
+    if sun is None or sun.light is None:
+        return {}
+    return {Quantity.IRRADIANCE: np.round(np.interp(time_s, sun.time_s, sun.light), 1)}
 
 
 def _plan_of(demo_run: DemoRun, station: Station, load: Load | None, meter: Meter) -> RunPlan:
@@ -218,10 +263,17 @@ def _plan_of(demo_run: DemoRun, station: Station, load: Load | None, meter: Mete
         meter=replace(meter, own_draw_w=0.0),
         method=method.key,
         size=method.sizes[0].key,
-        target_w=CHARGERS[demo_run.station].full_w if method.flow is Flow.IN else None,
+        target_w=CHARGERS[demo_run.station].full_w
+        if method.flow is Flow.IN and not demo_run.sun
+        else None,
         soc=method.soc,
-        conditions=conditions,
+        conditions=conditions | _panels_of(demo_run),
     )
+
+
+def _panels_of(demo_run: DemoRun) -> dict[str, list[int]]:
+    """Which of the demo's arrays fed a run, by the order in which they were put."""
+    return {"arrays": [3 if demo_run.station == "sorrel" else 1]} if demo_run.sun else {}
 
 
 def _is_done(state: Simulation, at_s: float, *, charges: bool) -> bool:
@@ -244,7 +296,7 @@ def _template(progress: Progress) -> Path:
     cache = Path(platformdirs.user_cache_dir("yardtoll"))
     cache.mkdir(parents=True, exist_ok=True)
     recipe = json.dumps(
-        [RECIPE, SCHEMA_VERSION, __version__, [asdict(r) for r in RUNS], CLAIM_TEXTS]
+        [RECIPE, SCHEMA_VERSION, __version__, [asdict(r) for r in RUNS], CLAIM_TEXTS, _season()]
     )
     template = cache / f"demo-{zlib.crc32(recipe.encode()):08x}.yard"
     if not template.exists():
@@ -254,6 +306,11 @@ def _template(progress: Progress) -> Path:
             # Whole or not at all: another window may be making the same one.
             made.replace(template)
     return template
+
+
+def _season() -> str:
+    """The month: a day of sun that was played in another one would not fit the sky of today."""
+    return f"{datetime.now().astimezone():%Y-%m}"
 
 
 def _move_to_today(path: Path) -> None:

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from yardtoll.bench.simulated.charging import ChargerModel
+from yardtoll.bench.simulated.charging import ChargerModel, InputTable
 from yardtoll.bench.simulated.models import (
     BenchModel,
     LoadModel,
@@ -66,6 +66,7 @@ def model_from_conditions(stored: dict[str, Any]) -> BenchModel:
         "load": LoadModel,
         "meter": MeterModel,
         "charger": ChargerModel,
+        "inflow": InputTable,
     }
     built = {name: kind(**stored[name]) for name, kind in parts.items() if stored.get(name)}
     # A run of an earlier version knows fewer fields; they have their defaults.

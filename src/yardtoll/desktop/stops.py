@@ -1,4 +1,4 @@
 """The stops of the rail, in the order of the work."""
 
-STOPS = ("Yard", "Claims", "Plan", "Run", "Ledger", "Verdicts", "Sheet")
-YARD, CLAIMS, PLAN, RUN, LEDGER, VERDICTS, SHEET = range(len(STOPS))
+STOPS = ("Yard", "Claims", "Plan", "Run", "Ledger", "Sun", "Verdicts", "Sheet")
+YARD, CLAIMS, PLAN, RUN, LEDGER, SUN, VERDICTS, SHEET = range(len(STOPS))

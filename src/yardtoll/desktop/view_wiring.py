@@ -27,6 +27,7 @@ from yardtoll.desktop.saving import (
 from yardtoll.desktop.stops import CLAIMS, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.workbench import Workbench
+from yardtoll.store.records import Run
 
 if TYPE_CHECKING:
     from yardtoll.desktop.main_window import MainWindow
@@ -34,7 +35,7 @@ if TYPE_CHECKING:
 
 def build_view(window: "MainWindow", index: int, bench: Workbench) -> StopView:
     """The view of one stop, wired."""
-    return (_yard, _claims, _plan, _run, _ledger, _verdicts, _sheet)[index](window, bench)
+    return (_yard, _claims, _plan, _run, _ledger, _sun, _verdicts, _sheet)[index](window, bench)
 
 
 def _yard(window: "MainWindow", bench: Workbench) -> StopView:
@@ -102,6 +103,20 @@ def _ledger(window: "MainWindow", bench: Workbench) -> StopView:
     return view
 
 
+def _sun(window: "MainWindow", bench: Workbench) -> StopView:
+    from yardtoll.desktop.views.sun.view import SunView
+
+    view = SunView(bench)
+    session = bench.session
+    view.add_array_asked.connect(lambda: add_record(window, session, "array"))
+    view.edit_array_asked.connect(lambda array: edit_record(window, session, array))
+    view.irradiance_asked.connect(lambda run: lay_irradiance(window, run))
+    view.site_asked.connect(lambda: edit_record(window, session, session.yard.site()))
+    view.import_asked.connect(lambda: ask_import(window))
+    view.plan_asked.connect(lambda: plan_missing(window, "recharge_sun", None))
+    return view
+
+
 def _verdicts(window: "MainWindow", bench: Workbench) -> StopView:
     from yardtoll.desktop.views.verdicts.view import VerdictsView
 
@@ -131,6 +146,13 @@ def _sheet(window: "MainWindow", bench: Workbench) -> StopView:
     )
     view.point_asked.connect(lambda point: edit_score_point(window, session, point))
     return view
+
+
+def lay_irradiance(window: "MainWindow", run: Run) -> None:
+    """Ask for a logger's file; what reads it is loaded only then."""
+    from yardtoll.desktop.irradiance_file import ask_irradiance
+
+    ask_irradiance(window, run)
 
 
 def plan_missing(window: "MainWindow", method: str, watts: float | None) -> None:

@@ -1,6 +1,7 @@
 """What one run came to: a discharge, a recharge or an idle test, from the yard alone."""
 
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -20,6 +21,10 @@ from yardtoll.core.uncertainty.energy_budget import discharge_budget, recharge_b
 from yardtoll.store.records import Meter, Reading, ReadingKind, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 
+if TYPE_CHECKING:
+    from yardtoll.review.solar import SolarReview
+
+SUN_METHODS = ("recharge_sun", "recharge_wall_sun")
 TYPED = "typed"
 """Origin of a run whose meter is read by eye."""
 ENDS = ("Cut-off", "Charged")
@@ -36,6 +41,7 @@ class RunAnalysis:
         recharge, idle: of the other flows.
         audit: the display against the meter, where it was read.
         mean_sq_w2: mean of P² from load-on to cut-off; None without power samples.
+        solar: what the sun allowed, of a solar run; None of any other.
     """
 
     run: Run
@@ -48,6 +54,7 @@ class RunAnalysis:
     idle: IdleResult | None = None
     audit: DisplayAudit | None = None
     mean_sq_w2: float | None = None
+    solar: "SolarReview | None" = None
     problem: str = ""
 
     @property
@@ -72,10 +79,19 @@ def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
     )
     readings = yard.readings(run.id)
     parts = {Flow.OUT: _discharge, Flow.IN: _recharge, Flow.IDLE: _idle}
+    if run.method in SUN_METHODS:
+        base = replace(base, solar=_solar(yard, base, readings))
     try:
         return parts[METHODS[run.method].flow](base, readings, _off_s(yard, run))
     except UnusableDataError as error:
         return replace(base, problem=str(error))
+
+
+def _solar(yard: YardFile, base: RunAnalysis, readings: list[Reading]) -> "SolarReview | None":
+    # The sun's models take a second to load, and only solar runs need them.
+    from yardtoll.review.solar import review_solar
+
+    return review_solar(yard, base.run, base.trace, readings)
 
 
 def _discharge_budget(base: RunAnalysis, result: DischargeResult) -> Budget | None:

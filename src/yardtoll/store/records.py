@@ -34,6 +34,8 @@ class ReadingKind(StrEnum):
     INPUT_W = "input_w"
     METER_WH = "meter_wh"
     """A meter's counter read by eye."""
+    IRRADIANCE = "irradiance_w_m2"
+    """Of a hand-held sensor held in the panels' plane."""
 
     @property
     def label(self) -> str:
@@ -44,6 +46,7 @@ class ReadingKind(StrEnum):
             "time_left_s": "time left",
             "input_w": "input W",
             "meter_wh": "meter Wh",
+            "irradiance_w_m2": "irradiance",
         }[self.value]
 
 
@@ -311,7 +314,13 @@ class StoredCord:
 
 @dataclass(frozen=True, kw_only=True)
 class SolarArray:
-    """Panels of the bench; the figures are of one module, from its label."""
+    """Panels of the bench; the figures are of one module, from its label.
+
+    Attributes:
+        beta_voc, gamma: change of Voc, and of the power, with temperature, 1/K.
+        tilt_deg, azimuth_deg: as they stand; clockwise from north.
+        on_ground: folded out on the ground, with no air behind them.
+    """
 
     id: int | None = None
     name: str
@@ -322,7 +331,18 @@ class SolarArray:
     vmp_v: float
     isc_a: float
     imp_a: float
+    beta_voc: float = -0.0029
+    gamma: float = -0.0037
+    tilt_deg: float = 30.0
+    azimuth_deg: float = 180.0
+    wiring_loss: float = 0.02
+    on_ground: bool = False
     removed: bool = False
+
+    @property
+    def power_stc_w(self) -> float:
+        """Nameplate of the whole array."""
+        return self.series * self.parallel * self.module_w
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -331,6 +351,9 @@ class Site:
 
     Attributes:
         horizon_deg: height of what stands around, all round.
+        obstacle_from_deg, obstacle_to_deg, obstacle_height_deg: one thing that stands higher,
+            between two azimuths; no height for none.
+        coldest_c, hottest_c: the air's records here.
         lift_scale: words for who can lift a station, parted by ";".
     """
 
@@ -339,6 +362,11 @@ class Site:
     longitude: float | None = None
     altitude_m: float = 0.0
     horizon_deg: float = 0.0
+    obstacle_from_deg: float = 0.0
+    obstacle_to_deg: float = 0.0
+    obstacle_height_deg: float = 0.0
+    coldest_c: float | None = None
+    hottest_c: float | None = None
     price_per_kwh: float | None = None
     currency: str = ""
     temperature_c: float | None = None

@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 3
+SCHEMA_VERSION = 4
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
@@ -136,6 +136,8 @@ solar_array = _table(
     _text("name"),
     *(sa.Column(name, sa.Integer, nullable=False) for name in ("series", "parallel")),
     *(_real(name) for name in ("module_w", "voc_v", "vmp_v", "isc_a", "imp_a")),
+    *(_real(name) for name in ("beta_voc", "gamma", "tilt_deg", "azimuth_deg", "wiring_loss")),
+    _flag("on_ground"),
     _flag("removed"),
 )
 site = _table(
@@ -144,7 +146,9 @@ site = _table(
         _real(name, null=True)
         for name in ("latitude", "longitude", "price_per_kwh", "temperature_c")
     ),
+    *(_real(name, null=True) for name in ("coldest_c", "hottest_c")),
     *(_real(name) for name in ("altitude_m", "horizon_deg")),
+    *(_real(f"obstacle_{name}_deg") for name in ("from", "to", "height")),
     *(_text(name) for name in ("currency", "lift_scale")),
 )
 yardstick = _table(

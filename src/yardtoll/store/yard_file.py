@@ -3,7 +3,7 @@
 import dataclasses
 import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, Self, TypeVar
@@ -54,10 +54,14 @@ class YardFile:
 
     Safe to use from several threads: each statement takes a connection of its own, and writers
     wait for each other.
+
+    Attributes:
+        changes: counts up with every change of a record by this program; not with samples.
     """
 
     def __init__(self, path: Path, engine: sa.Engine, lock: FileLock) -> None:
         self.path = path
+        self.changes = 0
         self._engine = engine
         self._lock = lock
         self._writing = threading.RLock()
@@ -292,7 +296,7 @@ class YardFile:
 
     def append_samples(self, run_id: int, time_s: Any, columns: Columns) -> None:
         """Keep a block of samples; on disk when this returns."""
-        with self._changing() as connection:
+        with self._changing(counts=False) as connection:
             traces.append_block(connection, run_id, time_s, columns, time.time())
 
     def merge_samples(self, run_id: int) -> None:
@@ -364,20 +368,30 @@ class YardFile:
         with self._engine.connect() as connection:
             return [kind(**row) for row in connection.execute(query).mappings()]
 
-    def _changing(self) -> "_Transaction":
+    def _changing(self, *, counts: bool = True) -> "_Transaction":
         if self.read_only:
             raise ReadOnlyYardError(
                 f"{self.path.name} is open in another window and only shown here"
             )
-        return _Transaction(self._engine, self._writing)
+        return _Transaction(self._engine, self._writing, self._count if counts else _nothing)
+
+    def _count(self) -> None:
+        self.changes += 1
+
+
+def _nothing() -> None:
+    """New samples change nothing that was worked out before."""
 
 
 class _Transaction:
     """One writer at a time within the program; SQLite sees to other programs."""
 
-    def __init__(self, engine: sa.Engine, writing: threading.RLock) -> None:
+    def __init__(
+        self, engine: sa.Engine, writing: threading.RLock, changed: Callable[[], None]
+    ) -> None:
         self._engine = engine
         self._writing = writing
+        self._changed = changed
 
     def __enter__(self) -> sa.Connection:
         self._writing.acquire()
@@ -392,6 +406,7 @@ class _Transaction:
         try:
             self._context.__exit__(kind, error, trace)
         finally:
+            self._changed()
             self._writing.release()
 
 

@@ -41,6 +41,36 @@ class ChargerModel:
         return max(self.full_w * ramped * (1 - fallen), self.top_off_w * max(ramped, 0.2))
 
 
+@dataclass(frozen=True, kw_only=True)
+class InputTable:
+    """What flows in by a table, such as a simulated day of sun.
+
+    Attributes:
+        time_s, watts: rising bench times and W, straight between; nothing outside.
+        efficiency: stored ÷ drawn.
+    """
+
+    time_s: tuple[float, ...]
+    watts: tuple[float, ...]
+    efficiency: float = 0.9
+
+
+@dataclass
+class TableCharging:
+    """The state of a charge whose watts a table tells."""
+
+    model: InputTable
+    store_wh: float
+    stored_wh: float
+
+    def advance(self, time_s: FloatArray, step_s: float) -> FloatArray:
+        """(n,) W flowing in for (n,) s of bench time; what is stored grows with it."""
+        found = np.interp(time_s, self.model.time_s, self.model.watts, left=0.0, right=0.0)
+        gained = float(found.sum()) * self.model.efficiency * step_s / SECONDS_PER_HOUR
+        self.stored_wh = min(self.stored_wh + gained, self.store_wh)
+        return np.asarray(found)
+
+
 @dataclass
 class Charging:
     """The state of a charge in progress."""

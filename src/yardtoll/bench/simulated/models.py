@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from yardtoll.bench.simulated.cells import CELLS
-from yardtoll.bench.simulated.charging import ChargerModel, Charging
+from yardtoll.bench.simulated.charging import ChargerModel, Charging, InputTable, TableCharging
 from yardtoll.core.energy import SECONDS_PER_HOUR
 from yardtoll.core.trace import FloatArray
 
@@ -104,6 +104,7 @@ class BenchModel:
 
     Attributes:
         charger: where the station is charged rather than discharged; the meter sits at the wall.
+        inflow: the same where a table tells the watts; the meter sits at that input.
         start_share: share of the store at the start.
     """
 
@@ -112,6 +113,7 @@ class BenchModel:
     load: LoadModel
     meter: MeterModel = field(default_factory=MeterModel)
     charger: ChargerModel | None = None
+    inflow: InputTable | None = None
     start_share: float = 1.0
     interval_s: float = 1.0
 
@@ -137,11 +139,12 @@ class Simulation:
         self._random = np.random.default_rng(self.model.seed)
         store = self.model.station.store_wh
         self.used_wh = (1 - self.model.start_share) * store
-        self._charging = (
-            Charging(model=self.model.charger, store_wh=store, stored_wh=store - self.used_wh)
-            if self.model.charger is not None
-            else None
-        )
+        left = store - self.used_wh
+        self._charging: Charging | TableCharging | None = None
+        if self.model.inflow is not None:
+            self._charging = TableCharging(model=self.model.inflow, store_wh=store, stored_wh=left)
+        elif self.model.charger is not None:
+            self._charging = Charging(model=self.model.charger, store_wh=store, stored_wh=left)
 
     @property
     def left_wh(self) -> float:

@@ -77,6 +77,8 @@ class Situation:
         confirmed: keys of gates the reviewer has ticked.
         settings: as noted, by the keys of :data:`SETTINGS`.
         missing: accessories listed but not there.
+        panels: of a solar run: whether its array may be connected, and why, in a sentence; None
+            where that is not known.
         troubles: hard reasons against a start, such as another run that is going.
     """
 
@@ -99,6 +101,7 @@ class Situation:
     confirmed: frozenset[str] = frozenset()
     settings: Mapping[str, str] = field(default_factory=dict)
     missing: tuple[str, ...] = ()
+    panels: tuple[bool, str] | None = None
     simulated: bool = False
     read_by_eye: bool = False
     troubles: tuple[str, ...] = ()
@@ -110,7 +113,7 @@ def gates(situation: Situation) -> list[Gate]:
         Gate(key=f"trouble {number}", text=text, state=State.SHUT, hard=True)
         for number, text in enumerate(situation.troubles)
     ]
-    for part in (_charge, _settings, _power, _meter, _wiring, _surroundings, _care):
+    for part in (_charge, _settings, _power, _meter, _wiring, _panels, _surroundings, _care):
         found += part(situation)
     return found
 
@@ -271,6 +274,29 @@ def _wiring(s: Situation) -> Iterator[Gate]:
             text = f"The cord loses {drop:.1f} V at {amps:.1f} A"
             text += ": more than 5 %, take a shorter or thicker one." if high else "."
             yield Gate(key="cord", text=text, state=State.NOTE if high else State.OPEN)
+
+
+def _panels(s: Situation) -> Iterator[Gate]:
+    """Over the volts is never connected; the rest is a look at the meter."""
+    if "sun" not in s.method.key:
+        return
+    if s.panels is None:
+        yield _asked(
+            s,
+            "panels",
+            "The panels' volts on the coldest morning under the input's limit?",
+            "The panels' cold volts are under the input's limit.",
+        )
+    else:
+        may, text = s.panels
+        state = State.OPEN if may else State.SHUT
+        yield Gate(key="panels", text=text, state=state, hard=not may)
+    yield _asked(
+        s,
+        "open circuit",
+        "Open-circuit volts and polarity measured, panels covered while connecting?",
+        "Open-circuit volts and polarity are right, the panels were covered.",
+    )
 
 
 def _surroundings(s: Situation) -> Iterator[Gate]:

@@ -67,18 +67,21 @@ def aimed_by_hand(
 
     Args:
         times: (n,) every minute of the day, aware.
-        at: rising indices into ``times``; before the first the panels stand as they are.
+        at: rising indices into ``times``; before the first the panels stand as they are, and where
+            no beam reaches them nobody turns them.
     """
     sky = clear_sky(site, times)
     fixed = _turned_w(sky, site, array, site.tilt, site.azimuth % 360)
     tilt = np.full(times.size, site.tilt)
     azimuth = np.full(times.size, site.azimuth % 360)
-    up = np.flatnonzero(sky.up)
-    sunset = int(up[-1]) + 1 if up.size else times.size
+    lit = np.flatnonzero(sky.direct > 0)
+    sunset = int(lit[-1]) + 1 if lit.size else times.size
     aims = []
     ends = [*at[1:], max(sunset, at[-1] + 1)] if at else []
     for start, end in zip(at, ends, strict=True):
         middle = min((start + end) // 2, times.size - 1)
+        if not sky.direct[middle] > 0:
+            continue
         best = _best(_moment(sky, middle), site, array)
         tilt[start:], azimuth[start:] = best.tilt, best.azimuth
         aims.append((start, best))

@@ -36,6 +36,7 @@ NEARLY_FULL_SOC = 80.0
 MOST_SHADES = 5
 """Nobody shades panels by hand more often in a log without an irradiance sensor (common practice,
 no source)."""
+_NOTHING_SHARE = 0.03
 _FULL_SHARE = 0.93
 _LEAST_SHARE = 0.02
 """Under this share of the nameplate a model of the array tells nothing."""
@@ -89,7 +90,7 @@ class Limits:
 def find_limits(seen: SolarInput) -> Limits:
     """Sort every sample into one of the five."""
     lit = seen.free_w > _LEAST_SHARE * seen.array_w
-    cap_w = seen.cap_w if seen.cap_w is not None else _seen_cap(seen, lit)
+    cap_w = _cap(seen, lit)
     at_cap = np.zeros(seen.time_s.size, dtype=bool)
     if cap_w is not None:
         at_cap = lit & (seen.power_w >= CAP_SHARE * cap_w)
@@ -98,7 +99,12 @@ def find_limits(seen: SolarInput) -> Limits:
     smooth = _smoothed(of_sun, seen.time_s, _SMOOTH_S)
     full = _full(seen, smooth, usual, cap_w, lit & ~at_cap)
     # What a nearly full battery never comes back from is no shade.
-    drops = [d for d in _drops(seen, usual, cap_w, lit) if d.back is not None or not full[d.first]]
+    # Nor is a plug that is pulled: then nothing at all flows to the end of the log.
+    drops = [
+        d
+        for d in _drops(seen, usual, cap_w, lit)
+        if d.back is not None or not (full[d.first] or d.floor < _NOTHING_SHARE)
+    ]
     shaded = np.zeros(seen.time_s.size, dtype=bool)
     for drop in drops:
         shaded[drop.first : drop.back if drop.back is not None else drop.last + 1] = True
@@ -152,6 +158,16 @@ def _smoothed(values: FloatArray, time_s: FloatArray, seconds: float) -> FloatAr
     interval = float(np.median(np.diff(time_s))) if time_s.size > 1 else seconds
     size = max(1, round(seconds / max(interval, 1e-9))) | 1
     return np.asarray(median_filter(values, size=size, mode="nearest"))
+
+
+def _cap(seen: SolarInput, lit: NDArray[np.bool_]) -> float | None:
+    """The station's limit: as told where the input comes up to it, else as it shows."""
+    if seen.cap_w is not None and lit.any():
+        top = float(np.percentile(seen.power_w[lit], 98))
+        if CAP_SHARE * seen.cap_w <= top <= seen.cap_w * (2 - CAP_SHARE):
+            return seen.cap_w
+    found = _seen_cap(seen, lit)
+    return found if found is not None else seen.cap_w
 
 
 def _seen_cap(seen: SolarInput, lit: NDArray[np.bool_]) -> float | None:

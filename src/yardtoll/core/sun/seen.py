@@ -9,7 +9,6 @@ from enum import StrEnum
 import numpy as np
 import pandas as pd
 
-from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.sun.clear_day import STEP_S, free_power_w
 from yardtoll.core.sun.panels import SunArray, array_power_w
 from yardtoll.core.sun.sky import SunSite, clear_sky, measured_sky, on_plane
@@ -18,9 +17,6 @@ from yardtoll.core.trace import FloatArray
 
 _UP_W_M2 = 5.0
 """Without a site the sun counts as up where a sensor sees more than this."""
-MOST_W_M2 = 2000.0
-"""No sky gives more; clouds at the edge of the sun reach about 1600."""
-_KILO_BELOW = 3.0
 
 
 class SensorPlane(StrEnum):
@@ -31,27 +27,6 @@ class SensorPlane(StrEnum):
 
 
 Parts = Sequence[tuple[SunSite, SunArray]]
-
-
-def in_watts(irradiance: FloatArray, name: str) -> tuple[FloatArray, bool]:
-    """(n,) W/m², and whether they were given in kW/m²: no daylight stays under 3 W/m².
-
-    Args:
-        irradiance: (n,) as logged; NaN where a value is missing.
-        name: of the column, for messages.
-
-    Raises:
-        UnusableDataError: more than any sky gives.
-    """
-    highest = float(np.nanmax(irradiance)) if np.isfinite(irradiance).any() else 0.0
-    kilo = 0 < highest < _KILO_BELOW
-    watts = irradiance * 1000.0 if kilo else irradiance
-    if highest * (1000.0 if kilo else 1.0) > MOST_W_M2:
-        raise UnusableDataError(
-            f'the irradiance column "{name}" reaches {highest:g} W/m²; no sky gives more than '
-            f"{MOST_W_M2:g}"
-        )
-    return np.asarray(watts).clip(min=0.0), kilo
 
 
 def sun_seen(
@@ -76,20 +51,29 @@ def sun_seen(
     clear_w = np.interp(clock_s, grid, free_power_w(parts, times))
     up = np.interp(clock_s, grid, 90 - sky.zenith) > 0
     if irradiance is None:
-        return SunSeen(free_w=clear_w, clear_w=clear_w, up=up, measured=False)
+        bright = on_plane(sky, site.tilt, site.azimuth % 360, site.albedo)
+        return SunSeen(
+            free_w=clear_w,
+            clear_w=clear_w,
+            up=up,
+            plane_w_m2=np.interp(clock_s, grid, bright),
+            measured=False,
+        )
     light = _bridged(clock_s, irradiance)
     if plane is SensorPlane.LEVEL:
-        free_w = _from_level(parts, clock_s, light)
+        free_w, on_panels = _from_level(parts, clock_s, light)
     else:
-        free_w = _from_plane(parts, clock_s, light, grid, times)
-    return SunSeen(free_w=free_w, clear_w=clear_w, up=up, measured=True)
+        free_w, on_panels = _from_plane(parts, clock_s, light, grid, times), light
+    return SunSeen(free_w=free_w, clear_w=clear_w, up=up, plane_w_m2=on_panels, measured=True)
 
 
 def sun_of_sensor(array: SunArray, clock_s: FloatArray, irradiance: FloatArray) -> SunSeen:
     """Without a site: a sensor on the panels' plane tells all there is to tell."""
     light = _bridged(clock_s, irradiance)
     free_w = array_power_w(light, array)
-    return SunSeen(free_w=free_w, clear_w=None, up=light > _UP_W_M2, measured=True)
+    return SunSeen(
+        free_w=free_w, clear_w=None, up=light > _UP_W_M2, plane_w_m2=light, measured=True
+    )
 
 
 def _bridged(clock_s: FloatArray, irradiance: FloatArray) -> FloatArray:
@@ -98,14 +82,15 @@ def _bridged(clock_s: FloatArray, irradiance: FloatArray) -> FloatArray:
     return np.interp(clock_s, clock_s[known], irradiance[known])
 
 
-def _from_level(parts: Parts, clock_s: FloatArray, light: FloatArray) -> FloatArray:
+def _from_level(
+    parts: Parts, clock_s: FloatArray, light: FloatArray
+) -> tuple[FloatArray, FloatArray]:
+    """W of all arrays, and W/m² on the first one's panels, from a level sensor."""
     times = pd.to_datetime(clock_s, unit="s", utc=True)
     sky = measured_sky(parts[0][0], times, light)
-    made = [
-        array_power_w(on_plane(sky, site.tilt, site.azimuth % 360, site.albedo), array)
-        for site, array in parts
-    ]
-    return np.asarray(np.sum(made, axis=0))
+    planes = [on_plane(sky, site.tilt, site.azimuth % 360, site.albedo) for site, _ in parts]
+    made = [array_power_w(plane, array) for plane, (_, array) in zip(planes, parts, strict=True)]
+    return np.asarray(np.sum(made, axis=0)), planes[0]
 
 
 def _from_plane(

@@ -17,6 +17,8 @@ from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
 SUSTAINED_S = 300.0
 """Sustained power is the best mean over so long; a peak is another claim."""
+GOOD_SUN_W_M2 = 600.0
+_FEWEST = 5
 _CLOUD_SHARE = 0.8
 _PASSED_SHARE = 0.95
 _LONGEST_CLOUD_S = 3600.0
@@ -31,12 +33,14 @@ class SunSeen:
         free_w: (n,) W the array should give, uncapped, by the irradiance log or the clear sky.
         clear_w: (n,) the same under a clear sky; None where the site is not known.
         up: (n,) whether the sun is above the horizon.
+        plane_w_m2: (n,) W/m² on the first array's panels.
         measured: whether ``free_w`` rests on an irradiance log.
     """
 
     free_w: FloatArray
     clear_w: FloatArray | None
     up: np.ndarray
+    plane_w_m2: FloatArray
     measured: bool
 
 
@@ -94,7 +98,9 @@ class SolarRun:
         performance: harvest ÷ expected; None likewise.
         limited_by: share of the time with the sun above the horizon; None without any.
         usual_share: of what the sun allows, where nothing else limited.
-        time_s, power_w, expected_w, clear_w: (n,) for the picture; expected after the cap.
+        nameplate_share: of the nameplate per 1000 W/m² in good sun; None without any.
+        time_s, power_w, expected_w, clear_w: (n,) for the picture; the latter two after the cap.
+        free_w: (n,) W that the sun allowed, before any cap.
     """
 
     harvest_wh: float
@@ -108,6 +114,7 @@ class SolarRun:
     clouds: tuple[Cloud, ...]
     cap_w: float | None
     usual_share: float | None
+    nameplate_share: float | None
     duration_s: float
     gaps: tuple[Gap, ...]
     fineness: Fineness
@@ -116,7 +123,25 @@ class SolarRun:
     power_w: FloatArray
     expected_w: FloatArray | None
     clear_w: FloatArray | None
+    free_w: FloatArray | None
     measured_sun: bool
+
+    def while_taking(self) -> tuple[float, float]:
+        """(s, Wh) of the time with the sun up in which no nearly full battery held it back."""
+        seconds, energy_wh = 0.0, 0.0
+        for span in self.spans:
+            if span.limit is Limit.FULL:
+                continue
+            inside = (self.time_s >= span.start_s) & (self.time_s <= span.end_s)
+            at = np.concatenate([[span.start_s], self.time_s[inside], [span.end_s]])
+            seconds += span.end_s - span.start_s
+            energy_wh += trapezoid_wh(at, np.interp(at, self.time_s, self.power_w))
+        return seconds, energy_wh
+
+    @property
+    def clear_wh(self) -> float | None:
+        """What a clear sky would have given over the log's span, after the cap."""
+        return None if self.clear_w is None else trapezoid_wh(self.time_s, self.clear_w)
 
 
 def solar_samples(trace: Trace) -> tuple[FloatArray, FloatArray]:
@@ -175,6 +200,7 @@ def analyse_solar(
         clouds=() if sun is None or limits is None else _clouds(time_s, power_w, sun, limits),
         cap_w=known_cap,
         usual_share=limits.usual_share if limits is not None else None,
+        nameplate_share=_nameplate_share(power_w, sun, limits, array_w),
         duration_s=float(time_s[-1] - time_s[0]),
         gaps=gaps,
         fineness=fineness_of(source, (time_s, power_w), counter, span),
@@ -183,6 +209,7 @@ def analyse_solar(
         power_w=power_w,
         expected_w=expected,
         clear_w=None if sun is None or sun.clear_w is None else _capped(sun.clear_w, known_cap),
+        free_w=None if sun is None else sun.free_w,
         measured_sun=bool(sun is not None and sun.measured),
     )
 
@@ -280,6 +307,19 @@ def _shares(time_s: FloatArray, sun: SunSeen, limits: Limits) -> dict[Limit, flo
     return {limit: float(spent[i]) / total for i, limit in enumerate(LIMITS)}
 
 
+def _nameplate_share(
+    power_w: FloatArray, sun: SunSeen | None, limits: Limits | None, array_w: float
+) -> float | None:
+    """Median of P ÷ nameplate at 1000 W/m², in good sun and with nothing else in the way."""
+    if sun is None or limits is None:
+        return None
+    own = np.isin(limits.which, [LIMITS.index(Limit.SUN), LIMITS.index(Limit.ARRAY)])
+    good = own & (sun.plane_w_m2 > GOOD_SUN_W_M2)
+    if np.count_nonzero(good) < _FEWEST:
+        return None
+    return float(np.median(power_w[good] / (array_w * sun.plane_w_m2[good] / 1000)))
+
+
 def _spans(time_s: FloatArray, sun: SunSeen, limits: Limits) -> tuple[Span, ...]:
     """Stretches of one limit while the sun is up, from middle to middle between samples."""
     edges = np.concatenate([[time_s[0]], (time_s[1:] + time_s[:-1]) / 2, [time_s[-1]]])
@@ -346,6 +386,8 @@ def _clouds(
             continue
         if time_s[stop] - time_s[start] > _LONGEST_CLOUD_S:
             continue
+        if limits.which[start - 1] == LIMITS.index(Limit.FULL):
+            continue  # a battery that takes no more loses nothing to a cloud
         found.append(_cloud(time_s, power_w, sun, limits, (start, stop), usual))
     return tuple(found)
 

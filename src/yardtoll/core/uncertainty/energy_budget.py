@@ -72,6 +72,20 @@ def recharge_budget(result: RechargeResult, accuracy: MeterAccuracy, meter: str 
     return Budget.of("Wh", lines)
 
 
+def harvest_budget(
+    harvest_wh: float,
+    duration_s: float,
+    fineness: Fineness,
+    gaps: Sequence[Gap],
+    accuracy: MeterAccuracy,
+    meter: str = "",
+) -> Budget:
+    """What the energy over a whole log may be off by; its ends are the log's own."""
+    lines = _meter_lines([harvest_wh], [accuracy], [meter], duration_s, (fineness,))
+    lines += _run_lines(0.0, duration_s, 0.0, gaps)
+    return Budget.of("Wh", lines)
+
+
 def power_budget(watts: float, accuracy: MeterAccuracy, meter: str = "") -> Budget:
     """What a power in W may be off by: the meter's gain and floor."""
     share = accuracy.reading_share

@@ -52,8 +52,13 @@ RESUMED_WORD = "Resumed"
 _END_WORDS = {Flow.OUT: CUTOFF_WORD, Flow.IN: CHARGED_WORD, Flow.IDLE: AUTO_OFF_WORD}
 
 
-def new_run(yard: YardFile, plan: RunPlan, model: BenchModel | None = None) -> Run:
-    """Keep a run that is about to start."""
+def new_run(
+    yard: YardFile,
+    plan: RunPlan,
+    model: BenchModel | None = None,
+    beside: tuple[Quantity, ...] = (),
+) -> Run:
+    """Keep a run that is about to start; ``beside`` is what another logger adds to the meter's."""
     run = plan.as_run(yard, RunState.RUNNING, utc_now())
     if plan.meter.address == SIMULATED:
         bench = asdict(model or bench_model_for(plan))
@@ -61,7 +66,7 @@ def new_run(yard: YardFile, plan: RunPlan, model: BenchModel | None = None) -> R
     run = yard.put(run)
     assert run.id is not None
     if run.origin != TYPED:
-        yard.start_trace(run.id, RECORDED)
+        yard.start_trace(run.id, (*RECORDED, *beside))
     return run
 
 

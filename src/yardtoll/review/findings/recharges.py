@@ -15,6 +15,7 @@ from yardtoll.core.uncertainty.budget import Budget, Measured, rectangular, tota
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.findings.budgets import NO_METER, gain_budget, watts_budget
+from yardtoll.review.findings.solar import solar_findings
 from yardtoll.review.port_runs import WHOLE_CHARGE
 from yardtoll.review.together import Beside, Together, inputs_beside
 
@@ -42,7 +43,9 @@ def recharge_findings(
     watts_kind, time_kind, amps_kind, unit_s = _RECHARGES[analysis.run.method]
     beside = inputs_beside(analysis, found)
     full = max((phase.mean_w for phase in result.phases), default=result.peak_w)
-    if full and not beside:
+    if analysis.solar is not None and not beside:
+        yield from solar_findings(analysis, found, watts_kind, claims)
+    elif full and not beside:
         budget = watts_budget(full, analysis)
         yield _of_charge(watts_kind, full, budget, analysis, "at full power")
     if beside:

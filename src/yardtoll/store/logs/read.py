@@ -86,10 +86,10 @@ def to_trace(
         MappingError: a mapped column holds no numbers.
     """
     progress("Reading times")
-    times = _times(log, mapping, zone)
+    times = times_of(log, mapping, zone)
     progress("Reading numbers")
     columns = {
-        Quantity(purpose): _numbers(log, purpose, mapping)
+        Quantity(purpose): numbers_of(log, purpose, mapping)
         for purpose in mapping
         if purpose not in (TIME, DATE)
     }
@@ -113,7 +113,7 @@ def to_trace(
     )
 
 
-def _times(log: OpenLog, mapping: ColumnMapping, zone: ZoneInfo | None) -> RawTimes:
+def times_of(log: OpenLog, mapping: ColumnMapping, zone: ZoneInfo | None) -> RawTimes:
     """The time column in seconds, joined with the date column where there is one."""
     if TIME not in mapping:
         names = ", ".join(f'"{name}"' for name in log.table.frame.columns[:8])
@@ -134,7 +134,7 @@ def _times(log: OpenLog, mapping: ColumnMapping, zone: ZoneInfo | None) -> RawTi
         raise LogError(f"{log.name}, {log.table.line_of(0)}: {error}") from None
 
 
-def _numbers(log: OpenLog, purpose: str, mapping: ColumnMapping) -> FloatArray:
+def numbers_of(log: OpenLog, purpose: str, mapping: ColumnMapping) -> FloatArray:
     """One column in its quantity's fixed unit."""
     mapped = mapping[purpose]
     base = QUANTITIES[Quantity(purpose)].unit

@@ -28,7 +28,7 @@ from yardtoll.desktop.widgets.basics import (
     refill,
     rule,
 )
-from yardtoll.store.records import Load, Meter, StoredCircuit, StoredCord
+from yardtoll.store.records import Load, Meter, SolarArray, StoredCircuit, StoredCord
 
 _MIX_ROWS = 5
 _ROW_H = 28
@@ -125,20 +125,25 @@ class ChoicesForm(QWidget):
         grid.setVerticalSpacing(7)
         grid.setHorizontalSpacing(8)
         self.meters, self.cords, self.circuits = choice("Meter"), choice("Cord"), choice("Circuit")
+        self.panels = choice("Panels")
         rows: tuple[tuple[str, QComboBox, str, Callable[[], object]], ...] = (
             ("Meter", self.meters, "meter", self.changed.emit),
             ("Cord", self.cords, "cord", self.power_changed.emit),
             ("Circuit", self.circuits, "circuit", self.power_changed.emit),
+            ("Panels", self.panels, "array", self.changed.emit),
         )
         for row, (name, box, kind, told) in enumerate(rows):
             box.activated.connect(lambda _=0, told=told: told())
-            grid.addWidget(label(name, "strong"), row, 0)
+            words = label(name, "strong")
+            grid.addWidget(words, row, 0)
             grid.addWidget(box, row, 1)
             add = button("Add…", name=f"Add a {kind}")
             add.clicked.connect(lambda _=False, k=kind: self.add_asked.emit(k))
             grid.addWidget(add, row, 2)
+            if box is self.panels:
+                self._panel_parts = (words, box, add)
         self.ask_meter = button("Ask the meter what it reads", self.meter_asked.emit, "link")
-        grid.addWidget(self.ask_meter, 3, 1, 1, 2)
+        grid.addWidget(self.ask_meter, len(rows), 1, 1, 2)
         self.soc_from = number_box("From state of charge", "%", 0, 100, 100)
         self.soc_to = number_box("To state of charge", "%", 0, 100, 0)
         self.temperature = QLineEdit()
@@ -154,8 +159,8 @@ class ChoicesForm(QWidget):
         for number in (self.soc_from, self.soc_to):
             number.valueChanged.connect(self.changed)
         self.temperature.textChanged.connect(self.changed)
-        grid.addWidget(label("Charge", "strong"), 4, 0)
-        grid.addLayout(window, 4, 1, 1, 2)
+        grid.addWidget(label("Charge", "strong"), len(rows) + 1, 0)
+        grid.addLayout(window, len(rows) + 1, 1, 1, 2)
         grid.setColumnStretch(1, 1)
         return grid
 
@@ -237,12 +242,17 @@ class ChoicesForm(QWidget):
     # showing
 
     def show_bench(
-        self, meters: list[Meter], cords: list[StoredCord], circuits: list[StoredCircuit]
+        self,
+        meters: list[Meter],
+        cords: list[StoredCord],
+        circuits: list[StoredCircuit],
+        arrays: list[SolarArray],
     ) -> None:
         """Fill the choices of the bench."""
         refill(self.meters, [(m.name, m) for m in meters])
         refill(self.cords, [("none, or not noted", None), *((c.name, c) for c in cords)])
         refill(self.circuits, [("not from the house", None), *((c.name, c) for c in circuits)])
+        refill(self.panels, [(a.name, a) for a in arrays])
 
     def show_mixes(self, found: MixResult | None, said: str = "") -> None:
         """Show the loads that fit, the best chosen; the one chosen before where it is there."""
@@ -310,6 +320,8 @@ class ChoicesForm(QWidget):
         self.method_changed.emit()
 
     def _show_size(self) -> None:
+        for part in self._panel_parts:
+            part.setVisible("sun" in self.chosen_method.key)
         out = self.chosen_method.flow is Flow.OUT
         real = self.chosen_size.key == "real"
         for widget in (self.mix_head, self.mixes):

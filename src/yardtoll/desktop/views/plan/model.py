@@ -21,7 +21,9 @@ from yardtoll.core.planning.expected import (
 from yardtoll.core.planning.gates import Gate, Situation, gates
 from yardtoll.core.planning.inputs import USUAL_CAR_V, claimed, input_w
 from yardtoll.core.planning.loads import LoadSpec, Mix, MixLimits
+from yardtoll.core.sun.array_check import Connect
 from yardtoll.desktop.run_plan import RunPlan
+from yardtoll.desktop.views.sun.wiring_model import wiring_page
 from yardtoll.store.records import (
     SIMULATED,
     Load,
@@ -57,6 +59,7 @@ class Choices:
     meter: Meter | None = None
     cord: StoredCord | None = None
     circuit: StoredCircuit | None = None
+    array: SolarArray | None = None
     soc: tuple[float, float] = (100.0, 0.0)
     temperature_c: float | None = None
     settings: Mapping[str, str] = field(default_factory=dict)
@@ -126,7 +129,7 @@ def source_w(choices: Choices, around: Surroundings) -> float | None:
         return None
     if choices.size.asks_w:
         return choices.asked_w or None
-    known = input_w(around.claims, station.rated_wh, array_w=_array_w(around))
+    known = input_w(around.claims, station.rated_wh, array_w=_array_w(choices, around))
     return known.get(choices.method.key)
 
 
@@ -197,6 +200,8 @@ def run_plan(choices: Choices, around: Surroundings, page: PlanPage) -> RunPlan:
         conditions["cord"] = choices.cord.name
     if choices.circuit:
         conditions["circuit"] = choices.circuit.name
+    if choices.array:
+        conditions["arrays"] = [choices.array.id]
     if choices.temperature_c is not None:
         conditions["temperature_c"] = choices.temperature_c
     if page.stopped:
@@ -273,6 +278,7 @@ def _situation(choices: Choices, around: Surroundings, expected: ExpectedRun | N
         confirmed=choices.confirmed,
         settings=choices.settings,
         missing=around.receiving.missing if around.receiving else (),
+        panels=_panels(choices, around),
         simulated=meter is not None and meter.address == SIMULATED,
         read_by_eye=meter is not None and not meter.address,
         troubles=tuple(_troubles(choices, around)),
@@ -351,12 +357,21 @@ def _facts(
     return found
 
 
-def _array_w(around: Surroundings) -> float | None:
-    """What the first array is good for."""
-    if not around.arrays:
+def _array_w(choices: Choices, around: Surroundings) -> float | None:
+    """What the chosen panels, or the first ones, are good for."""
+    array = choices.array or next(iter(around.arrays), None)
+    return array.power_stc_w * FULL_HOURS_OF_SUN if array is not None else None
+
+
+def _panels(choices: Choices, around: Surroundings) -> tuple[bool, str] | None:
+    """Whether the chosen panels may be connected; None where nothing tells it."""
+    if choices.array is None:
         return None
-    array = around.arrays[0]
-    return array.module_w * array.series * array.parallel * FULL_HOURS_OF_SUN
+    page = wiring_page([choices.array], around.claims, around.site)
+    if page.verdict is None or not page.checks:
+        return None
+    may = page.verdict not in (Connect.NEVER, Connect.TOO_LOW)
+    return may, f"{choices.array.name}: {page.headline[:1].lower()}{page.headline[1:]}."
 
 
 def _hours(choices: Choices) -> float:

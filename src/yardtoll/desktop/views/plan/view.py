@@ -128,7 +128,7 @@ class PlanView(StopView):
     def refresh(self) -> None:
         yard = self.bench.session.yard
         station = self.bench.session.station
-        self.form.show_bench(yard.meters(), yard.cords(), yard.circuits())
+        self.form.show_bench(yard.meters(), yard.cords(), yard.circuits(), yard.arrays())
         if self._station_shown != (station.id if station else None):
             self._station_shown = station.id if station else None
             self._begin_anew()
@@ -171,10 +171,11 @@ class PlanView(StopView):
     def choose_new(self, record: Record) -> None:
         """Choose what was just added."""
         self.refresh()
+        form = self.form
         if isinstance(record, Load):
             self.form.choose_load(record)
             return
-        for box in (self.form.meters, self.form.cords, self.form.circuits):
+        for box in (form.meters, form.cords, form.circuits, form.panels):
             at = next((i for i in range(box.count()) if box.itemData(i) == record), -1)
             if at >= 0:
                 box.setCurrentIndex(at)
@@ -192,6 +193,7 @@ class PlanView(StopView):
             meter=form.meters.currentData(),
             cord=form.cords.currentData(),
             circuit=form.circuits.currentData(),
+            array=form.panels.currentData() if "sun" in form.chosen_method.key else None,
             soc=(form.soc_from.value(), form.soc_to.value()),
             temperature_c=form.temperature_c(),
             settings=form.noted_settings(),

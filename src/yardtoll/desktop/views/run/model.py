@@ -149,6 +149,8 @@ def reading_text(reading: Reading) -> str:
         return f"{reading.value:g} W shown"
     if reading.kind == ReadingKind.METER_WH.value:
         return f"{reading.value:g} Wh on the meter"
+    if reading.kind == ReadingKind.IRRADIANCE.value:
+        return f"{reading.value:g} W/m²"
     if reading.kind == ReadingKind.INPUT_W.value:
         return f"{reading.value:g} W coming in shown"
     return f"{format_span(reading.value)} left shown"

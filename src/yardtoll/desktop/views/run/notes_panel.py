@@ -63,6 +63,7 @@ class ReadingPanel(QWidget):
             (ReadingKind.DISPLAY_W, "Power shown, watts", "W"),
             (ReadingKind.TIME_LEFT, "Time left shown", "h:mm"),
             (ReadingKind.INPUT_W, "Input shown, watts", "W in"),
+            (ReadingKind.IRRADIANCE, "Irradiance in the panels' plane, W/m²", "W/m²"),
         ):
             field = QLineEdit()
             field.setPlaceholderText(hint)
@@ -74,12 +75,17 @@ class ReadingPanel(QWidget):
             row.addWidget(field)
         layout.addLayout(row)
         self.set_typed(typed=False)
+        self.set_sun(by_sun=False)
         layout.addWidget(self._said)
         layout.addWidget(rule())
 
     def set_typed(self, *, typed: bool) -> None:
         """Ask for the meter's counter too, where it is read by eye."""
         self._fields[ReadingKind.METER_WH].setVisible(typed)
+
+    def set_sun(self, *, by_sun: bool) -> None:
+        """Ask for the irradiance too, where the sun charges."""
+        self._fields[ReadingKind.IRRADIANCE].setVisible(by_sun)
 
     def begin(self) -> None:
         """Put the cursor in the first field."""

@@ -38,6 +38,7 @@ from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_rol
 from yardtoll.desktop.widgets.big_figure import BigFigure
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench import Workbench
+from yardtoll.review.analysis import SUN_METHODS
 from yardtoll.store.records import Reading, ReadingKind
 
 _LEFT_W = 300
@@ -193,6 +194,7 @@ class RunView(StopView):
         self._pages.setCurrentIndex(1)
         self._simulated.setVisible(live.simulated)
         self._readings.set_typed(typed=live.typed)
+        self._readings.set_sun(by_sun=live.run.method in SUN_METHODS)
         self._end_button.setVisible(live.typed)
         if live.simulated:
             self._speed.setCurrentIndex(max(self._speed.findData(int(live.speed)), 0))

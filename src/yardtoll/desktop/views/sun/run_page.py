@@ -1,0 +1,189 @@
+"""A solar run: its curve, the reasons under it, its figures, the station's other solar days."""
+
+from datetime import datetime
+from functools import partial
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QSpinBox, QVBoxLayout, QWidget
+
+from yardtoll.core.sun.limits import Limit
+from yardtoll.core.sun.solar_run import SolarRun
+from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.views.sun.run_model import LIMIT_NAMES, SolarPage, tracker_words
+from yardtoll.desktop.views.sun.solar_chart import SolarChart, paint_limit
+from yardtoll.desktop.widgets.basics import button, label
+
+PASSINGS, BROKEN_DAYS = 60, 100
+"""Clouds on a day of broken cloud, and such days a year, to begin with (a guess, to be changed)."""
+_SWATCH = QSize(30, 16)
+_CHART_H = (200, 420)
+
+
+class SolarPanel(QWidget):
+    """One solar run.
+
+    Signals:
+        budget_asked(figure, budget): a figure's ± was pressed.
+        run_chosen(run_id): another day was chosen.
+    """
+
+    budget_asked = Signal(str, object)
+    run_chosen = Signal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.page: SolarPage | None = None
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(6)
+        self.subtitle = label("", "muted", wrap=True)
+        layout.addWidget(self.subtitle)
+        self.chart = SolarChart()
+        layout.addWidget(self.chart, 1)
+        self._legend = QHBoxLayout()
+        self._legend.setSpacing(8)
+        layout.addLayout(self._legend)
+        self.words = label("", "quiet", wrap=True)
+        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        layout.addWidget(self.words)
+        layout.addSpacing(4)
+        foot = QHBoxLayout()
+        foot.setSpacing(34)
+        self._figures = QGridLayout()
+        self._days = QGridLayout()
+        for title, grid, stretch in (
+            ("Figures", self._figures, 4),
+            ("Solar days, put to one sky", self._days, 5),
+        ):
+            grid.setVerticalSpacing(2)
+            grid.setHorizontalSpacing(16)
+            column = QVBoxLayout()
+            column.setSpacing(4)
+            column.addWidget(label(title, "heading"))
+            column.addLayout(grid)
+            if grid is self._days:
+                column.addWidget(self._make_tracker())
+            column.addStretch(1)
+            foot.addLayout(column, stretch)
+        layout.addLayout(foot)
+
+    def _make_tracker(self) -> QWidget:
+        """What the tracker's lag costs on days of broken cloud."""
+        self._tracker = QWidget()
+        column = QVBoxLayout(self._tracker)
+        column.setContentsMargins(0, 8, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(label("What its lag costs", "heading"))
+        row = QHBoxLayout()
+        self.passings = QSpinBox()
+        self.broken_days = QSpinBox()
+        for box, value, most, name in (
+            (self.passings, PASSINGS, 500, "Clouds a day"),
+            (self.broken_days, BROKEN_DAYS, 365, "Days of broken cloud a year"),
+        ):
+            box.setRange(0, most)
+            box.setValue(value)
+            box.setFixedWidth(64)
+            box.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+            box.setAccessibleName(name)
+            box.valueChanged.connect(lambda _: self._show_tracker())
+        for widget in (
+            self.passings,
+            label("clouds a day, on", "muted"),
+            self.broken_days,
+            label("days a year", "muted"),
+        ):
+            row.addWidget(widget)
+        row.addStretch(1)
+        column.addLayout(row)
+        self.tracker_words = label("", "quiet", wrap=True)
+        column.addWidget(self.tracker_words)
+        return self._tracker
+
+    def show_page(self, page: SolarPage, run: SolarRun, began: datetime) -> None:
+        """Show one run."""
+        self.page = page
+        self.subtitle.setText(page.subtitle)
+        self.chart.show_run(run, began)
+        self._fill_legend(page)
+        self.words.setText(" ".join(page.words))
+        self.words.setVisible(bool(page.words))
+        self._fill_figures(page)
+        self._fill_days(page)
+        self._tracker.setVisible(page.lag_s is not None)
+        self._show_tracker()
+
+    def fit(self, height: int) -> None:
+        """Give the chart its share of a height in pixels."""
+        self.chart.setFixedHeight(max(_CHART_H[0], min(_CHART_H[1], int(height * 0.42))))
+
+    def _show_tracker(self) -> None:
+        if self.page is not None and self.page.lag_s is not None:
+            self.tracker_words.setText(
+                tracker_words(
+                    self.page.lag_s,
+                    self.page.step_w,
+                    self.passings.value(),
+                    self.broken_days.value(),
+                )
+            )
+
+    def _fill_legend(self, page: SolarPage) -> None:
+        _clear(self._legend)
+        for limit, share in page.shares:
+            self._legend.addWidget(_Swatch(limit))
+            self._legend.addWidget(label(f"{LIMIT_NAMES[limit]} {100 * share:.0f} %"))
+            self._legend.addSpacing(14)
+        self._legend.addStretch(1)
+
+    def _fill_figures(self, page: SolarPage) -> None:
+        _clear(self._figures)
+        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
+        for row, (name, shown) in enumerate(page.figures):
+            self._figures.addWidget(label(name, "muted"), row, 0)
+            budget = page.budgets.get(name)
+            self._figures.addWidget(self._figure(name, shown, budget), row, 1, right)
+        self._figures.setColumnStretch(0, 1)
+
+    def _figure(self, name: str, shown: str, budget: Budget | None) -> QWidget:
+        if budget is None:
+            return label(shown)
+        asked = partial(self.budget_asked.emit, f"{name}: {shown}", budget)
+        made = button(shown, asked, "figure", f"{name} {shown}: where the ± comes from")
+        made.setToolTip("Where the ± comes from")
+        return made
+
+    def _fill_days(self, page: SolarPage) -> None:
+        _clear(self._days)
+        heads = ("Day", "Harvested", "Of expected", "On a clear day")
+        for column, head in enumerate(heads):
+            self._days.addWidget(label(head, "muted"), 0, column)
+        for row, (run_id, *cells) in enumerate(page.days, 1):
+            chosen = partial(self.run_chosen.emit, run_id)
+            self._days.addWidget(button(cells[0], chosen, "figure", f"Show {cells[0]}"), row, 0)
+            for column, cell in enumerate(cells[1:], 1):
+                self._days.addWidget(label(cell), row, column)
+        self._days.setColumnStretch(len(heads), 1)
+
+
+class _Swatch(QWidget):
+    """A limit's colour and pattern."""
+
+    def __init__(self, limit: Limit) -> None:
+        super().__init__()
+        self._limit = limit
+        self.setFixedSize(_SWATCH)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        paint_limit(painter, self.rect().toRectF(), self._limit)
+        painter.setPen(QPen(theme.colour("muted"), 1))
+        painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+
+def _clear(layout: QGridLayout | QHBoxLayout) -> None:
+    while (item := layout.takeAt(0)) is not None:
+        if (widget := item.widget()) is not None:
+            widget.deleteLater()

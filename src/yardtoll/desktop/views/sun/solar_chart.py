@@ -1,0 +1,176 @@
+"""A solar run over the day: what flowed, what the sun allowed, and what limited it when."""
+
+from datetime import datetime, timedelta
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from yardtoll.core.ledger import Kind
+from yardtoll.core.sun.limits import Limit
+from yardtoll.core.sun.solar_run import SolarRun
+from yardtoll.core.trace import FloatArray
+from yardtoll.desktop.theme.fonts import MEDIUM, font
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.views.sun.run_model import LIMIT_NAMES
+from yardtoll.desktop.widgets.marker_chart import MarkerChart
+
+_LEFT, _BAND_H, _HEADROOM = 62.0, 22.0, 1.08
+_STEPS_MIN = (5, 10, 15, 30, 60, 120, 180, 360, 720, 1440, 7200)
+# A colour and a pattern each, so that colour is never alone.
+LIMIT_LOOK: dict[Limit, tuple[Kind, Qt.BrushStyle]] = {
+    Limit.SUN: (Kind.SUN, Qt.BrushStyle.NoBrush),
+    Limit.ARRAY: (Kind.CONVERSION, Qt.BrushStyle.BDiagPattern),
+    Limit.CAP: (Kind.STORED, Qt.BrushStyle.HorPattern),
+    Limit.FULL: (Kind.DELIVERED, Qt.BrushStyle.VerPattern),
+    Limit.SHADE: (Kind.FLOOR, Qt.BrushStyle.DiagCrossPattern),
+}
+
+
+def paint_limit(painter: QPainter, ground: QRectF, limit: Limit) -> None:
+    """A stretch in a limit's colour and pattern."""
+    kind, pattern = LIMIT_LOOK[limit]
+    painter.fillRect(ground, QColor(theme.tokens.energy[kind]))
+    if pattern != Qt.BrushStyle.NoBrush:
+        lines = QColor(theme.tokens.on_energy[kind])
+        lines.setAlpha(150)
+        painter.fillRect(ground, QBrush(lines, pattern))
+
+
+class SolarChart(MarkerChart):
+    """The input as a filled curve, the allowed as a line above it, the reasons as a band below."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__("Solar input", _LEFT, parent=parent)
+        self._run: SolarRun | None = None
+        self._began = datetime.now().astimezone()
+        self.setMinimumHeight(200)
+
+    def show_run(self, run: SolarRun | None, began: datetime) -> None:
+        """Draw a run that began at an aware local time."""
+        self._run, self._began = run, began
+        self.tell()
+        self.update()
+
+    @property
+    def area(self) -> QRectF:
+        """Where the curve is drawn; the band stands below it."""
+        whole = super().area
+        return whole.adjusted(0, 0, 0, -_BAND_H - 6)
+
+    @property
+    def answer(self) -> str:
+        """Time, watts, what the sun allowed, and what limited it."""
+        run = self._run
+        if run is None:
+            return ""
+        at_s = self.marker * run.duration_s
+        watts = float(np.interp(at_s, run.time_s, run.power_w))
+        said = f"{self._began + timedelta(seconds=at_s):%H:%M} · {watts:.0f} W"
+        if run.expected_w is not None:
+            said += f" of {float(np.interp(at_s, run.time_s, run.expected_w)):.0f} W"
+        limit = next((s.limit for s in run.spans if s.start_s <= at_s <= s.end_s), None)
+        return f"{said} · {LIMIT_NAMES[limit].lower()}" if limit is not None else said
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        if self._run is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint_axes(painter)
+        run, area = self._run, self.area
+        shape = self._line(run.power_w)
+        ends = [QPointF(area.right(), area.bottom()), QPointF(area.left(), area.bottom())]
+        fill = QColor(theme.tokens.energy[Kind.SUN])
+        fill.setAlpha(190)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(fill)
+        painter.drawPolygon(QPolygonF([*shape, *ends]))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if run.clear_w is not None and run.measured_sun:
+            painter.setPen(QPen(theme.colour("muted"), 1.2, Qt.PenStyle.DotLine))
+            painter.drawPolyline(QPolygonF(self._line(run.clear_w)))
+        if run.expected_w is not None:
+            painter.setPen(QPen(theme.colour("ink"), 1.6, Qt.PenStyle.DashLine))
+            painter.drawPolyline(QPolygonF(self._line(run.expected_w)))
+        self._paint_band(painter)
+        self.paint_marker(painter)
+
+    def _paint_axes(self, painter: QPainter) -> None:
+        area = self.area
+        painter.setFont(font(13))
+        step = _round_step(self._top_w())
+        for i in range(int(self._top_w() / step) + 1):
+            watts = i * step
+            y = self._at(0.0, watts).y()
+            painter.setPen(QPen(theme.colour("line"), 1))
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+            painter.setPen(theme.colour("muted"))
+            at = QRectF(0, y - 9, _LEFT - 8, 18)
+            painter.drawText(at, int(Qt.AlignmentFlag.AlignRight), f"{watts:.0f} W")
+        for at_time, share in self._hours():
+            x = area.left() + share * area.width()
+            at = QRectF(min(x - 30, self.width() - 60), self.height() - 20, 60, 18)
+            painter.drawText(at, int(Qt.AlignmentFlag.AlignCenter), f"{at_time:%-H:%M}")
+
+    def _hours(self) -> list[tuple[datetime, float]]:
+        """Round times of the clock, at most ten of them, and where they stand."""
+        assert self._run is not None
+        span_s = max(self._run.duration_s, 1.0)
+        step = next((m for m in _STEPS_MIN if span_s / 60 / m <= 10), _STEPS_MIN[-1])
+        midnight = self._began.replace(hour=0, minute=0, second=0, microsecond=0)
+        since = (self._began - midnight).total_seconds() / 60
+        at = midnight + timedelta(minutes=step * (int(since // step) + 1))
+        found = []
+        while (at_s := (at - self._began).total_seconds()) <= span_s:
+            found.append((at, at_s / span_s))
+            at += timedelta(minutes=step)
+        return found
+
+    def _paint_band(self, painter: QPainter) -> None:
+        """What limited it, as coloured and hatched stretches under the curve."""
+        assert self._run is not None
+        area, span = self.area, max(self._run.duration_s, 1.0)
+        top = area.bottom() + 6
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=False)
+        for part in self._run.spans:
+            left = area.left() + part.start_s / span * area.width()
+            right = area.left() + part.end_s / span * area.width()
+            paint_limit(painter, QRectF(left, top, max(right - left, 1.0), _BAND_H), part.limit)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=True)
+        painter.setPen(QPen(theme.colour("ink"), 1))
+        painter.drawLine(QPointF(area.left(), area.bottom()), QPointF(area.right(), area.bottom()))
+        painter.setFont(font(13, MEDIUM))
+
+    def _line(self, watts: FloatArray) -> list[QPointF]:
+        """Points at most one a pixel: the mean of what falls on it."""
+        assert self._run is not None
+        count = max(min(int(self.area.width()), watts.size), 2)
+        shares = self._run.time_s / max(self._run.duration_s, 1e-9)
+        bins = np.minimum((shares * count).astype(int), count - 1)
+        summed = np.bincount(bins, weights=watts, minlength=count)
+        many = np.bincount(bins, minlength=count)
+        filled = np.flatnonzero(many)
+        return [self._at((i + 0.5) / count, float(summed[i] / many[i])) for i in filled.tolist()]
+
+    def _top_w(self) -> float:
+        assert self._run is not None
+        highest = float(self._run.power_w.max())
+        for other in (self._run.expected_w, self._run.clear_w):
+            if other is not None:
+                highest = max(highest, float(other.max()))
+        return _HEADROOM * max(highest, 1.0)
+
+    def _at(self, share: float, watts: float) -> QPointF:
+        area = self.area
+        return QPointF(
+            area.left() + share * area.width(),
+            area.bottom() - watts / self._top_w() * area.height(),
+        )
+
+
+def _round_step(top_w: float) -> float:
+    """A round step of watts that gives three to six lines."""
+    size = 10.0 ** int(np.floor(np.log10(top_w)))
+    return next((size * k for k in (0.2, 0.5, 1.0) if top_w / (size * k) <= 6), 2 * size)

@@ -1,0 +1,96 @@
+"""Before anything is plugged in: the window of volts, what to check, a measured Voc."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from yardtoll.core.methods import METHODS
+from yardtoll.core.sun.array_check import Connect
+from yardtoll.desktop.views.sun.volts_window import VoltsWindow
+from yardtoll.desktop.views.sun.wiring_model import WiringPage, measured_words
+from yardtoll.desktop.widgets.basics import (
+    hanging_list,
+    label,
+    number_box,
+    scrolled,
+    set_role,
+)
+
+_METHOD = METHODS["recharge_sun"]
+_STEPS = (
+    "Lay the panels face down, or cover them, before any plug is touched.",
+    "Uncover, and measure the open-circuit volts and the polarity at the plug.",
+    "Only if both are right: cover again, plug in, uncover.",
+    "Unplug under cover as well: these plugs are not switches.",
+)
+
+
+class WiringPanel(QWidget):
+    """The array check of one station's input."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.page: WiringPage | None = None
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(26)
+        self.window_of_volts = VoltsWindow()
+        layout.addWidget(self.window_of_volts, 6)
+        side = QWidget()
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 10, 0)
+        column.setSpacing(10)
+        self._facts_at = QVBoxLayout()
+        column.addWidget(label("Before you connect", "heading"))
+        column.addLayout(self._facts_at)
+        column.addLayout(self._make_measured())
+        self.said = label("", "quiet", wrap=True)
+        column.addWidget(self.said)
+        column.addWidget(label("Step by step", "heading"))
+        column.addWidget(hanging_list([(f"{i}.", s) for i, s in enumerate(_STEPS, 1)]))
+        cautions = label(" ".join(_METHOD.cautions), "warning", wrap=True)
+        column.addWidget(cautions)
+        layout.addWidget(scrolled(side), 5)
+
+    def _make_measured(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        self.measured_v = number_box("Measured open-circuit volts", "V", 0, 1500, 0, 1)
+        self.measured_v.setSpecialValueText("not measured")
+        self.cell_c = number_box("Temperature of the panels", "°C", -40, 100, 25)
+        self.measured_v.valueChanged.connect(lambda _: self._judge())
+        self.cell_c.valueChanged.connect(lambda _: self._judge())
+        grid.addWidget(label("Measured Voc", "muted"), 0, 0)
+        grid.addWidget(self.measured_v, 0, 1)
+        grid.addWidget(label("panels at", "muted"), 0, 2)
+        grid.addWidget(self.cell_c, 0, 3)
+        grid.setColumnStretch(4, 1)
+        return grid
+
+    def show_page(self, page: WiringPage) -> None:
+        """Show an array check."""
+        self.page = page
+        self.window_of_volts.setVisible(bool(page.air_c))
+        self.window_of_volts.show_page(page)
+        while (item := self._facts_at.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.deleteLater()
+        self._facts_at.addWidget(hanging_list(list(page.facts), role=""))
+        if page.verdict is Connect.NEVER:
+            self._facts_at.addWidget(
+                label("Take a panel out of the series before you go on.", "bad", wrap=True),
+                0,
+                Qt.AlignmentFlag.AlignTop,
+            )
+        self._judge()
+
+    def _judge(self) -> None:
+        if self.page is None or not self.measured_v.value():
+            self.said.setText(
+                "A voltmeter at the plug tells how many panels are really in series: type what it "
+                "shows."
+            )
+            set_role(self.said, "quiet")
+            return
+        words, wrong = measured_words(self.page, self.measured_v.value(), self.cell_c.value())
+        self.said.setText(words)
+        set_role(self.said, "bad" if wrong else "quiet")

@@ -1,0 +1,124 @@
+"""What a solar run says of the input's watts and of the hours to full."""
+
+from collections.abc import Iterator, Sequence
+
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.conformance.findings import Finding
+from yardtoll.core.sun.limits import Limit
+from yardtoll.core.uncertainty.budget import Budget, Measured, ratio, rectangular
+from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.findings.budgets import EXACT, NO_METER, watts_budget
+from yardtoll.review.port_runs import WHOLE_CHARGE
+from yardtoll.review.solar_figures import harvest_of
+from yardtoll.review.together import Together
+from yardtoll.store.records import RunState
+
+_CAP_SEEN = 0.02
+"""Of the time at its cap, before an input's watts are the station's own."""
+_USUAL_EFFICIENCY = 0.9
+"""Stored of what a solar input takes, where no recharge tells it (common practice, no source)."""
+
+
+def solar_findings(
+    analysis: RunAnalysis, found: Together, watts_kind: str, claims: Sequence[Claim]
+) -> Iterator[Finding]:
+    """Sustained watts; and the hours to full worked out, where the run itself did not fill it.
+
+    An input that never came to its cap says only what the panels gave: it can meet a claim, not
+    miss it.
+    """
+    review = analysis.solar
+    assert review is not None
+    run = review.run
+    if run.sustained_w is None:
+        return
+    at_cap = (run.limited_by or {}).get(Limit.CAP, 0.0) >= _CAP_SEEN
+    yield Finding(
+        kind=watts_kind,
+        value=run.sustained_w,
+        budget=watts_budget(run.sustained_w, analysis),
+        unknown=NO_METER,
+        runs=(analysis.run.number,),
+        method=analysis.run.method,
+        lower_bound=not at_cap,
+        why_bound=""
+        if at_cap
+        else f"The panels gave no more than {run.sustained_w:.0f} W, so the input may take more: "
+        "it needs more panels, or more sun.",
+        seen=f"sustained over 5 minutes, {run.peak_w:.0f} W at the peak",
+    )
+    asked = any(c.kind == "solar_h" and c.soc_window in (None, (0.0, 100.0)) for c in claims)
+    if watts_kind == "solar_w" and asked and not _is_whole(analysis):
+        yield from _worked_out_hours(analysis, found, at_cap=at_cap)
+
+
+def _is_whole(analysis: RunAnalysis) -> bool:
+    """Whether the run's own readings tell a charge from empty to full."""
+    result = analysis.recharge
+    if result is None or not result.readings:
+        return False
+    shown = [reading.soc for reading in result.readings]
+    return max(shown) - min(shown) >= WHOLE_CHARGE
+
+
+def _worked_out_hours(analysis: RunAnalysis, found: Together, *, at_cap: bool) -> Iterator[Finding]:
+    """Energy of a whole charge ÷ the day's mean watts: the day's sum, put to one charge.
+
+    The time in which a nearly full battery held the input back is no part of that mean.
+    """
+    harvest = harvest_of(analysis)
+    review = analysis.solar
+    assert review is not None
+    run = review.run
+    seconds, taken_wh = run.while_taking()
+    if harvest is None or run.harvest_wh <= 0 or seconds <= 0 or taken_wh <= 0:
+        return
+    needed, words = _needed(analysis, found)
+    mean_w = 3600 * taken_wh / seconds
+    # The meter's limits are shares and an offset: they go with the mean as with the harvest.
+    mean = Measured(value=mean_w, budget=harvest.scaled(mean_w / run.harvest_wh, "W"))
+    quotient = ratio(needed, mean, names=("Needed", "Harvested"))
+    at_best_h = needed.value / (run.sustained_w or mean_w)
+    # Another day is not this one: the best five minutes bound what a better sun would do.
+    sun = rectangular(
+        "The day's sun",
+        abs(quotient.value - at_best_h),
+        f"at its best it would be {at_best_h:.1f} h",
+    )
+    yield Finding(
+        kind="solar_h",
+        value=quotient.value,
+        budget=Budget.of("h", [*quotient.budget.lines, sun]),
+        unknown=NO_METER,
+        runs=(analysis.run.number,),
+        method=analysis.run.method,
+        soc=(0.0, 100.0),
+        lower_bound=not at_cap,
+        why_bound=""
+        if at_cap
+        else "Fewer panels or less sun than the input takes were at work that day; more would be "
+        "quicker.",
+        seen=f"worked out: {needed.value:.0f} Wh {words}, at {mean.value:.0f} W, the day's mean "
+        "until nearly full",
+    )
+
+
+def _needed(analysis: RunAnalysis, found: Together) -> tuple[Measured, str]:
+    """What a charge from empty to full takes: by the latest whole recharge, else by the rating."""
+    whole = [
+        a
+        for a in sorted(found.analyses, key=lambda a: a.run.started_at)
+        if a.recharge is not None
+        and a.budget is not None
+        and a.solar is None
+        and a.run.state == RunState.FINISHED.value
+        and a.recharge.soc[1] - a.recharge.soc[0] >= WHOLE_CHARGE
+    ]
+    if whole and whole[-1].recharge is not None and whole[-1].budget is not None:
+        latest = whole[-1]
+        assert latest.recharge is not None
+        assert latest.budget is not None
+        measured = Measured(value=latest.recharge.drawn_wh, budget=latest.budget)
+        return measured, f"as in run {latest.run.number}"
+    value = analysis.station.rated_wh / _USUAL_EFFICIENCY
+    return Measured(value=value, budget=EXACT), "by the rating, a tenth lost"
