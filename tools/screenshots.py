@@ -9,7 +9,7 @@ from stage import close_stage, open_stage, spin, spin_until, start_run
 from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.main_window import MainWindow
-from yardtoll.desktop.stops import CLAIMS, LEDGER, PLAN, RUN, SHEET, VERDICTS, YARD
+from yardtoll.desktop.stops import CLAIMS, LEDGER, PLAN, RUN, SHEET, SUN, VERDICTS, YARD
 from yardtoll.store.logs.read import open_log
 from yardtoll.store.records import ReadingKind
 
@@ -58,10 +58,27 @@ def _views(window: MainWindow, suffix: str = "") -> None:
         window.stack.currentWidget().choose_page(by_stick=True)  # type: ignore[attr-defined]
         _keep(window, "yardsticks")
         bench.session.choose_station(FENNEL)
-    _sheet(window, suffix)
+    if not suffix:
+        _sun(window)
+        _sheet(window)
 
 
-def _sheet(window: MainWindow, suffix: str) -> None:
+def _sun(window: MainWindow) -> None:
+    """A solar run, and an array that must not be connected."""
+    bench = window.bench
+    assert bench is not None
+    bench.session.choose_station(TANSY)
+    window.go_to(SUN)
+    view: Any = window.stack.currentWidget()
+    view.choose_page("runs")
+    _keep(window, "sun")
+    bench.session.choose_station(FENNEL)
+    view.choose_page("wiring")
+    view.choose_panels(1)
+    _keep(window, "sun-wiring")
+
+
+def _sheet(window: MainWindow) -> None:
     """The sheet with some words of the invented reviewer's."""
     window.go_to(SHEET)
     view: Any = window.stack.currentWidget()
@@ -69,7 +86,7 @@ def _sheet(window: MainWindow, suffix: str) -> None:
         view.fields[key].setPlainText(words)
     view.keep_words()
     spin_until(lambda: view.sheet is not None and bool(view.sheet.pros) and not window.jobs.busy)
-    _keep(window, f"sheet{suffix}")
+    _keep(window, "sheet")
 
 
 def _run(window: MainWindow, suffix: str = "") -> None:

@@ -251,8 +251,8 @@ RUNS = (
     DemoRun("tansy", 2, 9.0, "heater"),
     DemoRun("tansy", 2, 13.0, method="recharge_wall"),
     DemoRun("tansy", 1, 13.5, method="recharge_sun", sun="tansy"),
-    DemoRun("sorrel", 1, 15.0, method="recharge_wall", sun="sorrel wall"),
-    DemoRun("sorrel", 1, 15.0 + 25 / 60, method="recharge_sun", sun="sorrel sun"),
+    DemoRun("sorrel", 2, 15.0, method="recharge_wall", sun="sorrel wall"),
+    DemoRun("sorrel", 2, 15.0 + 25 / 60, method="recharge_sun", sun="sorrel sun"),
 )
 CHARGERS = {
     "fennel": ChargerModel(full_w=1385, efficiency=0.915, ramp_s=90, taper_from=0.83, on_s=70.0),

@@ -60,6 +60,7 @@ from yardtoll.store.records import (
     Mark,
     Meter,
     Reading,
+    Run,
     RunState,
     Station,
     StoredClaim,
@@ -72,7 +73,7 @@ if TYPE_CHECKING:
 
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
-RECIPE = 11
+RECIPE = 12
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
 _LONGEST_S = 40 * 3600.0
@@ -165,20 +166,8 @@ def _play(
     if sun is not None:
         plan = replace(plan, soc=(round(100 * sun.start_share), plan.soc[1]))
     charges = plan.about.flow is Flow.IN
-    model = BenchModel(
-        seed=seed,
-        station=_seen_from(truth, sun),
-        load=LoadModel(watts=plan.load_w, on_s=70.0),
-        meter=METER_TRUTH,
-        charger=CHARGERS.get(demo_run.station) if charges and sun is None else None,
-        inflow=sun.inflow if sun is not None else None,
-        start_share=sun.start_share if sun is not None else plan.soc[0] / 100,
-    )
-    logged = sun is not None and sun.light is not None
-    run = new_run(yard, plan, model, (Quantity.IRRADIANCE,) if logged else ())
-    if sun is not None:
-        # A day of sun as a table is long, and read with every list of runs.
-        run = replace(run, conditions={k: v for k, v in run.conditions.items() if k != "bench"})
+    model = _model_of(demo_run, plan, sun, seed)
+    run = _begun(yard, plan, model, sun)
     assert run.id is not None
     clock = _HandClock()
     with (
@@ -186,8 +175,7 @@ def _play(
         ScpiMeter(bench.resource, shipped_profiles()["buffered_meter"]) as wire,
     ):
         last = demo_run.stopped_at_s or plan.chosen_size.hold_s or _LONGEST_S
-        if sun is not None:
-            last = sun.length_s
+        last = sun.length_s if sun is not None else last
         chunk_s = _CHARGE_CHUNK_S if charges else _CHUNK_S
         read_every_s = _CHARGE_CHUNK_S if charges else _READ_EVERY_S
         while clock.at_s < last:
@@ -225,6 +213,30 @@ def _play(
             ended_at=(start + timedelta(seconds=float(trace.time_s[-1]))).isoformat(),
         )
     )
+
+
+def _model_of(demo_run: DemoRun, plan: RunPlan, sun: "DemoSun | None", seed: int) -> BenchModel:
+    """The bench that plays a run."""
+    charges = plan.about.flow is Flow.IN
+    return BenchModel(
+        seed=seed,
+        station=_seen_from(STATIONS[demo_run.station][1], sun),
+        load=LoadModel(watts=plan.load_w, on_s=70.0),
+        meter=METER_TRUTH,
+        charger=CHARGERS.get(demo_run.station) if charges and sun is None else None,
+        inflow=sun.inflow if sun is not None else None,
+        start_share=plan.soc[0] / 100,
+    )
+
+
+def _begun(yard: YardFile, plan: RunPlan, model: BenchModel, sun: "DemoSun | None") -> Run:
+    """The run as it starts, with room for a logger beside the meter."""
+    logged = sun is not None and sun.light is not None
+    run = new_run(yard, plan, model, (Quantity.IRRADIANCE,) if logged else ())
+    if sun is None:
+        return run
+    # A day of sun as a table is long, and conditions are read with every list of runs.
+    return replace(run, conditions={k: v for k, v in run.conditions.items() if k != "bench"})
 
 
 def _sun_of(demo_run: DemoRun, start: datetime) -> "DemoSun | None":

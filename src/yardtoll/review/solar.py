@@ -135,7 +135,8 @@ def _reviewed(
     time_s, _ = solar_samples(trace)
     began_s = datetime.fromisoformat(run.started_at).timestamp()
     light, source = _light(run, trace, time_s, readings)
-    plane = SensorPlane(run.conditions.get(SENSOR_PLANE, SensorPlane.PANELS.value))
+    lay = run.conditions.get(SENSOR_PLANE)
+    plane = SensorPlane.LEVEL if lay == SensorPlane.LEVEL.value else SensorPlane.PANELS
     seen, missing = _seen(site, arrays, began_s + time_s, light, plane)
     watts = sum(array.power_stc_w for array in arrays) or float(
         max(np.nanmax(trace.columns[Quantity.POWER]), 1.0)

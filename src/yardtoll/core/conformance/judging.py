@@ -102,7 +102,7 @@ def judge_claim(
         return JudgedClaim(
             claim=claim,
             standing=Standing.NOT_TESTED,
-            sentence="Said by the maker; nothing on this bench tests it.",
+            sentence=_stated_words(claim, findings),
         )
     asked = read_condition(claim)
     mine = [finding for finding in findings if finding.kind == claim.kind]
@@ -124,6 +124,17 @@ def only_stated(claim: Claim) -> bool:
     about = claim.about
     inside = about.group is Group.ENERGY and not about.method
     return about.sense is Sense.STATED or inside or claim.value is None
+
+
+def _stated_words(claim: Claim, findings: Sequence[Finding]) -> str:
+    """What was seen of a figure whose limits nobody tries."""
+    seen = [found for found in findings if found.kind == claim.kind and found.runs]
+    if not seen or claim.value is None:
+        return "Said by the maker; nothing on this bench tests it."
+    last = seen[-1]
+    inside = last.value >= claim.value if claim.kind.endswith("_min") else last.value <= claim.value
+    where = "within it" if inside else "outside it"
+    return f"Said by the maker, its limit not tried; run {last.runs[-1]} {last.seen}, {where}."
 
 
 def _without(

@@ -45,7 +45,7 @@ _SMOOTH_S = 60.0
 _FLAT_SHARE = 0.006
 _FLAT_S = 600.0
 _TAPER_S = 600.0
-_STEADY = 0.05
+_STEADY, _STEADY_S = 0.05, 900.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -211,7 +211,18 @@ def _under(
         return smooth < UNDER_SHARE * allowed
     if usual is None or not 0 < usual < UNDER_SHARE:
         return np.zeros(smooth.size, dtype=bool)
-    return (np.abs(smooth / usual - 1) <= _STEADY) & (smooth < UNDER_SHARE * allowed)
+    alike = (np.abs(smooth / usual - 1) <= _STEADY) & (smooth < UNDER_SHARE * allowed)
+    return _lasting(alike, seen.time_s, _STEADY_S)
+
+
+def _lasting(mask: NDArray[np.bool_], time_s: FloatArray, seconds: float) -> NDArray[np.bool_]:
+    """Only the stretches that last so long: a cloud meets any share in passing."""
+    kept = mask.copy()
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(np.int8), [0]])))
+    for start, stop in edges.reshape(-1, 2).tolist():
+        if time_s[stop - 1] - time_s[start] < seconds:
+            kept[start:stop] = False
+    return kept
 
 
 def _held(soc: FloatArray) -> FloatArray:
@@ -246,6 +257,11 @@ def _full(
     share = (smooth / np.maximum(usually, 1e-9))[tail]
     power = _smoothed(seen.power_w, seen.time_s, _TAPER_S / 2)[tail]
     falling = float(np.mean(np.diff(power) <= 0.002 * seen.array_w)) > 0.97
-    if falling and share.min() < 0.6 and share[0] > 0.65:
+    deep = 0.6
+    if not seen.measured_sun:
+        # An afternoon of cloud falls away as well, but never to nothing while the sun is high.
+        high = seen.free_w[tail] > 0.25 * float(seen.free_w.max())
+        share, deep = (share[high], 0.1) if high.any() else (share, 0.0)
+    if falling and share.min() < deep and share[0] > 0.65:
         nothing[tail] = True
     return nothing

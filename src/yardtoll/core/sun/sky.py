@@ -98,7 +98,7 @@ class Sky:
 
 def clear_sky(site: SunSite, times: pd.DatetimeIndex) -> Sky:
     """The light of a clear sky; times are aware."""
-    place = Location(site.latitude, site.longitude, tz=times.tz, altitude=site.altitude_m)
+    place = Location(site.latitude, site.longitude, altitude=site.altitude_m)
     position = place.get_solarposition(times)
     sky = place.get_clearsky(times, model="ineichen", solar_position=position)
     return _sky(site, times, position, sky["dni"], sky["dhi"], sky["ghi"])
@@ -106,7 +106,7 @@ def clear_sky(site: SunSite, times: pd.DatetimeIndex) -> Sky:
 
 def measured_sky(site: SunSite, times: pd.DatetimeIndex, level: FloatArray) -> Sky:
     """The light behind a sensor's global readings on level ground, (n,) W/m²."""
-    place = Location(site.latitude, site.longitude, tz=times.tz, altitude=site.altitude_m)
+    place = Location(site.latitude, site.longitude, altitude=site.altitude_m)
     position = place.get_solarposition(times)
     parts = irradiance.erbs(level, position["zenith"], times)
     return _sky(site, times, position, parts["dni"], parts["dhi"], level)

@@ -7,9 +7,9 @@ from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.uncertainty.budget import Budget, Measured, ratio, rectangular
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.findings.budgets import EXACT, NO_METER, watts_budget
+from yardtoll.review.findings.budgets import EXACT, NO_METER, gain_budget, watts_budget
 from yardtoll.review.port_runs import WHOLE_CHARGE
-from yardtoll.review.solar_figures import harvest_of
+from yardtoll.review.solar_figures import harvest_of, volts_seen
 from yardtoll.review.together import Together
 from yardtoll.store.records import RunState
 
@@ -30,6 +30,8 @@ def solar_findings(
     review = analysis.solar
     assert review is not None
     run = review.run
+    if watts_kind == "solar_w" and (volts := volts_seen(analysis)) is not None:
+        yield from _window(analysis, volts)
     if run.sustained_w is None:
         return
     at_cap = (run.limited_by or {}).get(Limit.CAP, 0.0) >= _CAP_SEEN
@@ -50,6 +52,21 @@ def solar_findings(
     asked = any(c.kind == "solar_h" and c.soc_window in (None, (0.0, 100.0)) for c in claims)
     if watts_kind == "solar_w" and asked and not _is_whole(analysis):
         yield from _worked_out_hours(analysis, found, at_cap=at_cap)
+
+
+def _window(analysis: RunAnalysis, volts: tuple[float, float]) -> Iterator[Finding]:
+    """The volts at which the input took power: nobody tries its limits."""
+    seen = f"took power from {volts[0]:.1f} to {volts[1]:.1f} V"
+    for kind, value in zip(("solar_v_min", "solar_v_max"), volts, strict=True):
+        yield Finding(
+            kind=kind,
+            value=value,
+            budget=gain_budget(value, "V", analysis),
+            unknown=NO_METER,
+            runs=(analysis.run.number,),
+            method=analysis.run.method,
+            seen=seen,
+        )
 
 
 def _is_whole(analysis: RunAnalysis) -> bool:

@@ -169,7 +169,10 @@ def _words(analysis: RunAnalysis, found: Together, claims: Sequence[Claim]) -> l
         words += f", up to {each:.1f} Wh each" if len(run.clouds) > 1 else ""
         if lags and lags[len(lags) // 2] >= _LEAST_LAG_S:
             middle = lags[len(lags) // 2]
-            words += f"; the input was back {middle:.0f} s after the light"
+            words += (
+                f"; the input was back {middle:.0f} s after the light: the tracker's doing, not "
+                "the cloud's"
+            )
         said.append(f"{words}.")
     if (volts := volts_seen(analysis)) is not None:
         said.append(_volts_words(volts, claims))

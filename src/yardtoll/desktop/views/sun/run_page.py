@@ -36,7 +36,7 @@ class SolarPanel(QWidget):
         super().__init__(parent)
         self.page: SolarPage | None = None
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setContentsMargins(0, 0, 12, 0)
         layout.setSpacing(6)
         self.subtitle = label("", "muted", wrap=True)
         layout.addWidget(self.subtitle)

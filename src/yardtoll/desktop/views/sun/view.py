@@ -31,6 +31,7 @@ if TYPE_CHECKING:
     from yardtoll.review.sun_days import SunOutlook
 
 WIRING, DAYS, RUNS = "wiring", "days", "runs"
+_PLANES = {"poa": "sensor as the panels", "ghi": "sensor level"}
 _TITLES = {WIRING: "Before you connect", DAYS: "The coming days", RUNS: "Solar runs"}
 
 
@@ -115,6 +116,10 @@ class SunView(StopView):
         row.addWidget(self._and)
         row.addWidget(self._second)
         row.addStretch(1)
+        self._plane = choice("How the sensor lay", [(words, key) for key, words in _PLANES.items()])
+        self._plane.setMinimumContentsLength(15)
+        self._plane.activated.connect(lambda _: self._plane_chosen())
+        row.addWidget(self._plane)
         self._irradiance = button("Irradiance log…", self._ask_irradiance)
         self._irradiance.setToolTip("Lay the file of an irradiance logger beside this run")
         row.addWidget(self._irradiance)
@@ -168,6 +173,8 @@ class SunView(StopView):
             self._runs.setCurrentIndex(self._runs.findData(self._run_id))
         self._runs.setVisible(by_run and bool(runs))
         self._irradiance.setVisible(by_run and bool(runs) and not yard.read_only)
+        self._plane.setVisible(False)
+        self._plane.setEnabled(not yard.read_only)
         self._fill_arrays(arrays, self._run() if by_run else None)
         pages = {WIRING: self._show_wiring, DAYS: self._show_days, RUNS: self._show_run}
         pages[self.shown]()
@@ -189,6 +196,12 @@ class SunView(StopView):
         frozen = self.bench.session.yard.read_only and run is not None
         self._first.setEnabled(not frozen)
         self._second.setEnabled(not frozen)
+
+    def choose_panels(self, index: int, beside: int = 0) -> None:
+        """Choose panels by their place in the lists."""
+        self._first.setCurrentIndex(index)
+        self._second.setCurrentIndex(beside)
+        self._arrays_chosen()
 
     def arrays(self) -> list[SolarArray]:
         """The chosen panels, and those beside them."""
@@ -301,6 +314,9 @@ class SunView(StopView):
         self._headline.setText(page.headline)
         self.solar.fit(self.height())
         self.solar.show_page(page, analysis.solar.run, local(analysis.run.started_at))
+        self._plane.setVisible(analysis.solar.light == "sensor")
+        plane = analysis.run.conditions.get("irradiance_plane", "poa")
+        self._plane.setCurrentIndex(max(self._plane.findData(plane), 0))
         self._stack.setCurrentIndex(2)
 
     def _show_empty(self, words: str, *wanted: str) -> None:
@@ -331,6 +347,13 @@ class SunView(StopView):
             self.bench.session.edit(fed, f"Say which panels fed run {run.number}")
         else:
             self.refresh()
+
+    def _plane_chosen(self) -> None:
+        """How the irradiance sensor of the run lay."""
+        run, plane = self._run(), self._plane.currentData()
+        if run is not None and run.conditions.get("irradiance_plane", "poa") != plane:
+            lain = replace(run, conditions={**run.conditions, "irradiance_plane": plane})
+            self.bench.session.edit(lain, f"Say how the sensor of run {run.number} lay")
 
     def _turn_at(self, hours: tuple[int, ...]) -> None:
         if hours != self._turn_hours:

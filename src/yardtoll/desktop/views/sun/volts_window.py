@@ -154,7 +154,7 @@ class VoltsWindow(MarkerChart):
         assert self._page is not None
         painter.setFont(font(14, MEDIUM))
         painter.setPen(theme.colour("ink"))
-        middle = len(self._page.air_c) // 3
+        middle = len(self._page.air_c) // 8
         for volts, words, off in (
             (self._page.voc_v, "open circuit, cells as cold as the air", -24.0),
             (self._page.vmp_v, "full power, in full sun", 8.0),
