@@ -224,6 +224,20 @@ class TestRecovery:
         lost = 0.7 * level * 300 / 3600 + 0.7 * level * lag_s / 3600
         assert found.lost_wh == pytest.approx(lost, rel=0.1)
 
+    def test_ten_samples_a_second_are_looked_at_by_seconds(self):
+        times = pd.date_range("2026-05-20 10:30", periods=36_000, freq="100ms", tz="UTC")
+        shade = ShadeOnPanels(start_s=1200.0, end_s=1500.0, left=0.3)
+        station = SolarStation(store_wh=9000.0, lag_s=20.0)
+        sunny = simulate_sun(PARTS, station, times, shade=[shade])
+        seen = sun_seen(PARTS, sunny.clock_s + sunny.time_s, sunny.irradiance)
+        run = analyse_solar(traced(sunny), seen, 400.0)
+        (found,) = run.recoveries
+        assert found.recover_s == pytest.approx(sunny.back_s[0], abs=2.0)
+        assert found.start_s == pytest.approx(1200.0, abs=1.0) and run.time_s.size == 3600
+        assert run.duration_s == pytest.approx(float(sunny.time_s[-1]))
+        whole = np.trapezoid(sunny.power_w, sunny.time_s) / 3600
+        assert run.harvest_wh == pytest.approx(whole) and run.peak_w == sunny.power_w.max()
+
     def test_shade_that_is_never_taken_away_has_no_recovery(self):
         sunny = simulate_sun(PARTS, SolarStation(store_wh=9000.0), day(), shade=[NOON_SHADE])
         kept = sunny.time_s < NOON_SHADE.end_s - 60

@@ -19,6 +19,7 @@ SUSTAINED_S = 300.0
 """Sustained power is the best mean over so long; a peak is another claim."""
 GOOD_SUN_W_M2 = 600.0
 _FEWEST = 5
+_FINEST_S = 0.8
 _CLOUD_SHARE = 0.8
 _PASSED_SHARE = 0.95
 _LONGEST_CLOUD_S = 3600.0
@@ -175,11 +176,27 @@ def analyse_solar(
     time_s, power_w = solar_samples(trace)
     harvest, counter, gaps, source, span = _harvest(trace, time_s, power_w)
     sampling = sampling_of(time_s)
+    fineness = fineness_of(source, (time_s, power_w), counter, span)
     notices = [
         *trace.notices,
         *energy_notices(trace.name, sampling, (time_s, power_w), counter, span, gaps),
     ]
-    seen = None if sun is None else _seen(trace, time_s, power_w, sun, array_w, cap_w)
+    peak_w, soc = float(power_w.max()), _soc(trace)
+    if sampling.interval_s < _FINEST_S:
+        time_s, power_w, soc, sun = _by_seconds(time_s, power_w, soc, sun)
+    seen = (
+        None
+        if sun is None
+        else SolarInput(
+            time_s=time_s,
+            power_w=power_w,
+            free_w=sun.free_w,
+            measured_sun=sun.measured,
+            array_w=array_w,
+            cap_w=cap_w,
+            soc=soc,
+        )
+    )
     limits = find_limits(seen) if seen is not None else None
     known_cap = limits.cap_w if limits is not None else cap_w
     expected = None if sun is None else _capped(sun.free_w, known_cap)
@@ -190,7 +207,7 @@ def analyse_solar(
         notices.append(Notice(code=Code.NO_SUN, message=message))
     return SolarRun(
         harvest_wh=harvest,
-        peak_w=float(power_w.max()),
+        peak_w=peak_w,
         sustained_w=best_mean_w(time_s, power_w, SUSTAINED_S),
         expected_wh=expected_wh,
         performance=harvest / expected_wh if expected_wh else None,
@@ -203,7 +220,7 @@ def analyse_solar(
         nameplate_share=_nameplate_share(power_w, sun, limits, array_w),
         duration_s=float(time_s[-1] - time_s[0]),
         gaps=gaps,
-        fineness=fineness_of(source, (time_s, power_w), counter, span),
+        fineness=fineness,
         notices=tuple(notices),
         time_s=time_s,
         power_w=power_w,
@@ -266,26 +283,34 @@ def _capped(free_w: FloatArray, cap_w: float | None) -> FloatArray:
     return free_w if cap_w is None else np.minimum(free_w, cap_w)
 
 
-def _seen(
-    trace: Trace,
-    time_s: FloatArray,
-    power_w: FloatArray,
-    sun: SunSeen,
-    array_w: float,
-    cap_w: float | None,
-) -> SolarInput:
+def _soc(trace: Trace) -> FloatArray | None:
+    """(n,) % at the power samples; None where it is not logged."""
     soc = trace.columns.get(Quantity.SOC)
-    if soc is not None:
-        soc = soc[np.isfinite(trace.columns[Quantity.POWER])]
-    return SolarInput(
-        time_s=time_s,
-        power_w=power_w,
-        free_w=sun.free_w,
-        measured_sun=sun.measured,
-        array_w=array_w,
-        cap_w=cap_w,
-        soc=soc,
-    )
+    return None if soc is None else soc[np.isfinite(trace.columns[Quantity.POWER])]
+
+
+def _by_seconds(
+    time_s: FloatArray, power_w: FloatArray, soc: FloatArray | None, sun: SunSeen | None
+) -> tuple[FloatArray, FloatArray, FloatArray | None, SunSeen | None]:
+    """Means of whole seconds: neither cloud nor tracker needs a finer look."""
+    starts = np.flatnonzero(np.diff(np.floor(time_s), prepend=-1.0))
+    counts = np.diff(np.append(starts, time_s.size))
+
+    def mean(values: FloatArray) -> FloatArray:
+        return np.asarray(np.add.reduceat(values, starts) / counts)
+
+    seconds, watts = mean(time_s), mean(power_w)
+    # The log's own ends stay, so that its span does.
+    seconds[0], seconds[-1] = time_s[0], time_s[-1]
+    if sun is not None:
+        sun = SunSeen(
+            free_w=mean(sun.free_w),
+            clear_w=mean(sun.clear_w) if sun.clear_w is not None else None,
+            up=sun.up[starts],
+            plane_w_m2=mean(sun.plane_w_m2),
+            measured=sun.measured,
+        )
+    return seconds, watts, soc[starts] if soc is not None else None, sun
 
 
 def _weights(time_s: FloatArray) -> FloatArray:
