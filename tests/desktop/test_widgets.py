@@ -213,6 +213,21 @@ class TestLanes:
         assert [run.budget for run in asked] == [known]
         menu.close()
 
+    def test_each_energy_has_its_colour_and_two_at_once_share_a_block(self, shown):
+        hours = ((Kind.WALL, 30, 26), (Kind.SUN, 29, 27), (Kind.OVERHEAD, 20, 10))
+        runs = tuple(
+            LaneRun(i, NOW - timedelta(hours=a), NOW - timedelta(hours=b), "finished", "", "",
+                    None, kind)
+            for i, (kind, a, b) in enumerate(hours)
+        )  # fmt: skip
+        chart = shown(LaneChart(), 900, 300)
+        chart.show_lanes([Lane(1, "a", "b", runs)], None, NOW, None)
+        seen = colours(chart)
+        assert {theme.tokens.energy[kind].lower() for kind, _, _ in hours} <= seen
+        wall, sun, idle = (block for block, _ in chart._blocks)
+        assert sun.top() > wall.top() and sun.bottom() == wall.bottom() and idle.top() == wall.top()
+        assert chart._run_at(sun.center()).kind is Kind.SUN
+
     def test_a_caption_without_room_goes_a_line_lower(self, shown):
         runs = tuple(
             LaneRun(i, NOW - timedelta(hours=30 - i), NOW - timedelta(hours=29.6 - i), "finished",

@@ -37,7 +37,8 @@ _TWO_LINES_H = 84
 class LaneRun:
     """One run as drawn. ``state`` is "planned", "running", "finished" or "void".
 
-    ``budget`` is of the figure in its caption; None where that has no ±.
+    ``budget`` is of the figure in its caption; None where that has no ±. ``kind`` is the energy
+    that flowed.
     """
 
     run_id: int
@@ -47,6 +48,7 @@ class LaneRun:
     caption: str
     tip: str
     budget: Budget | None = None
+    kind: Kind = Kind.DELIVERED
 
 
 @dataclass(frozen=True)
@@ -79,6 +81,7 @@ class LaneChart(QWidget):
         self._blocks: list[tuple[QRectF, LaneRun]] = []
         self._lane_h, self._room = LANE_H[1], 0
         self._caption_ends: dict[int, float] = {}
+        self._block_end = -1.0
         self._at: int | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -167,15 +170,19 @@ class LaneChart(QWidget):
         painter.drawText(QRectF(12, middle, metrics_room, 20), lane.subtitle)
         painter.setPen(QPen(theme.colour("line"), 3))
         painter.drawLine(QPointF(_NAMES_W, middle), QPointF(self.width() - _RIGHT, middle))
-        self._caption_ends = {}
+        self._caption_ends, self._block_end = {}, -1.0
         for run in lane.runs:
             self._paint_run(painter, middle, run)
 
     def _paint_run(self, painter: QPainter, middle: float, run: LaneRun) -> None:
         left, right = self._x(run.start), self._x(run.end)
         block = QRectF(left, middle - 15, max(right - left, _LEAST_BLOCK_PX), 30)
+        if left < self._block_end:
+            # Two inputs at once: the second stands in the lower half of the first.
+            block.setTop(middle)
+        self._block_end = max(self._block_end, block.right())
         self._blocks.append((block.adjusted(-3, -4, 3, 4), run))
-        colour = QColor(theme.tokens.energy[Kind.DELIVERED])
+        colour = QColor(theme.tokens.energy[run.kind])
         if run.state == "void":
             painter.setPen(QPen(theme.colour("muted"), 1.2))
             painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
@@ -276,7 +283,8 @@ class LaneChart(QWidget):
         return super().event(event)  # type: ignore[arg-type]
 
     def _run_at(self, position: QPointF) -> LaneRun | None:
-        return next((run for block, run in self._blocks if block.contains(position)), None)
+        found = [run for block, run in self._blocks if block.contains(position)]
+        return found[-1] if found else None
 
     def _x(self, at: datetime) -> float:
         span = (self._to - self._from).total_seconds() or 1.0

@@ -4,11 +4,13 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from yardtoll.core.figures import format_span
-from yardtoll.core.methods import METHODS
+from yardtoll.core.ledger import Kind
+from yardtoll.core.methods import METHODS, Flow
 from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.came_to import came_to_budget, came_to_words
+from yardtoll.review.together import SOURCES
 from yardtoll.review.when import local
 from yardtoll.store.records import Load, Record, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
@@ -95,7 +97,14 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
     if run.state == RunState.VOID.value:
         tip += f" – void: {run.void_reason}"
     budget = came_to_budget(analysis) if analysis else None
-    return LaneRun(run.id or 0, start, end, run.state, energy, tip, budget)
+    return LaneRun(run.id or 0, start, end, run.state, energy, tip, budget, _kind_of(run))
+
+
+def _kind_of(run: Run) -> Kind:
+    """The energy that a run is about."""
+    if METHODS[run.method].flow is Flow.IDLE:
+        return Kind.OVERHEAD
+    return SOURCES.get(run.method, ("", Kind.DELIVERED))[1]
 
 
 def load_facts(load: Load) -> str:
