@@ -18,6 +18,7 @@ from yardtoll.core.sun.irradiance import MOST_W_M2, in_watts
 from yardtoll.core.sun.limits import LIMITS, Limit
 from yardtoll.core.sun.panels import SunArray
 from yardtoll.core.sun.seen import SensorPlane, sun_of_sensor, sun_seen
+from yardtoll.core.sun.shade import find_drops
 from yardtoll.core.sun.sky import SunSite, plane_irradiance
 from yardtoll.core.sun.solar_run import (
     SunSeen,
@@ -266,6 +267,21 @@ class TestRecovery:
     def test_what_a_slow_tracker_costs(self):
         # By hand: the lost area of an exponential of 200 W and 20 s is 4000 Ws.
         assert slow_tracker_wh(20 * -np.log(0.05), 200.0, 9) == pytest.approx(9 * 4000 / 3600)
+
+    @settings(max_examples=200, deadline=None)
+    @given(st.integers(0, 2**32 - 1), st.integers(5, 400), st.floats(0, 0.2), st.booleans())
+    def test_drops_in_any_share_are_in_order(self, seed, size, noise, rough):
+        """Steps of any height under noise of any size: never a drop that ends before it began."""
+        random = np.random.default_rng(seed)
+        levels = random.uniform(0.0, 1.2, size)[np.cumsum(random.random(size) < 0.1) % size]
+        share = np.clip(levels + noise * random.standard_normal(size), 0, 2)
+        time_s = np.cumsum(random.uniform(0.5, 60, size))
+        ends = -1
+        for drop in find_drops(time_s, share, share * 300, rough=rough):
+            assert ends <= drop.first <= drop.last < size
+            assert drop.back is None or drop.back >= drop.last
+            assert drop.floor < drop.before
+            ends = drop.last
 
 
 class TestFigures:

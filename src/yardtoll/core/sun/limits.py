@@ -93,7 +93,8 @@ def find_limits(seen: SolarInput) -> Limits:
     cap_w = _cap(seen, lit)
     at_cap = np.zeros(seen.time_s.size, dtype=bool)
     if cap_w is not None:
-        at_cap = lit & (seen.power_w >= CAP_SHARE * cap_w)
+        level = _smoothed(seen.power_w, seen.time_s, _SMOOTH_S, least=3)
+        at_cap = lit & (level >= CAP_SHARE * cap_w)
     of_sun = _share_where_lit(seen.power_w, seen.free_w, lit)
     usual = _usual_share(of_sun, lit & ~at_cap, seen)
     smooth = _smoothed(of_sun, seen.time_s, _SMOOTH_S)
@@ -154,9 +155,12 @@ def _share_where_lit(
     return np.asarray(share[np.where(nearest < 0, int(np.argmax(lit)), nearest)])
 
 
-def _smoothed(values: FloatArray, time_s: FloatArray, seconds: float) -> FloatArray:
+def _smoothed(
+    values: FloatArray, time_s: FloatArray, seconds: float, *, least: int = 1
+) -> FloatArray:
+    """Running median over so many seconds, or samples where those are few."""
     interval = float(np.median(np.diff(time_s))) if time_s.size > 1 else seconds
-    size = max(1, round(seconds / max(interval, 1e-9))) | 1
+    size = max(least, round(seconds / max(interval, 1e-9))) | 1
     return np.asarray(median_filter(values, size=size, mode="nearest"))
 
 

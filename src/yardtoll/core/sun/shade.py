@@ -119,7 +119,8 @@ def _way_back(
     reached = np.flatnonzero(share[on_floor:] >= recovered)
     if reached.size:
         back = on_floor + int(reached[0])
-        last = on_floor + int(np.flatnonzero(share[on_floor:back] <= low)[-1])
+        lows = np.flatnonzero(share[on_floor:back] <= low)
+        last = on_floor + int(lows[-1]) if lows.size else on_floor
         if time_s[back] - time_s[last] <= _SLOWEST_S:
             return back, last
     rises = np.flatnonzero(share[on_floor:] > low)
