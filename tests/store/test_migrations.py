@@ -1,5 +1,6 @@
 """A yard of an earlier version is brought up to date, a copy kept, nothing lost."""
 
+import dataclasses
 import sqlite3
 
 import pytest
@@ -111,3 +112,27 @@ def test_version_2_gets_the_scorecard_and_the_further_yardsticks(tmp_path):
 def test_a_new_yard_has_each_yardstick_once(tmp_path):
     with YardFile.create(tmp_path / "new.yard", "New") as yard:
         assert [s.name for s in yard.yardsticks()] == [s.name for s in SHIPPED_YARDSTICKS]
+
+
+def test_version_3_gets_how_panels_stand_and_the_sites_records(tmp_path):
+    path = tmp_path / "old.yard"
+    old_yard(path, 3)
+    with sqlite3.connect(path) as raw:
+        raw.executescript(
+            "INSERT INTO yard VALUES (1, 'Three', '2026-01-01', 'guarded', NULL);"
+            "INSERT INTO solar_array (name, series, parallel, module_w, voc_v, vmp_v, isc_a, imp_a,"
+            " removed) VALUES ('Roof', 2, 1, 200, 24.2, 20.1, 10.6, 9.95, 0);"
+            "UPDATE site SET latitude = 41, temperature_c = 19, horizon_deg = 5;"
+        )
+    raw.close()
+    with YardFile.open(path) as yard:
+        (array,) = yard.arrays()
+        assert (array.name, array.power_stc_w) == ("Roof", 400)
+        assert (array.beta_voc, array.gamma, array.tilt_deg) == (-0.0029, -0.0037, 30)
+        assert (array.azimuth_deg, array.wiring_loss, array.on_ground) == (180, 0.02, False)
+        site = yard.site()
+        assert (site.latitude, site.horizon_deg, site.temperature_c) == (41, 5, 19)
+        assert site.coldest_c is None and site.obstacle_height_deg == 0
+        yard.put(dataclasses.replace(site, coldest_c=-20.5, obstacle_from_deg=350))
+        assert yard.site().coldest_c == -20.5 and yard.site().obstacle_from_deg == 350
+    assert (tmp_path / "old.before-update-3.yard").exists()
