@@ -22,11 +22,12 @@ from yardtoll.desktop.views.sun.run_model import solar_page, tracker_words
 from yardtoll.desktop.views.sun.view import DAYS, RUNS, WIRING
 from yardtoll.desktop.views.sun.wiring_model import measured_words, wiring_page
 from yardtoll.review.analysis import analyse_run
+from yardtoll.review.sheet import build_sheet
 from yardtoll.review.solar_figures import lost_to_the_other
 from yardtoll.review.together import inputs_beside, together
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.irradiance import MOST_KEPT, read_irradiance
-from yardtoll.store.records import Reading, ReadingKind, Receiving, Run, Site, SolarArray
+from yardtoll.store.records import Reading, ReadingKind, Receiving, Run, Site, SolarArray, Station
 
 FENNEL, TANSY, SORREL = 1, 2, 3
 ARRAY = SolarArray(
@@ -283,6 +284,18 @@ class TestSolarRun:
         demo.bench.session.undo_stack.undo()
         worked_out(qtbot, demo)
         assert sun.solar.page.figures == before.figures
+
+    def test_the_sheet_tells_of_it(self, demo, sun):
+        yard = demo.bench.session.yard
+        sheet = build_sheet(yard, yard.get(Station, TANSY))
+        at = [name for name, _, _ in sheet.results].index("Taken of what the sun allowed")
+        _, figure, how = sheet.results[at]
+        assert figure == "68.0 ± 0.4 %" and how.startswith("1123 Wh in run 4, Folding pair")
+        assert "irradiance measured" in how and "Meter gain" in [
+            line.name for line in sheet.budgets[f"result:{at}"].lines
+        ]
+        (claim,) = [c for c in sheet.claims if c.title == "Solar input power"]
+        assert claim.word == "falls short" and "sustained over 5 minutes" in claim.sentence
 
     def test_how_the_sensor_lay(self, qtbot, demo, sun):
         sun.choose_page(RUNS)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 from yardtoll.desktop.dialogs.gear import MeterDialog
 from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
 from yardtoll.desktop.stops import PLAN
+from yardtoll.desktop.views.run.model import live_budgets
 from yardtoll.review.analysis import analyse_run
 
 
@@ -57,7 +58,9 @@ def test_one_key_a_number_enter(qtbot, typed):
     qtbot.wait(60)
     type_wh(typed, "3.5")
     assert live.delivered_wh == pytest.approx(3.0)
-    assert view._watts._note.text().startswith("mean between readings, ± ")
+    assert view._watts._note.text() == "mean between readings"
+    assert view._watts._within.text().startswith("± ")
+    assert [line.name for line in live_budgets(live)["power"].lines] == ["Read by eye"]
     typed.actions_by_name["Undo"].trigger()
     assert live.delivered_wh == 0 and len(live.samples) == 1
     typed.actions_by_name["Redo"].trigger()

@@ -22,6 +22,7 @@ from yardtoll.review.findings.budgets import idle_budget
 from yardtoll.review.fitted import fitted_terms, ledger_budgets
 from yardtoll.review.port_runs import Port, is_whole, off_the_usual_load, port_of
 from yardtoll.review.scoring import scored
+from yardtoll.review.solar_figures import harvest_of
 from yardtoll.review.together import SOURCES, Together, cycle_of, ledger_of, together
 from yardtoll.store.records import RunState, Station
 from yardtoll.store.yard_file import YardFile
@@ -283,7 +284,25 @@ def _results(found: Together) -> list[Result]:
             figure = format_with_uncertainty(100 * trip.value, 100 * trip.expanded)
             how = f"delivered in run {analysis.run.number} ÷ drawn afterwards"
             rows.append(("Round trip", f"{figure} %", how, trip.budget))
-    return rows
+    return rows + [row for a in found.analyses if (row := _solar(a)) is not None]
+
+
+def _solar(analysis: RunAnalysis) -> Result | None:
+    """What a solar run took of what the sun allowed; None where there is nothing to say."""
+    if analysis.solar is None or analysis.run.state != RunState.FINISHED.value:
+        return None
+    review, run = analysis.solar, analysis.solar.run
+    if run.performance is None or not run.expected_wh:
+        return None
+    harvest = harvest_of(analysis)
+    budget = harvest.scaled(1 / run.expected_wh, "") if harvest is not None else None
+    share = format_with_uncertainty(
+        100 * run.performance, 100 * budget.expanded if budget is not None else 0.0
+    )
+    panels = " and ".join(array.name for array in review.arrays)
+    how = f"{run.harvest_wh:.0f} Wh in run {analysis.run.number}, {panels}; expected by the "
+    how += "clear sky" if not run.measured_sun else "irradiance measured beside it"
+    return ("Taken of what the sun allowed", f"{share} %", how, budget)
 
 
 def _line(analysis: RunAnalysis) -> RunLine:

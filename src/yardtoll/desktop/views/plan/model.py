@@ -322,9 +322,11 @@ def _basis(choices: Choices, expected: ExpectedRun | None) -> str:
     if expected is None:
         return "Choose a station, a method, loads and a meter."
     what = "to be drawn" if choices.method.flow is Flow.IN else "expected"
+    # A band, not a ±: nothing is measured yet.
+    low, high = (expected.energy_wh + k * expected.half_width_wh for k in (-1, 1))
     return (
-        f"{expected.c_rate:.2f} C · {expected.energy_wh:.0f} ± {expected.half_width_wh:.0f} Wh "
-        f"{what}, going by {expected.basis} · ends when {choices.method.ends_when}"
+        f"{expected.c_rate:.2f} C · {low:.0f}–{high:.0f} Wh {what}, going by {expected.basis} · "
+        f"ends when {choices.method.ends_when}"
     )
 
 

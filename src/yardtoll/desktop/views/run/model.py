@@ -11,7 +11,7 @@ from yardtoll.core.figures import decimals_for, format_clock, format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import FloatArray
-from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.budget import Budget, Contribution
 from yardtoll.core.uncertainty.energy_budget import discharge_budget, power_budget, reading_budget
 from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.review.when import local
@@ -61,6 +61,10 @@ def live_budgets(live: LiveRun) -> dict[str, Budget]:
     watts = live.samples.latest(Quantity.POWER)
     if watts is not None and not live.typed:
         found["power"] = power_budget(watts, accuracy)
+    if live.typed and live.mean_w_u:
+        why = "the counter's last digit, and the moments it was read"
+        line = Contribution(name="Read by eye", why=why, u=live.mean_w_u)
+        found["power"] = Budget.of("W", [line])
     volts = live.samples.latest(Quantity.VOLTS)
     if volts is not None:
         found["volts"] = reading_budget(volts, "V", accuracy)
@@ -92,7 +96,9 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
         method=f"{METHODS[live.run.method].title}, run {live.run.number}",
         headline=f"{METHODS[live.run.method].title}, run {live.run.number}{when}",
         watts=shown(watts, "power") if watts is not None else "–",
-        watts_note=_mean_between(live) if live.typed else _against_target(watts, live.run.target_w),
+        watts_note="mean between readings"
+        if live.typed
+        else _against_target(watts, live.run.target_w),
         energy=shown(delivered, "energy"),
         energy_note=_against_rated(live, delivered),
         elapsed=format_clock(live.elapsed_s()),
@@ -180,13 +186,6 @@ def clock_range(soon: datetime, late: datetime) -> str:
     """Like "16:31–16:46", or one time when both fall into one minute."""
     first, last = f"{soon:%H:%M}", f"{late:%H:%M}"
     return first if first == last else f"{first}–{last}"
-
-
-def _mean_between(live: LiveRun) -> str:
-    """What the watts of a run read by eye are: a mean, with its U."""
-    if live.mean_w_u is None:
-        return "mean between readings"
-    return f"mean between readings, ± {2 * live.mean_w_u:.1f} W"
 
 
 def _against_target(watts: float | None, target_w: float | None) -> str:
