@@ -1,6 +1,7 @@
 """`yardtoll compute solar`: logs with and without dates, zones, sensors and a site."""
 
 import json
+from pathlib import Path
 
 import numpy as np
 import pandas as pd
@@ -203,3 +204,16 @@ def test_the_table_reads_well(run, tmp_path, sunny):
     assert code == 0
     assert "Expected, clear sky" in said and "Limited by the station's cap" in said
     assert "back in" in said
+
+
+def test_the_example_in_the_readme(solar):
+    path = Path(__file__).parents[2] / "examples" / "solar-day.csv"
+    where = ("--lat", "43.1", "--lon", "-88.4", "--tilt", "30", "--azimuth", "185")
+    column = ("--irradiance-column", "irradiance (W/m2)")
+    found = solar(path, *ARRAY, "--cap-w", "300", *where, *column)
+    assert found["warnings"] == [] and found["harvest_wh"] == pytest.approx(1354, abs=1)
+    # It was made with a cap of 292 W, ten minutes of shade, and a battery that fills.
+    assert found["sustained_w"] == pytest.approx(292, abs=2)
+    assert found["limited_by"]["cap"] > 0.25 and found["limited_by"]["full"] > 0.25
+    (shade,) = found["recoveries"]
+    assert shade["start_s"] == pytest.approx(9000, abs=30) and 60 < shade["recover_s"] < 90
