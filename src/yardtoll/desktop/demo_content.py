@@ -116,7 +116,7 @@ ARRAY = SolarArray(
     vmp_v=16.4,
     isc_a=13.1,
     imp_a=12.2,
-    tilt_deg=60,
+    tilt_deg=50,
     azimuth_deg=185,
     on_ground=True,
 )

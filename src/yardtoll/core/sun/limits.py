@@ -44,6 +44,8 @@ _BRIGHT_SHARE = 0.3
 _SMOOTH_S = 60.0
 _FLAT_SHARE = 0.006
 _FLAT_S = 600.0
+_FOLLOWS = 0.15
+_CHANGES, _CHANGES_CLAIMED, _NEAR_CLAIM = 1.05, 1.015, 0.06
 _TAPER_S = 600.0
 _STEADY, _STEADY_S = 0.05, 900.0
 
@@ -189,7 +191,21 @@ def _seen_cap(seen: SolarInput, lit: NDArray[np.bool_]) -> float | None:
     low, high = np.percentile(free, (5, 95))
     level = float(np.median(seen.power_w[at_top]))
     still = float(np.std(seen.power_w[at_top])) < _FLAT_SHARE * level
-    return level if still and spent >= _FLAT_S and high > 1.06 * max(low, level) else None
+    # A maker's figure close by makes a smaller change of the sun above it tell as much.
+    claimed = seen.cap_w is not None and abs(level / seen.cap_w - 1) < _NEAR_CLAIM
+    changes = high > (_CHANGES_CLAIMED if claimed else _CHANGES) * max(low, level)
+    if not (still and spent >= _FLAT_S and changes):
+        return None
+    return level if _follows(seen.power_w[at_top], free) < _FOLLOWS else None
+
+
+def _follows(power_w: FloatArray, free_w: FloatArray) -> float:
+    """How far the input goes with what the sun allows: 1 all the way, 0 not at all."""
+    spread = float(np.var(free_w))
+    if spread == 0:
+        return 1.0
+    slope = float(np.mean((power_w - power_w.mean()) * (free_w - free_w.mean()))) / spread
+    return slope * float(free_w.mean()) / float(power_w.mean())
 
 
 def _usual_share(share: FloatArray, free: NDArray[np.bool_], seen: SolarInput) -> float | None:
