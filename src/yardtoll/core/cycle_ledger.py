@@ -163,7 +163,8 @@ def _inside(cycle: Cycle, split: LossSplit, store_wh: float) -> list[Toll]:
             title="Unaccounted",
             kind=Kind.UNACCOUNTED,
             energy_wh=left,
-            evidence=f"{left:.1f} Wh that the fit over all runs does not explain for this one.",
+            evidence=f"{round(left, 1) + 0.0:.1f} Wh that the fit over all runs does not explain "
+            "for this one.",
             answers=whole - paid_over - paid_in_it - Answers(delivered=1.0),
         ),
     ]

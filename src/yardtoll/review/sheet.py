@@ -18,7 +18,7 @@ from yardtoll.report.sheet.contents import Claimed, Curve, Picture, RunLine, Sco
 from yardtoll.review.analysis import RunAnalysis, analyse_run
 from yardtoll.review.conformance import judged_claims
 from yardtoll.review.cycle_figures import round_trip_of
-from yardtoll.review.findings.budgets import idle_budget
+from yardtoll.review.findings.budgets import idle_budget, run_time_budget
 from yardtoll.review.fitted import fitted_terms, ledger_budgets
 from yardtoll.review.port_runs import Port, is_whole, off_the_usual_load, port_of
 from yardtoll.review.scoring import scored
@@ -125,7 +125,7 @@ def _tolls(ledger: Ledger, told: RunAnalysis, found: Together) -> list[Result]:
         shown = (
             format_with_uncertainty(place.energy_wh, expanded)
             if expanded
-            else f"{place.energy_wh:.0f}"
+            else f"{round(place.energy_wh) + 0:d}"
         )
         rows.append((place.title, f"{shown} Wh", place.evidence, budget))
     return rows
@@ -219,11 +219,14 @@ def _facts(found: Together, told: RunAnalysis | None) -> list[Fact]:
         facts.append(("Delivered", _energy(told, told.result.delivered_wh), told.budget))
         facts.append(("Of rated", _share(told, told.result), ratio))
     charges = [a for a in found.analyses if _tells_charge(a)]
+    # A day of sun is no figure of the charger's: the wall goes before, where there is one.
+    charges.sort(key=lambda a: a.solar is None)
     if charges:
         recharge = charges[-1].recharge
         assert recharge is not None
         if recharge.duration_s:
-            facts.append(("Charged in", f"{format_clock(recharge.duration_s)[:-3]} h", None))
+            took = f"{format_clock(recharge.duration_s)[:-3]} h"
+            facts.append(("Charged in", took, run_time_budget(charges[-1])))
     trips = [round_trip_of(cycle_of(a, found)) for a in found.analyses if a.counts]
     known = [trip for trip in trips if trip is not None]
     if known:

@@ -78,7 +78,7 @@ class TollStrip(QWidget):
         """Like "1718 ± 12", with the digits its U allows."""
         assert self._ledger is not None
         energy, u = self._ledger.places[index].energy_wh, self._u(index)
-        return format_with_uncertainty(energy, u) if u else f"{energy:.0f}"
+        return format_with_uncertainty(energy, u) if u else f"{round(energy):d}"
 
     def sizeHint(self) -> QSize:
         return QSize(900, 300)
