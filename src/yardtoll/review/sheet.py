@@ -23,7 +23,8 @@ from yardtoll.review.fitted import fitted_terms, ledger_budgets
 from yardtoll.review.port_runs import Port, is_whole, off_the_usual_load, port_of
 from yardtoll.review.scoring import scored
 from yardtoll.review.solar_figures import harvest_of
-from yardtoll.review.together import SOURCES, Together, cycle_of, ledger_of, together
+from yardtoll.review.sources import SOURCES
+from yardtoll.review.together import Together, cycle_of, ledger_of, together
 from yardtoll.store.records import RunState, Station
 from yardtoll.store.yard_file import YardFile
 

@@ -14,16 +14,8 @@ from yardtoll.core.repeats import Repeat, RepeatFigures, alike, repeat_figures
 from yardtoll.core.trace import Code
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.port_runs import Port, PortRuns, port_of, port_runs
+from yardtoll.review.sources import SOURCES
 from yardtoll.store.records import RunState
-
-SOURCES = {
-    "recharge_wall": ("wall", Kind.WALL),
-    "recharge_sun": ("sun", Kind.SUN),
-    "recharge_car": ("car socket", Kind.WALL),
-    "recharge_usb_c": ("USB-C port", Kind.WALL),
-    "recharge_wall_sun": ("wall and sun", Kind.WALL),
-}
-"""What each way of charging draws from, and its colour."""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -14,7 +14,8 @@ from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.together import SOURCES, Together, inputs_beside
+from yardtoll.review.sources import SOURCES
+from yardtoll.review.together import Together, inputs_beside
 
 
 class LedgerCharts(QWidget):

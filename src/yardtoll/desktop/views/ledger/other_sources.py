@@ -11,7 +11,7 @@ from yardtoll.core.planning.inputs import input_w, same_charge_s
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import FloatArray
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.together import SOURCES
+from yardtoll.review.sources import SOURCES
 
 _SET_APART = 0.05
 _FORETOLD = ("recharge_wall", "recharge_sun", "recharge_car", "recharge_usb_c")
