@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from yardtoll.desktop.jobs import JobHandle, Jobs
 from yardtoll.review.analysis import SUN_METHODS, RunAnalysis, analyse_run
@@ -25,6 +25,7 @@ class Analyses(QObject):
         self._jobs = jobs
         self._kept: dict[int, tuple[tuple[object, ...], RunAnalysis]] = {}
         self._asked: dict[int, tuple[object, ...]] = {}
+        self._later: dict[int, tuple[tuple[object, ...], Run]] = {}
         self._inputs: dict[int, tuple[object, ...]] = {}
         self._changes = -1
 
@@ -37,13 +38,27 @@ class Analyses(QObject):
             return kept[1]
         if self._asked.get(run.id) != key:
             self._asked[run.id] = key
-            self._jobs.start(
-                f"Working out run {run.number}",
-                _Analyse(self._yard, run),
-                lambda found: self._arrived(key, found),
-                lambda error: self._failed(key, run, error),
-            )
+            if run.method in SUN_METHODS:
+                self._later[run.id] = (key, run)
+                QTimer.singleShot(0, self._start_later)
+            else:
+                self._start(key, run)
         return None
+
+    def _start(self, key: tuple[object, ...], run: Run) -> None:
+        self._jobs.start(
+            f"Working out run {run.number}",
+            _Analyse(self._yard, run),
+            lambda found: self._arrived(key, found),
+            lambda error: self._failed(key, run, error),
+        )
+
+    def _start_later(self) -> None:
+        """Solar runs come last: the sun's models take seconds to load, and all else is quick."""
+        if self._later and set(self._asked) <= set(self._later):
+            waiting, self._later = self._later, {}
+            for key, run in waiting.values():
+                self._start(key, run)
 
     def all_of(self, runs: list[Run]) -> list[RunAnalysis]:
         """The analyses that are there; the others are asked for."""
@@ -79,6 +94,7 @@ class Analyses(QObject):
         assert found.run.id is not None
         self._asked.pop(found.run.id, None)
         self._kept[found.run.id] = (key, found)
+        self._start_later()
         self.ready.emit()
 
     def _failed(self, key: tuple[object, ...], run: Run, error: Exception) -> None:
