@@ -10,15 +10,15 @@ from yardtoll.core.planning.loads import MixPart
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.dialogs.claims import ClaimDialog
 from yardtoll.desktop.dialogs.gear import (
-    ArrayDialog,
     CircuitDialog,
     CordDialog,
     LoadDialog,
     MeterDialog,
-    SiteDialog,
     settings_text,
 )
+from yardtoll.desktop.dialogs.panels import ArrayDialog
 from yardtoll.desktop.dialogs.receiving import USUAL, ReceivingDialog
+from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.run_plan import RunPlan, part_words, plan_for_load
 from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
 from yardtoll.store.records import (

@@ -9,14 +9,9 @@ from PySide6.QtTest import QTest
 
 from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.loads import Mix, MixPart
-from yardtoll.desktop.dialogs.gear import (
-    ArrayDialog,
-    CircuitDialog,
-    CordDialog,
-    LoadDialog,
-    SiteDialog,
-    parse_settings,
-)
+from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, parse_settings
+from yardtoll.desktop.dialogs.panels import ArrayDialog
+from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.learned_watts import learned_from
 from yardtoll.desktop.stops import LEDGER, PLAN, YARD
 from yardtoll.desktop.views.plan.model import (

@@ -14,7 +14,8 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.sun.array_check import Connect
 from yardtoll.core.sun.limits import Limit
 from yardtoll.desktop.dialogs.budget import BudgetDialog
-from yardtoll.desktop.dialogs.gear import ArrayDialog, SiteDialog
+from yardtoll.desktop.dialogs.panels import ArrayDialog
+from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.irradiance_file import beside
 from yardtoll.desktop.stops import PLAN, SUN
 from yardtoll.desktop.views.sun.days_page import parse_hours

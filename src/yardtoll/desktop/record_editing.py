@@ -8,15 +8,9 @@ from PySide6.QtWidgets import QDialog, QWidget
 from yardtoll.core.claims.kinds import Claim, Sense
 from yardtoll.core.figures import counted
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
-from yardtoll.desktop.dialogs.gear import (
-    ArrayDialog,
-    CircuitDialog,
-    CordDialog,
-    LoadDialog,
-    MeterDialog,
-    SiteDialog,
-)
+from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, MeterDialog
 from yardtoll.desktop.dialogs.observation import ObservationDialog
+from yardtoll.desktop.dialogs.panels import ArrayDialog
 from yardtoll.desktop.dialogs.receiving import ReceivingDialog
 from yardtoll.desktop.dialogs.records import (
     RunDialog,
@@ -25,6 +19,7 @@ from yardtoll.desktop.dialogs.records import (
     YardstickDialog,
 )
 from yardtoll.desktop.dialogs.score_point import ScorePointDialog
+from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
 from yardtoll.desktop.session import Session
 from yardtoll.store.records import (

@@ -1,9 +1,8 @@
-"""Dialogs for what the bench owns: loads, meters, circuits, cords, arrays, and the site."""
+"""Dialogs for what a discharge goes through: loads, meters, circuits and cords."""
 
-from dataclasses import replace
 from typing import Any
 
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPlainTextEdit, QWidget
+from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.planning.loads import KINDS
@@ -11,13 +10,11 @@ from yardtoll.core.planning.wiring import cord
 from yardtoll.core.uncertainty.accuracy import parse_accuracy
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
 from yardtoll.desktop.profiles import known_profiles, user_profile_folder
-from yardtoll.desktop.widgets.basics import button, choice, label, number_box
+from yardtoll.desktop.widgets.basics import choice, label, number_box
 from yardtoll.store.records import (
     SIMULATED,
     Load,
     Meter,
-    Site,
-    SolarArray,
     StoredCircuit,
     StoredCord,
 )
@@ -306,182 +303,3 @@ class CordDialog(FormDialog):
             gauge=self.gauge.text().strip(),
             rated_a=self.rated_a.value() or None,
         )
-
-
-class ArrayDialog(FormDialog):
-    """Panels: the label of one module, and how many in series and parallel."""
-
-    def __init__(
-        self, kept: SolarArray | None, taken: set[str], parent: QWidget | None = None
-    ) -> None:
-        title = "Edit the array" if kept else "Add an array"
-        super().__init__(title, "Keep it", parent, removable=kept is not None)
-        self._before = kept
-        self._taken = taken
-        self.name = self.line("Name", kept.name if kept else "", "Folding, two in series")
-        self.series = number_box("In series", "", 1, 50, kept.series if kept else 1)
-        self.parallel = number_box("In parallel", "", 1, 50, kept.parallel if kept else 1)
-        self.module_w = number_box("Module", "W", 0, 2000, kept.module_w if kept else 0)
-        self.voc_v = number_box("Open-circuit volts", "V", 0, 500, kept.voc_v if kept else 0, 2)
-        self.vmp_v = number_box("Volts at most power", "V", 0, 500, kept.vmp_v if kept else 0, 2)
-        self.isc_a = number_box("Short-circuit amps", "A", 0, 100, kept.isc_a if kept else 0, 2)
-        self.imp_a = number_box("Amps at most power", "A", 0, 100, kept.imp_a if kept else 0, 2)
-        self.beta = number_box(
-            "Change of Voc, % per K", "%/K", -1, -0.01, 100 * kept.beta_voc if kept else -0.29, 2
-        )
-        self.gamma = number_box(
-            "Change of the power, % per K", "%/K", -2, 0, 100 * kept.gamma if kept else -0.37, 2
-        )
-        self.tilt = number_box("Tilt", "°", 0, 90, kept.tilt_deg if kept else 30)
-        self.azimuth = number_box("Facing", "°", 0, 360, kept.azimuth_deg if kept else 180)
-        self.wiring = number_box(
-            "Lost in the wires", "%", 0, 50, 100 * kept.wiring_loss if kept else 2, 1
-        )
-        self.on_ground = QCheckBox("Folded out on the ground")
-        self.on_ground.setChecked(bool(kept and kept.on_ground))
-        self.from_table = button("From a module table…", self._from_table)
-        self.rows.addRow("", self.from_table)
-        for words, box in (
-            ("Modules in series", self.series),
-            ("Strings in parallel", self.parallel),
-            ("One module: W", self.module_w),
-            ("Voc", self.voc_v),
-            ("Vmp", self.vmp_v),
-            ("Isc", self.isc_a),
-            ("Imp", self.imp_a),
-            ("Voc changes by", self.beta),
-            ("Power changes by", self.gamma),
-            ("Tilt from the ground", self.tilt),
-            ("Facing, from north", self.azimuth),
-            ("Lost in the wires", self.wiring),
-        ):
-            self.rows.addRow(words, box)
-        self.rows.addRow("", self.on_ground)
-
-    def _from_table(self) -> None:
-        """Fill in the label of a module that is looked up by name."""
-        from yardtoll.desktop.dialogs.module_table import ModuleTableDialog
-
-        dialog = ModuleTableDialog(self)
-        if not dialog.exec() or dialog.chosen is None:
-            return
-        found = dialog.chosen
-        if not self.name.text().strip():
-            self.name.setText(found.name[:60])
-        for box, value in (
-            (self.module_w, found.power_w), (self.voc_v, found.voc_v), (self.vmp_v, found.vmp_v),
-            (self.isc_a, found.isc_a), (self.imp_a, found.imp_a),
-            (self.beta, 100 * found.beta_voc), (self.gamma, 100 * found.gamma),
-        ):  # fmt: skip
-            box.setValue(value)
-
-    def wrong(self) -> str:
-        if said := name_is_wrong(self.name.text().strip(), self._taken):
-            return said
-        boxes = (self.module_w, self.voc_v, self.vmp_v, self.isc_a, self.imp_a)
-        if any(box.value() <= 0 for box in boxes):
-            return "Every figure of the module's label must be above 0."
-        if self.vmp_v.value() >= self.voc_v.value():
-            return "Vmp lies below Voc on every label: are they swapped?"
-        return ""
-
-    def record(self) -> SolarArray:
-        """The array as entered."""
-        return SolarArray(
-            id=self._before.id if self._before else None,
-            name=self.name.text().strip(),
-            series=int(self.series.value()),
-            parallel=int(self.parallel.value()),
-            module_w=self.module_w.value(),
-            voc_v=self.voc_v.value(),
-            vmp_v=self.vmp_v.value(),
-            isc_a=self.isc_a.value(),
-            imp_a=self.imp_a.value(),
-            beta_voc=self.beta.value() / 100,
-            gamma=self.gamma.value() / 100,
-            tilt_deg=self.tilt.value(),
-            azimuth_deg=self.azimuth.value(),
-            wiring_loss=self.wiring.value() / 100,
-            on_ground=self.on_ground.isChecked(),
-        )
-
-
-class SiteDialog(FormDialog):
-    """Where the bench stands, and what a kilowatt-hour costs there."""
-
-    def __init__(self, site: Site, parent: QWidget | None = None) -> None:
-        super().__init__("The site", "Keep it", parent)
-        self._before = site
-        self.latitude = self.line("Latitude", _or_empty(site.latitude), "degrees, south negative")
-        self.longitude = self.line("Longitude", _or_empty(site.longitude), "degrees, west negative")
-        self.altitude = number_box("Altitude", "m", -500, 6000, site.altitude_m)
-        self.horizon = number_box("Horizon", "°", 0, 60, site.horizon_deg)
-        self.rows.addRow("Altitude", self.altitude)
-        self.rows.addRow("What stands around, height", self.horizon)
-        self.obstacle = [
-            number_box(words, "°", 0, most, value)
-            for words, most, value in (
-                ("Obstacle from", 360, site.obstacle_from_deg),
-                ("Obstacle to", 360, site.obstacle_to_deg),
-                ("Obstacle's height", 90, site.obstacle_height_deg),
-            )
-        ]
-        between = QHBoxLayout()
-        for words, box in zip(("from", "to", "height"), self.obstacle, strict=True):
-            between.addWidget(label(words, "muted"))
-            between.addWidget(box)
-        self.rows.addRow("A house or a tree", between)
-        self.coldest = self.line("Record low, °C", _or_empty(site.coldest_c), "decides cold volts")
-        self.hottest = self.line("Record high, °C", _or_empty(site.hottest_c))
-        self.temperature = self.line("Usual temperature, °C", _or_empty(site.temperature_c))
-        self.price = self.line("Price of a kWh", _or_empty(site.price_per_kwh))
-        self.currency = self.line("Currency", site.currency, "such as EUR")
-        self.lift = self.line("Who can lift a station", site.lift_scale)
-
-    def wrong(self) -> str:
-        bounds = (
-            (self.latitude, "The latitude", -90, 90),
-            (self.longitude, "The longitude", -180, 180),
-            (self.temperature, "The temperature", -60, 60),
-            (self.coldest, "The record low", -60, 60),
-            (self.hottest, "The record high", -60, 70),
-            (self.price, "The price", 0, 1e6),
-        )
-        for field, words, low, high in bounds:
-            value = _number(field.text())
-            if field.text().strip() and (value is None or not low <= value <= high):
-                return f"{words} must be a figure from {low:g} to {high:g}, or empty."
-        coldest, hottest = _number(self.coldest.text()), _number(self.hottest.text())
-        if coldest is not None and hottest is not None and coldest > hottest:
-            return "The record low lies above the record high: are they swapped?"
-        return ""
-
-    def record(self) -> Site:
-        """The site as entered."""
-        return replace(
-            self._before,
-            latitude=_number(self.latitude.text()),
-            longitude=_number(self.longitude.text()),
-            altitude_m=self.altitude.value(),
-            horizon_deg=self.horizon.value(),
-            obstacle_from_deg=self.obstacle[0].value(),
-            obstacle_to_deg=self.obstacle[1].value(),
-            obstacle_height_deg=self.obstacle[2].value(),
-            coldest_c=_number(self.coldest.text()),
-            hottest_c=_number(self.hottest.text()),
-            temperature_c=_number(self.temperature.text()),
-            price_per_kwh=_number(self.price.text()),
-            currency=self.currency.text().strip(),
-            lift_scale=self.lift.text().strip() or Site().lift_scale,
-        )
-
-
-def _or_empty(value: float | None) -> str:
-    return "" if value is None else f"{value:g}"
-
-
-def _number(text: str) -> float | None:
-    try:
-        return float(text.strip().replace(",", ".").replace("−", "-"))
-    except ValueError:
-        return None

@@ -1,0 +1,90 @@
+"""The dialog of the site: where the bench stands, its records of heat and cold, its prices."""
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from yardtoll.desktop.dialogs.form import FormDialog
+from yardtoll.desktop.widgets.basics import label, number_box
+from yardtoll.store.records import Site
+
+
+class SiteDialog(FormDialog):
+    """Where the bench stands, and what a kilowatt-hour costs there."""
+
+    def __init__(self, site: Site, parent: QWidget | None = None) -> None:
+        super().__init__("The site", "Keep it", parent)
+        self._before = site
+        self.latitude = self.line("Latitude", _or_empty(site.latitude), "degrees, south negative")
+        self.longitude = self.line("Longitude", _or_empty(site.longitude), "degrees, west negative")
+        self.altitude = number_box("Altitude", "m", -500, 6000, site.altitude_m)
+        self.horizon = number_box("Horizon", "°", 0, 60, site.horizon_deg)
+        self.rows.addRow("Altitude", self.altitude)
+        self.rows.addRow("What stands around, height", self.horizon)
+        self.obstacle = [
+            number_box(words, "°", 0, most, value)
+            for words, most, value in (
+                ("Obstacle from", 360, site.obstacle_from_deg),
+                ("Obstacle to", 360, site.obstacle_to_deg),
+                ("Obstacle's height", 90, site.obstacle_height_deg),
+            )
+        ]
+        between = QHBoxLayout()
+        for words, box in zip(("from", "to", "height"), self.obstacle, strict=True):
+            between.addWidget(label(words, "muted"))
+            between.addWidget(box)
+        self.rows.addRow("A house or a tree", between)
+        self.coldest = self.line("Record low, °C", _or_empty(site.coldest_c), "decides cold volts")
+        self.hottest = self.line("Record high, °C", _or_empty(site.hottest_c))
+        self.temperature = self.line("Usual temperature, °C", _or_empty(site.temperature_c))
+        self.price = self.line("Price of a kWh", _or_empty(site.price_per_kwh))
+        self.currency = self.line("Currency", site.currency, "such as EUR")
+        self.lift = self.line("Who can lift a station", site.lift_scale)
+
+    def wrong(self) -> str:
+        bounds = (
+            (self.latitude, "The latitude", -90, 90),
+            (self.longitude, "The longitude", -180, 180),
+            (self.temperature, "The temperature", -60, 60),
+            (self.coldest, "The record low", -60, 60),
+            (self.hottest, "The record high", -60, 70),
+            (self.price, "The price", 0, 1e6),
+        )
+        for field, words, low, high in bounds:
+            value = _number(field.text())
+            if field.text().strip() and (value is None or not low <= value <= high):
+                return f"{words} must be a figure from {low:g} to {high:g}, or empty."
+        coldest, hottest = _number(self.coldest.text()), _number(self.hottest.text())
+        if coldest is not None and hottest is not None and coldest > hottest:
+            return "The record low lies above the record high: are they swapped?"
+        return ""
+
+    def record(self) -> Site:
+        """The site as entered."""
+        return replace(
+            self._before,
+            latitude=_number(self.latitude.text()),
+            longitude=_number(self.longitude.text()),
+            altitude_m=self.altitude.value(),
+            horizon_deg=self.horizon.value(),
+            obstacle_from_deg=self.obstacle[0].value(),
+            obstacle_to_deg=self.obstacle[1].value(),
+            obstacle_height_deg=self.obstacle[2].value(),
+            coldest_c=_number(self.coldest.text()),
+            hottest_c=_number(self.hottest.text()),
+            temperature_c=_number(self.temperature.text()),
+            price_per_kwh=_number(self.price.text()),
+            currency=self.currency.text().strip(),
+            lift_scale=self.lift.text().strip() or Site().lift_scale,
+        )
+
+
+def _or_empty(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"
+
+
+def _number(text: str) -> float | None:
+    try:
+        return float(text.strip().replace(",", ".").replace("−", "-"))
+    except ValueError:
+        return None
