@@ -10,11 +10,12 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.planning.inputs import claimed
 from yardtoll.core.quantities import Quantity
+from yardtoll.core.sun.allowed import SunSeen
 from yardtoll.core.sun.irradiance import in_watts
 from yardtoll.core.sun.panels import CLOSE_TO_GROUND, OPEN_RACK, SunArray
 from yardtoll.core.sun.seen import SensorPlane, sun_of_sensor, sun_seen
 from yardtoll.core.sun.sky import Obstacle, SunSite
-from yardtoll.core.sun.solar_run import SolarRun, SunSeen, analyse_solar, solar_samples
+from yardtoll.core.sun.solar_run import SolarRun, analyse_solar, solar_samples
 from yardtoll.core.trace import FloatArray, Trace
 from yardtoll.store.packed import unpack
 from yardtoll.store.records import Reading, ReadingKind, Run, Site, SolarArray

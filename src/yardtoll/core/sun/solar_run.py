@@ -1,17 +1,17 @@
 """A solar run: what was harvested, against what the sun allowed, and what limited it when."""
 
-import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.energy import SECONDS_PER_HOUR, Counter, Gap, join_counter, trapezoid_wh
+from yardtoll.core.energy import Counter, Gap, join_counter, trapezoid_wh
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.load_span import LoadSpan
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.run_energy import Fineness, energy_notices, energy_of_run, fineness_of
+from yardtoll.core.sun.allowed import SunSeen, capped
 from yardtoll.core.sun.limits import LIMITS, Limit, Limits, SolarInput, find_limits
+from yardtoll.core.sun.passings import Cloud, Recovery, find_clouds, find_recoveries
 from yardtoll.core.timebase import sampling_of
 from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
@@ -20,64 +20,6 @@ SUSTAINED_S = 300.0
 GOOD_SUN_W_M2 = 600.0
 _FEWEST = 5
 _FINEST_S = 0.8
-_CLOUD_SHARE = 0.8
-_PASSED_SHARE = 0.95
-_LONGEST_CLOUD_S = 3600.0
-_CLEAR_S = 900.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class SunSeen:
-    """What the sun allowed at a trace's samples.
-
-    Attributes:
-        free_w: (n,) W the array should give, uncapped, by the irradiance log or the clear sky.
-        clear_w: (n,) the same under a clear sky; None where the site is not known.
-        up: (n,) whether the sun is above the horizon.
-        plane_w_m2: (n,) W/m² on the first array's panels.
-        measured: whether ``free_w`` rests on an irradiance log.
-    """
-
-    free_w: FloatArray
-    clear_w: FloatArray | None
-    up: np.ndarray
-    plane_w_m2: FloatArray
-    measured: bool
-
-
-@dataclass(frozen=True, kw_only=True)
-class Recovery:
-    """Shade put on and taken off, s from the log's first sample, W.
-
-    Attributes:
-        end_s: the last sample on the floor.
-        recover_s: from there to 95 % of the level before; None where it never came back.
-        lost_wh: against the level before.
-    """
-
-    start_s: float
-    end_s: float
-    drop_w: float
-    recover_s: float | None
-    lost_wh: float
-
-
-@dataclass(frozen=True, kw_only=True)
-class Cloud:
-    """A cloud that passed, s from the log's first sample.
-
-    Attributes:
-        lost_wh: what the clear sky would have given more, the tracker's lag included.
-        lag_s: from the light's return to the input's; None where irradiance was not logged, or
-            the input did not come back before the next cloud.
-        lag_wh: what that lag alone cost; None likewise.
-    """
-
-    start_s: float
-    end_s: float
-    lost_wh: float
-    lag_s: float | None
-    lag_wh: float | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -199,7 +141,7 @@ def analyse_solar(
     )
     limits = find_limits(seen) if seen is not None else None
     known_cap = limits.cap_w if limits is not None else cap_w
-    expected = None if sun is None else _capped(sun.free_w, known_cap)
+    expected = None if sun is None else capped(sun.free_w, known_cap)
     expected_wh = None if expected is None else trapezoid_wh(time_s, expected)
     share = None if sun is None or limits is None else _shares(time_s, sun, limits)
     if sun is not None and share is None:
@@ -213,8 +155,8 @@ def analyse_solar(
         performance=harvest / expected_wh if expected_wh else None,
         limited_by=share,
         spans=() if limits is None or sun is None else _spans(time_s, sun, limits),
-        recoveries=() if limits is None else _recoveries(time_s, power_w, limits, expected),
-        clouds=() if sun is None or limits is None else _clouds(time_s, power_w, sun, limits),
+        recoveries=() if limits is None else find_recoveries(time_s, power_w, limits, expected),
+        clouds=() if sun is None or limits is None else find_clouds(time_s, power_w, sun, limits),
         cap_w=known_cap,
         usual_share=limits.usual_share if limits is not None else None,
         nameplate_share=_nameplate_share(power_w, sun, limits, array_w),
@@ -225,7 +167,7 @@ def analyse_solar(
         time_s=time_s,
         power_w=power_w,
         expected_w=expected,
-        clear_w=None if sun is None or sun.clear_w is None else _capped(sun.clear_w, known_cap),
+        clear_w=None if sun is None or sun.clear_w is None else capped(sun.clear_w, known_cap),
         free_w=None if sun is None else sun.free_w,
         measured_sun=bool(sun is not None and sun.measured),
     )
@@ -277,10 +219,6 @@ def _harvest(
     )
     harvest, source, gaps = energy_of_run(sampling, (time_s, power_w), counter, span)
     return harvest, counter, gaps, source, span
-
-
-def _capped(free_w: FloatArray, cap_w: float | None) -> FloatArray:
-    return free_w if cap_w is None else np.minimum(free_w, cap_w)
 
 
 def _soc(trace: Trace) -> FloatArray | None:
@@ -357,126 +295,3 @@ def _spans(time_s: FloatArray, sun: SunSeen, limits: Limits) -> tuple[Span, ...]
         for a, b in zip(starts.tolist(), ends.tolist(), strict=True)
         if state[a] >= 0
     )
-
-
-def _recoveries(
-    time_s: FloatArray, power_w: FloatArray, limits: Limits, expected_w: FloatArray | None
-) -> tuple[Recovery, ...]:
-    found = []
-    for drop in limits.drops:
-        end = drop.back if drop.back is not None else drop.last
-        inside = slice(max(drop.first - 1, 0), end + 1)
-        level = power_w[max(drop.first - 1, 0)]
-        if expected_w is not None:
-            # The sun moves on under a long shade: what was lost follows it.
-            level = drop.before * expected_w[inside]
-        lost = trapezoid_wh(time_s[inside], np.maximum(level - power_w[inside], 0.0))
-        floor_w = float(np.median(power_w[drop.first : drop.last + 1]))
-        recover = None
-        if drop.back is not None:
-            # It was taken away somewhere between the last sample on the floor and the next.
-            off_s = (time_s[drop.last] + time_s[min(drop.last + 1, drop.back)]) / 2
-            recover = float(time_s[drop.back] - off_s)
-        found.append(
-            Recovery(
-                start_s=float(time_s[drop.first]),
-                end_s=float(time_s[drop.last]),
-                drop_w=float(power_w[max(drop.first - 1, 0)]) - floor_w,
-                recover_s=recover,
-                lost_wh=lost,
-            )
-        )
-    return tuple(found)
-
-
-def _clouds(
-    time_s: FloatArray, power_w: FloatArray, sun: SunSeen, limits: Limits
-) -> tuple[Cloud, ...]:
-    """Passing clouds: the light falls under 80 % of the clear sky's and comes back within an hour.
-
-    The light is the irradiance where it is logged, else the input itself.
-    """
-    if sun.clear_w is None or not sun.up.any():
-        return ()
-    lit = sun.clear_w > 0.1 * float(sun.clear_w.max())
-    usual = min(limits.usual_share or 1.0, 1.2)
-    light = sun.free_w if sun.measured else _uncapped(power_w / max(usual, 0.05), sun, limits)
-    clear = np.where(lit, light / np.maximum(sun.clear_w, 1e-9), 1.0)
-    free_of_shade = limits.which != LIMITS.index(Limit.SHADE)
-    dim = lit & (clear < _CLOUD_SHARE) & (free_of_shade | sun.measured)
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], dim.astype(np.int8), [0]])))
-    found = []
-    for start, stop in edges.reshape(-1, 2).tolist():
-        if start == 0 or stop >= time_s.size:
-            continue
-        if time_s[stop] - time_s[start] > _LONGEST_CLOUD_S:
-            continue
-        if limits.which[start - 1] == LIMITS.index(Limit.FULL):
-            continue  # a battery that takes no more loses nothing to a cloud
-        found.append(_cloud(time_s, power_w, sun, limits, (start, stop), usual))
-    return tuple(found)
-
-
-def _uncapped(light_w: FloatArray, sun: SunSeen, limits: Limits) -> FloatArray:
-    """An input at the cap, or held by a full battery, tells nothing of the light: clear there."""
-    assert sun.clear_w is not None
-    held = np.isin(limits.which, [LIMITS.index(Limit.CAP), LIMITS.index(Limit.FULL)])
-    return np.where(held, sun.clear_w, light_w)
-
-
-def _cloud(
-    time_s: FloatArray,
-    power_w: FloatArray,
-    sun: SunSeen,
-    limits: Limits,
-    ends: tuple[int, int],
-    usual: float,
-) -> Cloud:
-    assert sun.clear_w is not None
-    start, stop = ends
-    target = usual * _capped(sun.free_w, limits.cap_w)
-    lag_s = lag_wh = None
-    until = stop
-    if sun.measured:
-        # The light is back when it stands at what it comes to behind the cloud.
-        behind = sun.free_w[stop : min(stop + 600, time_s.size)]
-        bright = _PASSED_SHARE * float(np.max(behind[: max(3, behind.size // 10)]))
-        light = stop + int(np.argmax(sun.free_w[stop:] >= bright))
-        back = np.flatnonzero(power_w[light:] >= _PASSED_SHARE * target[light:])
-        if back.size and time_s[light + int(back[0])] - time_s[light] < _CLEAR_S:
-            until = light + int(back[0])
-            lag_s = float(time_s[until] - time_s[light])
-            lagging = slice(light, until + 1)
-            lost_w = np.maximum(target[lagging] - power_w[lagging], 0.0)
-            lag_wh = trapezoid_wh(time_s[lagging], lost_w)
-    inside = slice(max(start - 1, 0), until + 1)
-    clear = usual * _capped(sun.clear_w, limits.cap_w)[inside]
-    lost = trapezoid_wh(time_s[inside], np.maximum(clear - power_w[inside], 0.0))
-    return Cloud(
-        start_s=float(time_s[start]),
-        end_s=float(time_s[stop]),
-        lost_wh=lost,
-        lag_s=lag_s,
-        lag_wh=lag_wh,
-    )
-
-
-def usual_lag(clouds: Sequence[Cloud], recoveries: Sequence[Recovery]) -> float | None:
-    """Median seconds to come back, over clouds and shade; None where none was seen."""
-    lags = [c.lag_s for c in clouds if c.lag_s is not None]
-    lags += [r.recover_s for r in recoveries if r.recover_s is not None]
-    return float(np.median(lags)) if lags else None
-
-
-def slow_tracker_wh(lag_s: float, step_w: float, passings: int) -> float:
-    """What a tracker's lag costs on a day of broken cloud.
-
-    A tracker that comes back along an exponential reaches 95 % after three time constants
-    (−ln 0.05 = 3.0) and has then lost about the step for one of them.
-
-    Args:
-        lag_s: to 95 % of the step.
-        step_w: what comes back each time.
-        passings: how often.
-    """
-    return passings * step_w * lag_s / -math.log(0.05) / SECONDS_PER_HOUR

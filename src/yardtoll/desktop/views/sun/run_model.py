@@ -8,7 +8,8 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.figures import counted, format_span, format_with_uncertainty
 from yardtoll.core.planning.inputs import claimed
 from yardtoll.core.sun.limits import Limit
-from yardtoll.core.sun.solar_run import SolarRun, slow_tracker_wh, usual_lag
+from yardtoll.core.sun.passings import slow_tracker_wh, usual_lag
+from yardtoll.core.sun.solar_run import SolarRun
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.findings.budgets import watts_budget
