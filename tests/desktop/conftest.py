@@ -1,12 +1,13 @@
 """A real window for each test, offscreen."""
 
 import pytest
-from conftest_helpers import leave_run, worked_out
+from conftest_helpers import FENNEL, TANSY, leave_run, worked_out
 
 from yardtoll.desktop.app import make_app, make_window
 from yardtoll.desktop.demo_yard import fresh_demo
 from yardtoll.desktop.main_window import MainWindow
 from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.stops import SUN
 
 
 @pytest.fixture
@@ -32,3 +33,18 @@ def demo(qtbot, window, tmp_path) -> MainWindow:
     window.open_yard(fresh_demo(tmp_path))
     worked_out(qtbot, window)
     return window
+
+
+@pytest.fixture
+def sun(demo):
+    """The Sun view of the demo station that has a solar run."""
+    demo.bench.session.choose_station(TANSY)
+    demo.go_to(SUN)
+    return demo.stack.currentWidget()
+
+
+@pytest.fixture
+def analysed(demo):
+    """The analyses of the demo's first station, by run number."""
+    runs = demo.bench.session.yard.runs(FENNEL)
+    return {a.run.number: a for a in demo.bench.analyses.all_of(runs)}

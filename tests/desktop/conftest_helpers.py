@@ -4,9 +4,13 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
-from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog
+from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog, QLabel
 
+from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.store.records import Load
+
+FENNEL, TANSY, SORREL = 1, 2, 3
+"""The demo's stations."""
 
 
 def worked_out(qtbot, window) -> None:
@@ -78,3 +82,16 @@ def drop(window, path):
             Qt.KeyboardModifier.NoModifier,
         )  # fmt: skip
         QApplication.sendEvent(window, event)
+
+
+def opened_by(act: Callable[[], object]) -> list[str]:
+    """What a budget dialog says that ``act`` opens."""
+    said: list[str] = []
+
+    def read(dialog: QDialog) -> None:
+        said.extend(label.text() for label in dialog.findChildren(QLabel))
+        dialog.accept()
+
+    in_dialog(read, BudgetDialog)
+    act()
+    return said

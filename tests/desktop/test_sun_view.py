@@ -1,147 +1,25 @@
-"""The Sun stop: wiring, the coming days and solar runs, driven as a reviewer drives them."""
+"""The Sun stop: the coming days and solar runs, driven as a reviewer drives them."""
 
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import datetime
 
 import numpy as np
 import pytest
-from conftest_helpers import in_dialog, worked_out
+from conftest_helpers import FENNEL, SORREL, TANSY, opened_by, worked_out
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
+from PySide6.QtWidgets import QPushButton
 
-from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.sun.array_check import Connect
 from yardtoll.core.sun.limits import Limit
-from yardtoll.desktop.dialogs.budget import BudgetDialog
-from yardtoll.desktop.dialogs.panels import ArrayDialog
-from yardtoll.desktop.dialogs.site import SiteDialog
-from yardtoll.desktop.irradiance_file import beside
-from yardtoll.desktop.stops import PLAN, SUN
+from yardtoll.desktop.stops import PLAN
 from yardtoll.desktop.views.sun.days_page import parse_hours
 from yardtoll.desktop.views.sun.run_model import solar_page, tracker_words
-from yardtoll.desktop.views.sun.view import DAYS, RUNS, WIRING
-from yardtoll.desktop.views.sun.wiring_model import measured_words, wiring_page
+from yardtoll.desktop.views.sun.view import DAYS, RUNS
 from yardtoll.review.analysis import analyse_run
 from yardtoll.review.sheet import build_sheet
 from yardtoll.review.solar_figures import lost_to_the_other
 from yardtoll.review.together import inputs_beside, together
-from yardtoll.store.errors import LogError
-from yardtoll.store.logs.irradiance import MOST_KEPT, read_irradiance
-from yardtoll.store.records import Reading, ReadingKind, Receiving, Run, Site, SolarArray, Station
-
-FENNEL, TANSY, SORREL = 1, 2, 3
-ARRAY = SolarArray(
-    id=1, name="Pair", series=2, module_w=200, voc_v=24.2, vmp_v=20.1, isc_a=10.6, imp_a=9.95
-)
-SITE = Site(latitude=43.0, longitude=-88.0, coldest_c=-30, hottest_c=38)
-
-
-def claims(*volts, amps=None, watts=None, lowest=12.0):
-    made = [Claim(kind="solar_v_max", value=v, source=f"source {v:g}") for v in volts]
-    made += [Claim(kind="solar_v_min", value=lowest, source="manual")]
-    for kind, value in (("solar_a", amps), ("solar_w", watts)):
-        if value is not None:
-            made.append(Claim(kind=kind, value=value, source="manual"))
-    return made
-
-
-@pytest.fixture
-def sun(qtbot, demo):
-    worked_out(qtbot, demo)
-    demo.bench.session.choose_station(TANSY)
-    demo.go_to(SUN)
-    return demo.stack.currentWidget()
-
-
-def texts(widget):
-    return " ".join(found.text() for found in widget.findChildren(QLabel))
-
-
-class TestWiring:
-    def test_the_safer_of_two_claims_decides_and_both_are_drawn(self):
-        page = wiring_page([ARRAY], claims(150, 50), SITE)
-        # By hand: 2 × 24.2 × (1 + 0.0029 × 55) = 56.1 V on the record's morning.
-        assert page.verdict is Connect.NEVER
-        assert page.headline == "Never connect it: 56.1 V in the cold is over 50 V (source 50)"
-        assert [(c.limits.highest_v, c.decides) for c in page.checks] == [(50, True), (150, False)]
-        assert page.checks[1].check.connect is Connect.OK
-        assert page.facts[0][1].startswith("The claims disagree: 50 V by the source 50, 150 V")
-        assert page.voc_v[0] == pytest.approx(56.12, abs=0.01) and page.air_c[0] == -30
-
-    def test_over_panelled_is_allowed_and_explained(self):
-        page = wiring_page([ARRAY], claims(60, amps=10, watts=300), SITE)
-        assert page.verdict is Connect.OVER_PANELLED
-        said = " ".join(text for _, text in page.facts)
-        assert "10.6 A of 10 A: the input takes no more" in said
-        assert "400 W of 300 W: over-panelled, which is allowed" in said
-
-    def test_too_low_in_the_heat(self):
-        page = wiring_page([ARRAY], claims(150, lowest=60), SITE)
-        assert page.verdict is Connect.TOO_LOW and page.headline.startswith("It would not start")
-
-    def test_what_is_not_known_is_said(self):
-        assert "is not claimed" in wiring_page([ARRAY], [], SITE).headline
-        bare = wiring_page([ARRAY], claims(60), Site())
-        assert any("record low is not noted; -20 °C is assumed" in text for _, text in bare.facts)
-        assert "No panels yet" in wiring_page([], claims(60), SITE).headline
-        swapped = replace(ARRAY, vmp_v=30.0)
-        assert "swapped" in wiring_page([swapped], claims(60), SITE).headline
-
-    def test_mixed_strings_are_pointed_at(self):
-        short = replace(ARRAY, id=2, name="Single", series=1)
-        (sign, said) = wiring_page([ARRAY, short], claims(60), SITE).facts[-2]
-        assert sign == "!" and "20.1 V against 40.2 V, 50 % apart" in said
-        same = replace(ARRAY, id=2, name="Other pair", vmp_v=20.5)
-        assert wiring_page([ARRAY, same], claims(60), SITE).facts[-2][0] == "·"
-
-    @pytest.mark.parametrize(
-        ("accessories", "said"),
-        [
-            ([{"name": "Solar adapter", "present": True}], "is on hand"),
-            ([{"name": "Solar adapter", "present": False}], "was missing"),
-            ([], "is not noted"),
-        ],
-    )
-    def test_the_adapter(self, accessories, said):
-        receiving = Receiving(station_id=1, accessories=accessories)
-        assert said in wiring_page([ARRAY], claims(60), SITE, receiving).facts[-1][1]
-
-    def test_a_measured_voltage_tells_how_many_are_in_series(self):
-        page = wiring_page([ARRAY], claims(60), SITE)
-        words, wrong = measured_words(page, 48.0, 25)
-        assert not wrong and words.startswith(
-            "48.4 V are expected of 2 in series at 25 °C: 48 V fit"
-        )
-        words, wrong = measured_words(page, 24.0, 25)
-        assert wrong and "24 V look like 1 panel in series" in words
-        words, wrong = measured_words(page, 36.0, 25)
-        assert wrong and "fit no whole number" in words
-        words, wrong = measured_words(page, 72.0, 25)
-        assert wrong and "look like 3 panels in series" in words
-        # A hot panel gives less: by hand 2 × 24.2 × (1 − 0.0029 × 40) = 42.8 V.
-        assert measured_words(page, 42.8, 65)[1] is False
-        assert measured_words(page, 42.8, 300)[1] is True
-
-    def test_typing_it_in_the_window(self, sun):
-        assert sun.shown == WIRING and sun._headline.text().startswith("It may be connected")
-        panel = sun.wiring
-        panel.measured_v.setValue(19.5)
-        assert "look like 1 panel" in panel.said.text() and panel.said.property("role") == "bad"
-        panel.measured_v.setValue(39.0)
-        assert "fit. Check the polarity" in panel.said.text()
-        assert "these plugs are not switches" in texts(panel)
-        before = panel.window_of_volts.answer
-        QTest.keyClick(panel.window_of_volts, Qt.Key.Key_Right)
-        assert before.startswith("at -29 °C: 45.3 V") and panel.window_of_volts.answer != before
-        assert not panel.window_of_volts.grab().isNull()
-
-    def test_another_array_of_the_bench(self, demo, sun):
-        demo.bench.session.choose_station(FENNEL)
-        sun._first.setCurrentIndex(1)
-        sun._arrays_chosen()
-        assert sun._headline.text() == "Never connect it: 78.4 V in the cold is over 60 V (label)"
-        assert "Take a panel out of the series" in texts(sun.wiring)
+from yardtoll.store.records import Reading, ReadingKind, Run, Station
 
 
 class TestDays:
@@ -229,18 +107,12 @@ class TestSolarRun:
     def test_every_figure_with_an_uncertainty_opens_its_budget(self, sun):
         sun.choose_page(RUNS)
         said = []
-
-        def read(dialog):
-            said.extend(label.text() for label in dialog.findChildren(QLabel))
-            dialog.accept()
-
         for name, shown in sun.solar.page.figures:
             if name not in sun.solar.page.budgets:
                 assert name == "Expected"
                 continue
             made = next(b for b in sun.solar.findChildren(QPushButton) if b.text() == shown)
-            in_dialog(read, BudgetDialog)
-            made.click()
+            said += opened_by(made.click)
             assert f"{name}: {shown}" in said
         assert "Meter gain" in said
 
@@ -354,114 +226,3 @@ class TestSolarRun:
         assert found.solar.light == "typed"
         by_sensor = analyse_run(yard, run).solar.run.expected_wh
         assert found.solar.run.expected_wh == pytest.approx(by_sensor, rel=0.1)
-
-
-class TestIrradianceLog:
-    RUN = Run(
-        id=1, station_id=1, number=1, method="recharge_sun", state="finished", origin="import",
-        started_at="2026-05-20T10:00:00+00:00", ended_at="2026-05-20T14:00:00+00:00",
-        meter_id=None, soc_from=0, soc_to=100,
-    )  # fmt: skip
-
-    def write(self, tmp_path, head, rows):
-        path = tmp_path / "pyranometer.csv"
-        path.write_text("\n".join([head, *rows]))
-        return path
-
-    def test_a_logger_with_dates_and_kilowatts(self, tmp_path):
-        start = datetime(2026, 5, 20, 9, 30, tzinfo=UTC)
-        rows = [
-            f"{start + timedelta(minutes=i):%Y-%m-%dT%H:%M:%SZ},{0.5 + i / 1000}" for i in range(60)
-        ]
-        log = read_irradiance(self.write(tmp_path, "time,G (kW/m2)", rows))
-        assert log.kilo and log.w_m2[0] == pytest.approx(500)
-        kept = beside(self.RUN, log)
-        assert kept["name"] == "pyranometer.csv" and isinstance(kept["time_s"], str)
-
-    def test_headless_figures_and_elapsed_time(self, tmp_path):
-        rows = [f"{i * 10},{400 + i % 7}" for i in range(50)]
-        log = read_irradiance(self.write(tmp_path, "seconds,value", rows))
-        assert log.basis is None and log.w_m2.size == 50
-
-    def test_a_long_log_is_thinned(self, tmp_path):
-        rows = [f"{i},{500 + (i % 10)}" for i in range(12_000)]
-        log = read_irradiance(self.write(tmp_path, "t [s],irradiance", rows))
-        assert log.w_m2.size == MOST_KEPT and log.w_m2.mean() == pytest.approx(504.5, abs=0.1)
-
-    def test_what_does_not_fit_is_refused_in_a_sentence(self, tmp_path):
-        with pytest.raises(LogError, match="none of the columns .* is one of irradiance"):
-            read_irradiance(self.write(tmp_path, "t [s],power (W)", ["0,1", "1,2", "2,3"]))
-        with pytest.raises(LogError, match="no sky gives more"):
-            read_irradiance(self.write(tmp_path, "t [s],ghi", ["0,100", "1,50000", "2,3"]))
-        with pytest.raises(LogError, match="fewer than two"):
-            read_irradiance(self.write(tmp_path, "time,ghi", ["2026-05-20T09:30:00Z,100"]))
-        rows = [f"2026-06-01T0{i}:00:00Z,{i}00" for i in range(1, 6)]
-        late = read_irradiance(self.write(tmp_path, "time,ghi", rows))
-        with pytest.raises(LogError, match="do not overlap: the run began"):
-            beside(self.RUN, late)
-
-    def test_laid_beside_a_run_in_the_window(self, qtbot, demo, sun, tmp_path, monkeypatch):
-        sun.choose_page(RUNS)
-        run = demo.bench.session.yard.get(Run, sun._run_id)
-        start = datetime.fromisoformat(run.started_at)
-        rows = [f"{(start + timedelta(minutes=i)).isoformat()},300" for i in range(300)]
-        path = self.write(tmp_path, "time,irradiance", rows)
-        monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
-        before = sun.solar.page.figures
-        sun._irradiance.click()
-        qtbot.waitUntil(lambda: not demo.jobs.busy, timeout=20_000)
-        worked_out(qtbot, demo)
-        assert sun.solar.page.figures != before
-        assert "lies beside run 4" in demo.notice.text
-        demo.bench.session.undo_stack.undo()
-        worked_out(qtbot, demo)
-        assert sun.solar.page.figures == before
-
-    def test_a_damaged_one_is_left_aside(self, demo, sun):
-        yard = demo.bench.session.yard
-        run = next(r for r in yard.runs(TANSY) if r.method == "recharge_sun")
-        for kept in ("no such thing", {"time_s": "??", "w_m2": "??"}, {"time_s": 3}):
-            spoilt = replace(run, conditions={**run.conditions, "irradiance": kept})
-            assert analyse_run(yard, spoilt).solar.light == "sensor"
-
-
-class TestDialogs:
-    def test_panels_from_the_tables(self, qtbot, demo, monkeypatch):
-        from yardtoll.desktop.dialogs.module_table import ModuleTableDialog
-
-        dialog = ModuleTableDialog(demo)
-        qtbot.addWidget(dialog)
-        qtbot.waitUntil(lambda: dialog.list.count() > 0, timeout=30_000)
-        dialog.words.setText("no module has these words")
-        assert dialog.list.count() == 0 and "0 found" in dialog.said.text()
-        dialog.words.setText("200w")
-        assert dialog.list.count() > 0
-        dialog.list.setCurrentRow(0)
-        dialog._take()
-        chosen = dialog.chosen
-        assert round(chosen.power_w) == 200 and chosen.vmp_v < chosen.voc_v
-
-        array = ArrayDialog(None, set(), demo)
-        qtbot.addWidget(array)
-        monkeypatch.setattr(ModuleTableDialog, "exec", lambda _: True)
-        monkeypatch.setattr(ModuleTableDialog, "chosen", chosen, raising=False)
-        monkeypatch.setattr(
-            ModuleTableDialog, "__init__", lambda self, parent=None: setattr(self, "chosen", chosen)
-        )
-        array._from_table()
-        made = array.record()
-        assert made.voc_v == pytest.approx(chosen.voc_v, abs=0.01)
-        assert made.beta_voc == pytest.approx(chosen.beta_voc, abs=5e-5)
-        assert array.wrong() == ""
-
-    def test_the_site_keeps_records_and_an_obstacle(self, qtbot):
-        dialog = SiteDialog(SITE)
-        qtbot.addWidget(dialog)
-        dialog.coldest.setText("40")
-        assert "swapped" in dialog.wrong()
-        dialog.coldest.setText("−25,5")
-        for box, value in zip(dialog.obstacle, (60, 120, 35), strict=True):
-            box.setValue(value)
-        assert dialog.wrong() == ""
-        kept = dialog.record()
-        assert kept.coldest_c == -25.5 and kept.obstacle_height_deg == 35
