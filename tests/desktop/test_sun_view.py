@@ -1,7 +1,7 @@
 """The Sun stop: the coming days and solar runs, driven as a reviewer drives them."""
 
 from dataclasses import replace
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 
 import numpy as np
 import pytest
@@ -103,6 +103,33 @@ class TestSolarRun:
         panel.chart.set_marker((run.recoveries[0].start_s + 120) / run.duration_s)
         assert panel.chart.answer.endswith("shade")
         assert not panel.chart.grab().isNull()
+
+    def test_a_log_whose_power_begins_late_is_drawn_within_its_chart(self, sun):
+        """Its first minutes hold irradiance alone; times count from the log's first sample."""
+        sun.choose_page(RUNS)
+        chart = sun.solar.chart
+        run = chart._run
+        assert run.time_s[0] == 0
+        late = replace(run, time_s=run.time_s + 900, spans=())
+        chart.show_run(late, datetime(2026, 6, 1, 9, 0, tzinfo=UTC))
+        chart.set_marker(1.0)
+        shown = datetime(2026, 6, 1, 9, 0, tzinfo=UTC) + timedelta(seconds=late.time_s[-1])
+        assert chart.answer.startswith(f"{shown:%H:%M} · {run.power_w[-1]:.0f} W")
+        points = chart._line(late.power_w)
+        assert points[0].x() > chart.area.left() and points[-1].x() <= chart.area.right()
+
+    def test_few_samples_are_drawn_where_they_stand(self, sun):
+        sun.choose_page(RUNS)
+        chart = sun.solar.chart
+        watts = np.array([10.0, 20.0, 30.0])
+        few = replace(
+            chart._run, time_s=np.array([0.0, 600, 3600]), power_w=watts, spans=(),
+            expected_w=None, clear_w=None,
+        )  # fmt: skip
+        chart.show_run(few, datetime(2026, 6, 1, 9, 0, tzinfo=UTC))
+        left, width = chart.area.left(), chart.area.width()
+        xs = [point.x() for point in chart._line(watts)]
+        assert xs == pytest.approx([left, left + width / 6, left + width])
 
     def test_every_figure_with_an_uncertainty_opens_its_budget(self, sun):
         sun.choose_page(RUNS)

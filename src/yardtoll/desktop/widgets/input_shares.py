@@ -113,21 +113,17 @@ class InputShares(MarkerChart):
     def _paint_axes(self, painter: QPainter) -> None:
         assert self._pair is not None
         area = self.area
-        painter.setFont(font(13))
-        for i in range(_TICKS):
-            watts = self._top_w() / _HEADROOM * i / (_TICKS - 1)
-            y = self._at(0.0, watts).y()
-            painter.setPen(QPen(theme.colour("line"), 1))
-            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            painter.setPen(theme.colour("muted"))
-            at = QRectF(0, y - 9, _LEFT - 8, 18)
-            painter.drawText(at, int(Qt.AlignmentFlag.AlignRight), f"{watts:.0f} W")
+        levels = [self._top_w() / _HEADROOM * i / (_TICKS - 1) for i in range(_TICKS)]
+        self.paint_levels(painter, [(self._at(0.0, w).y(), f"{w:.0f} W") for w in levels])
         span_s = float(self._pair.time_s[-1] - self._pair.time_s[0])
-        for i in range(1, _TICKS + 1):
-            x = area.left() + area.width() * i / _TICKS
-            word = format_clock(span_s * i / _TICKS)[:-3]
-            at = QRectF(min(x - 30, self.width() - 60), self.height() - 20, 60, 18)
-            painter.drawText(at, int(Qt.AlignmentFlag.AlignCenter), f"{word} h")
+        shares = [i / _TICKS for i in range(1, _TICKS + 1)]
+        self.paint_below(
+            painter,
+            [
+                (area.left() + s * area.width(), f"{format_clock(span_s * s)[:-3]} h")
+                for s in shares
+            ],
+        )
 
     def _paint_layer(
         self, painter: QPainter, low_w: FloatArray, high_w: FloatArray, which: int
@@ -146,10 +142,7 @@ class InputShares(MarkerChart):
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _line(self, watts: FloatArray) -> list[QPointF]:
-        """Points at most one a pixel: the mean of what falls on it."""
-        parts = max(min(int(self.area.width()), watts.size), 2)
-        means = [float(part.mean()) for part in np.array_split(watts, parts)]
-        return [self._at(i / (parts - 1), mean) for i, mean in enumerate(means)]
+        return self.thinned(np.linspace(0.0, 1.0, watts.size), watts, self._at)
 
     def _paint_names(self, painter: QPainter) -> None:
         """Each input's name within its own layer, where that is widest."""

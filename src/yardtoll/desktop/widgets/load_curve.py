@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.losses import LossSplit
@@ -74,25 +74,14 @@ class LoadCurve(MarkerChart):
             self._paint_point(painter, point)
 
     def _paint_axes(self, painter: QPainter) -> None:
-        area = self.area
-        painter.setFont(font(13))
-        low, high = self._range_wh()
-        for share in (0.0, 0.5, 1.0):
-            energy = low + share * (high - low)
-            y = self._at(0.0, energy).y()
-            painter.setPen(QPen(theme.colour("line"), 1))
-            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            painter.setPen(theme.colour("muted"))
-            at = QRectF(0, y - 9, _LEFT - 8, 18)
-            painter.drawText(at, int(Qt.AlignmentFlag.AlignRight), f"{energy:.0f} Wh")
-        for share in (0.25, 0.5, 0.75, 1.0):
-            x = area.left() + share * area.width()
-            painter.setPen(theme.colour("muted"))
-            word = f"{share * self._full_w:.0f} W"
-            width = QFontMetrics(painter.font()).horizontalAdvance(word)
-            painter.drawText(
-                QPointF(min(x - width / 2, self.width() - width), self.height() - 6), word
-            )
+        area, (low, high) = self.area, self._range_wh()
+        levels = [low + share * (high - low) for share in (0.0, 0.5, 1.0)]
+        self.paint_levels(painter, [(self._at(0.0, wh).y(), f"{wh:.0f} Wh") for wh in levels])
+        shares = (0.25, 0.5, 0.75, 1.0)
+        self.paint_below(
+            painter,
+            [(area.left() + s * area.width(), f"{s * self._full_w:.0f} W") for s in shares],
+        )
 
     def _paint_point(self, painter: QPainter, point: LoadPoint) -> None:
         at = self._at(point.mean_w, point.delivered_wh)

@@ -1,9 +1,13 @@
 """A small drawn chart with a marker that is dragged, or moved by keys, and says what is there."""
 
+from collections.abc import Callable, Iterable
+
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from yardtoll.core.trace import FloatArray
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
@@ -66,6 +70,46 @@ class MarkerChart(QWidget):
         return QRectF(
             self._left, TOP, self.width() - self._left - RIGHT, self.height() - TOP - BOTTOM
         )
+
+    def paint_levels(self, painter: QPainter, levels: Iterable[tuple[float, str]]) -> None:
+        """A line across at each y, in pixels, with its words to the left."""
+        area = self.area
+        painter.setFont(font(13))
+        for y, words in levels:
+            painter.setPen(QPen(theme.colour("line"), 1))
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+            painter.setPen(theme.colour("muted"))
+            at = QRectF(0, y - 9, self._left - 8, 18)
+            painter.drawText(at, int(Qt.AlignmentFlag.AlignRight), words)
+
+    def paint_below(self, painter: QPainter, places: Iterable[tuple[float, str]]) -> None:
+        """Words under the chart, each in the middle of its x, in pixels, and never cut."""
+        painter.setFont(font(13))
+        painter.setPen(theme.colour("muted"))
+        for x, words in places:
+            width = painter.fontMetrics().horizontalAdvance(words)
+            left = min(max(x - width / 2, 0), self.width() - width - 2)
+            painter.drawText(QPointF(left, self.height() - 6), words)
+
+    def thinned(
+        self, shares: FloatArray, values: FloatArray, at: Callable[[float, float], QPointF]
+    ) -> list[QPointF]:
+        """(n,) values as points, at most one a pixel: the mean of what falls on it.
+
+        Args:
+            shares: (n,) of the width, rising from 0 to 1.
+            at: where a share and a value stand.
+        """
+        count = max(int(self.area.width()), 2)
+        if values.size > count:
+            bins = np.minimum((shares * count).astype(int), count - 1)
+            many = np.bincount(bins, minlength=count)
+            filled = many > 0
+            shares, values = (
+                np.bincount(bins, weights=of, minlength=count)[filled] / many[filled]
+                for of in (shares, values)
+            )
+        return [at(x, y) for x, y in zip(shares.tolist(), values.tolist(), strict=True)]
 
     def paint_marker(self, painter: QPainter) -> None:
         """The marker's line, and its answer above it."""

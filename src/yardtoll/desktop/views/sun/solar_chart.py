@@ -65,7 +65,7 @@ class SolarChart(MarkerChart):
         run = self._run
         if run is None:
             return ""
-        at_s = self.marker * run.duration_s
+        at_s = self.marker * self._span_s
         watts = float(np.interp(at_s, run.time_s, run.power_w))
         said = f"{self._began + timedelta(seconds=at_s):%H:%M} · {watts:.0f} W"
         if run.expected_w is not None:
@@ -98,26 +98,17 @@ class SolarChart(MarkerChart):
         self.paint_marker(painter)
 
     def _paint_axes(self, painter: QPainter) -> None:
-        area = self.area
-        painter.setFont(font(13))
-        step = _round_step(self._top_w())
-        for i in range(int(self._top_w() / step) + 1):
-            watts = i * step
-            y = self._at(0.0, watts).y()
-            painter.setPen(QPen(theme.colour("line"), 1))
-            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            painter.setPen(theme.colour("muted"))
-            at = QRectF(0, y - 9, _LEFT - 8, 18)
-            painter.drawText(at, int(Qt.AlignmentFlag.AlignRight), f"{watts:.0f} W")
-        for at_time, share in self._hours():
-            x = area.left() + share * area.width()
-            at = QRectF(min(x - 30, self.width() - 60), self.height() - 20, 60, 18)
-            painter.drawText(at, int(Qt.AlignmentFlag.AlignCenter), f"{at_time:%-H:%M}")
+        area, top = self.area, self._top_w()
+        step = _round_step(top)
+        levels = [i * step for i in range(int(top / step) + 1)]
+        self.paint_levels(painter, [(self._at(0.0, w).y(), f"{w:.0f} W") for w in levels])
+        hours = [(area.left() + share * area.width(), at) for at, share in self._hours()]
+        self.paint_below(painter, [(x, f"{at:%-H:%M}") for x, at in hours])
 
     def _hours(self) -> list[tuple[datetime, float]]:
         """Round times of the clock, at most ten of them, and where they stand."""
         assert self._run is not None
-        span_s = max(self._run.duration_s, 1.0)
+        span_s = self._span_s
         step = next((m for m in _STEPS_MIN if span_s / 60 / m <= 10), _STEPS_MIN[-1])
         midnight = self._began.replace(hour=0, minute=0, second=0, microsecond=0)
         since = (self._began - midnight).total_seconds() / 60
@@ -131,7 +122,7 @@ class SolarChart(MarkerChart):
     def _paint_band(self, painter: QPainter) -> None:
         """What limited it, as coloured and hatched stretches under the curve."""
         assert self._run is not None
-        area, span = self.area, max(self._run.duration_s, 1.0)
+        area, span = self.area, self._span_s
         top = area.bottom() + 6
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=False)
         for part in self._run.spans:
@@ -144,15 +135,14 @@ class SolarChart(MarkerChart):
         painter.setFont(font(13, MEDIUM))
 
     def _line(self, watts: FloatArray) -> list[QPointF]:
-        """Points at most one a pixel: the mean of what falls on it."""
         assert self._run is not None
-        count = max(min(int(self.area.width()), watts.size), 2)
-        shares = self._run.time_s / max(self._run.duration_s, 1e-9)
-        bins = np.minimum((shares * count).astype(int), count - 1)
-        summed = np.bincount(bins, weights=watts, minlength=count)
-        many = np.bincount(bins, minlength=count)
-        filled = np.flatnonzero(many)
-        return [self._at((i + 0.5) / count, float(summed[i] / many[i])) for i in filled.tolist()]
+        return self.thinned(self._run.time_s / self._span_s, watts, self._at)
+
+    @property
+    def _span_s(self) -> float:
+        """From the log's first sample, of whatever quantity, to the last one of power."""
+        assert self._run is not None
+        return max(float(self._run.time_s[-1]), 1.0)
 
     def _top_w(self) -> float:
         assert self._run is not None

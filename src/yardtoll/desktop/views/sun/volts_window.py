@@ -1,7 +1,9 @@
 """An array's volts over the air's temperature, against every claimed limit of an input."""
 
+from math import ceil, floor
+
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.sun.claimed_input import SourceCheck
@@ -91,27 +93,15 @@ class VoltsWindow(MarkerChart):
 
     def _paint_axes(self, painter: QPainter) -> None:
         assert self._page is not None
-        area = self.area
-        painter.setFont(font(13))
         step = _step(self._top())
-        volts = 0.0
-        while volts <= self._top():
-            y = self._y(volts)
-            painter.setPen(QPen(theme.colour("line"), 1))
-            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            painter.setPen(theme.colour("muted"))
-            at = QRectF(0, y - 9, _LEFT - 8, 18)
-            painter.drawText(at, int(Qt.AlignmentFlag.AlignRight), f"{volts:g} V")
-            volts += step
+        levels = [i * step for i in range(int(self._top() / step) + 1)]
+        self.paint_levels(painter, [(self._y(volts), f"{volts:g} V") for volts in levels])
         first, last = self._page.air_c[0], self._page.air_c[-1]
-        air = -(-first // _TICKS_C) * _TICKS_C
-        while air <= last:
-            x = self._at(air, 0).x()
-            text = f"{air:.0f} °C".replace("-", "−")
-            width = QFontMetrics(painter.font()).horizontalAdvance(text)
-            left = min(max(x - width / 2, 0), self.width() - width - 2)
-            painter.drawText(QPointF(left, self.height() - 6), text)
-            air += _TICKS_C
+        tens = range(ceil(first / _TICKS_C), floor(last / _TICKS_C) + 1)
+        airs = [i * _TICKS_C for i in tens]
+        self.paint_below(
+            painter, [(self._at(air, 0).x(), f"{air} °C".replace("-", "−")) for air in airs]
+        )
 
     def _paint_limit(self, painter: QPainter, check: SourceCheck) -> None:
         """One claim as a line; the deciding one thick."""
