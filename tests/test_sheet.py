@@ -1,9 +1,11 @@
 """The sheet: HTML well-formed and escaped, the same bytes each time; PDF read back; results."""
 
 import json
+import re
 import subprocess
 from dataclasses import replace
 from html.parser import HTMLParser
+from itertools import pairwise
 from xml.etree import ElementTree
 
 import jsonschema
@@ -14,12 +16,18 @@ from yardtoll.core.discharge import Rating, discharge_from_energies
 from yardtoll.core.ledger import Kind, discharge_ledger
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.scorecard import SHIPPED_POINTS, Evidence, ScorePoint, score, summed
+from yardtoll.core.sun.allowed import SunSeen
+from yardtoll.core.sun.limits import Limit
+from yardtoll.core.sun.solar_run import analyse_solar
 from yardtoll.core.trace import Trace
+from yardtoll.report.limits import LIMIT_LOOK
+from yardtoll.report.palette import ENERGY
 from yardtoll.report.results import Results, results_schema, shipped_schema
 from yardtoll.report.sheet.charts import charts_of, power_chart
 from yardtoll.report.sheet.contents import Curve
 from yardtoll.report.sheet.pdf import sheet_pdf
 from yardtoll.report.sheet.render import preview_html, sheet_html, sheet_markdown, sheet_text
+from yardtoll.report.sheet.solar_chart import solar_chart
 from yardtoll.review.results import station_results, write_results
 from yardtoll.review.sheet import build_sheet
 from yardtoll.store.errors import YardError
@@ -195,6 +203,64 @@ class TestCharts:
         more = discharge_ledger(discharge_from_energies([1100], Rating(rated_wh=1000)))
         svg = charts_of(replace(sheet, ledger=more, curves=()))["ledger"]
         assert "+100 Wh" in svg
+
+
+class TestSolarChart:
+    """An hour under a sun that rises past a station's cap, and a shade while it is there."""
+
+    @pytest.fixture
+    def run(self):
+        time_s = np.arange(0.0, 7200, 10)
+        free = 200 + 300 * time_s / 7200
+        power = np.minimum(free, 400)
+        power[600:618] = 40.0
+        sun = SunSeen(free_w=free, clear_w=free, up=time_s >= 0, plane_w_m2=free * 2, measured=True)
+        trace = Trace(name="sun", time_s=time_s, columns={Quantity.POWER: power})
+        return analyse_solar(trace, sun, array_w=500, cap_w=400)
+
+    def test_each_limit_is_a_patch_of_its_own_in_the_band_and_in_the_legend(self, run):
+        svg = solar_chart(EVIL, run)
+        page = ElementTree.fromstring(svg)
+        assert page.get("aria-label").startswith(f"{EVIL}. Limited by: Sun ")
+        assert {limit for limit, share in run.limited_by.items() if share} == {
+            Limit.SUN, Limit.CAP, Limit.SHADE,
+        }  # fmt: skip
+        fills = [e.get("fill") for e in page.iter() if e.tag.endswith("rect")][1:]
+        spans = [ENERGY[LIMIT_LOOK[s.limit][0]] for s in run.spans]
+        legend = [ENERGY[LIMIT_LOOK[k][0]] for k, v in run.limited_by.items() if v]
+        assert fills == spans + legend
+        words = [e.text for e in page.iter() if e.tag.endswith("text")]
+        shares = {k: f"{100 * v:.0f} %" for k, v in run.limited_by.items()}
+        assert f"Station's cap {shares[Limit.CAP]}" in words and "What the sun allowed" in words
+        # The allowed ends at the cap of 400 W, and the log ten seconds before its second hour.
+        assert "400 W" in words and "500 W" not in words and "2 h" not in words
+
+    def test_hatching_stays_within_its_patch(self, run):
+        page = ElementTree.fromstring(solar_chart("x", run))
+        parts = list(page.iter())
+        hatched = 0
+        for box, lines in pairwise(parts):
+            if not (box.tag.endswith("rect") and lines.get("stroke-opacity")):
+                continue
+            hatched += 1
+            x, y, width, height = (float(box.get(k)) for k in ("x", "y", "width", "height"))
+            ends = [float(n) for n in re.findall(r"[\d.]+", lines.get("d"))]
+            assert all(x - 0.1 <= at <= x + width + 0.1 for at in ends[::2])
+            assert all(y - 0.1 <= at <= y + height + 0.1 for at in ends[1::2])
+        assert hatched >= 4  # cap and shade, in the band and in the legend
+
+    def test_without_a_known_sun_the_plain_chart_is_drawn(self, sheet, run):
+        bare = replace(run, limited_by=None, expected_w=None)
+        with pytest.raises(ValueError, match="nothing tells"):
+            solar_chart("x", bare)
+        made = {}
+        for name, solar in (("plain", bare), ("limits", run)):
+            curve = Curve(
+                key="run-9", title="x", kind=Kind.SUN, time_s=run.time_s, power_w=run.power_w,
+                solar=solar,
+            )  # fmt: skip
+            made[name] = charts_of(replace(sheet, ledger=None, curves=(curve,)))["run-9"]
+        assert "allowed" in made["limits"] and "allowed" not in made["plain"]
 
 
 class TestResults:

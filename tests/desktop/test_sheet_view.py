@@ -20,6 +20,9 @@ from yardtoll.desktop.saving import (
     plain_name,
 )
 from yardtoll.desktop.stops import SHEET, YARD
+from yardtoll.desktop.theme.fonts import FAMILY
+from yardtoll.desktop.views.sheet.pictures import chart_image
+from yardtoll.report.sheet.svg import FAMILIES, svg, text
 
 
 @pytest.fixture
@@ -37,9 +40,9 @@ def settled(qtbot, demo, view, holds):
 
 def test_the_sheet_stands_as_it_will_be_published(view):
     assert view._headline.text() == "91.1 ± 0.5 % of rated delivered, 4 claims met, 3 not met"
-    text = view.preview.toPlainText()
+    shown = view.preview.toPlainText()
     for words in ("Fennel 2k", "falls short", "Scorecard: 3 of 3 points", "Rule"):
-        assert words in text
+        assert words in shown
 
 
 def test_figures_on_the_page_open_their_budgets(view):
@@ -149,6 +152,13 @@ def test_everything_to_publish_is_written(qtbot, demo, view, monkeypatch, tmp_pa
     assert QApplication.clipboard().text().startswith("Fennel 2k: 91.1")
     view._doing[5].click()
     assert QApplication.clipboard().text().startswith("# Fennel 2k")
+
+
+def test_pictures_are_set_in_the_programs_own_face(demo):
+    words = text(8, 18, "Battery nearly full 32 %")
+    made = svg(30, [words], "x")
+    own, other = (made.replace(FAMILIES, name) for name in (FAMILY, "no such face"))
+    assert chart_image(made, 2) == chart_image(own, 2) != chart_image(other, 2)
 
 
 def test_what_cannot_be_written_is_said(qtbot, demo, view, monkeypatch, tmp_path):

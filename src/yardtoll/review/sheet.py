@@ -351,7 +351,14 @@ def _curves(found: Together) -> list[Curve]:
         title = f"Run {number}, {METHODS[analysis.run.method].title}"
         kind = SOURCES.get(analysis.run.method, ("", Kind.DELIVERED))[1]
         made.append(
-            Curve(key=f"run-{number}", title=title, kind=kind, time_s=time_s, power_w=power)
+            Curve(
+                key=f"run-{number}",
+                title=title,
+                kind=kind,
+                time_s=time_s,
+                power_w=power,
+                solar=analysis.solar.run if analysis.solar else None,
+            )
         )
     return made
 

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from yardtoll.core.ledger import Kind, Ledger
+from yardtoll.core.sun.solar_run import SolarRun
 from yardtoll.core.trace import FloatArray
 from yardtoll.core.uncertainty.budget import Budget
 
@@ -42,13 +43,18 @@ class RunLine:
 
 @dataclass(frozen=True, kw_only=True)
 class Curve:
-    """A power trace as a chart: (n,) s and W, in the colour of its energy."""
+    """A power trace as a chart: (n,) s and W, in the colour of its energy.
+
+    Attributes:
+        solar: of a solar run: what the sun allowed, and what limited it when.
+    """
 
     key: str
     title: str
     kind: Kind
     time_s: FloatArray
     power_w: FloatArray
+    solar: SolarRun | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -6,6 +6,8 @@ from PySide6.QtCore import QByteArray, QSize, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtSvg import QSvgRenderer
 
+from yardtoll.desktop.theme.fonts import FAMILY
+from yardtoll.report.sheet.svg import FAMILIES
 from yardtoll.store.errors import PackageError
 
 PNG_SCALE = 3
@@ -14,6 +16,8 @@ PNG_SCALE = 3
 
 def chart_image(svg: str, scale: float) -> QImage:
     """A chart as an image, its text in the program's own face."""
+    # Qt takes a list of families for the name of one, which is nowhere.
+    svg = svg.replace(f'font-family="{FAMILIES}"', f'font-family="{FAMILY}"')
     renderer = QSvgRenderer(QByteArray(svg.encode("utf-8")))
     size = renderer.defaultSize()
     image = QImage(

@@ -24,9 +24,10 @@ from yardtoll.desktop.views.sheet.scorecard_panel import ScorecardPanel
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.workbench import Workbench
-from yardtoll.report.sheet.charts import WIDTH, charts_of
+from yardtoll.report.sheet.charts import charts_of
 from yardtoll.report.sheet.contents import Sheet
 from yardtoll.report.sheet.render import preview_html, sheet_markdown, sheet_text
+from yardtoll.report.sheet.svg import WIDTH
 from yardtoll.review.scoring import scored
 from yardtoll.review.sheet import build_sheet
 from yardtoll.review.together import together

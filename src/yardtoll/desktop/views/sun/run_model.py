@@ -17,13 +17,6 @@ from yardtoll.review.solar_figures import harvest_of, lost_to_the_other, volts_s
 from yardtoll.review.together import Together, inputs_beside
 from yardtoll.review.when import local
 
-LIMIT_NAMES = {
-    Limit.SUN: "Sun",
-    Limit.ARRAY: "Array",
-    Limit.CAP: "Station's cap",
-    Limit.FULL: "Battery nearly full",
-    Limit.SHADE: "Shade",
-}
 LIGHT_WORDS = {
     "sensor": "by the irradiance sensor",
     "typed": "by the irradiance readings",

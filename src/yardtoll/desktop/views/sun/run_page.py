@@ -11,9 +11,10 @@ from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import SolarRun
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.sun.run_model import LIMIT_NAMES, SolarPage, tracker_words
+from yardtoll.desktop.views.sun.run_model import SolarPage, tracker_words
 from yardtoll.desktop.views.sun.solar_chart import SolarChart, paint_limit
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.report.limits import LIMIT_NAMES
 
 PASSINGS, BROKEN_DAYS = 60, 100
 """Clouds on a day of broken cloud, and such days a year, to begin with (a guess, to be changed)."""

@@ -13,29 +13,27 @@ from yardtoll.core.sun.solar_run import SolarRun
 from yardtoll.core.trace import FloatArray
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.sun.run_model import LIMIT_NAMES
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
+from yardtoll.report.limits import LIMIT_LOOK, LIMIT_NAMES, Hatch
 
 _LEFT, _BAND_H, _HEADROOM = 62.0, 22.0, 1.08
 _STEPS_MIN = (5, 10, 15, 30, 60, 120, 180, 360, 720, 1440, 7200)
-# A colour and a pattern each, so that colour is never alone.
-LIMIT_LOOK: dict[Limit, tuple[Kind, Qt.BrushStyle]] = {
-    Limit.SUN: (Kind.SUN, Qt.BrushStyle.NoBrush),
-    Limit.ARRAY: (Kind.CONVERSION, Qt.BrushStyle.BDiagPattern),
-    Limit.CAP: (Kind.STORED, Qt.BrushStyle.HorPattern),
-    Limit.FULL: (Kind.DELIVERED, Qt.BrushStyle.VerPattern),
-    Limit.SHADE: (Kind.FLOOR, Qt.BrushStyle.DiagCrossPattern),
+_BRUSHES = {
+    Hatch.RISING: Qt.BrushStyle.BDiagPattern,
+    Hatch.LEVEL: Qt.BrushStyle.HorPattern,
+    Hatch.UPRIGHT: Qt.BrushStyle.VerPattern,
+    Hatch.CROSSED: Qt.BrushStyle.DiagCrossPattern,
 }
 
 
 def paint_limit(painter: QPainter, ground: QRectF, limit: Limit) -> None:
     """A stretch in a limit's colour and pattern."""
-    kind, pattern = LIMIT_LOOK[limit]
+    kind, hatch = LIMIT_LOOK[limit]
     painter.fillRect(ground, QColor(theme.tokens.energy[kind]))
-    if pattern != Qt.BrushStyle.NoBrush:
+    if hatch is not Hatch.NONE:
         lines = QColor(theme.tokens.on_energy[kind])
         lines.setAlpha(150)
-        painter.fillRect(ground, QBrush(lines, pattern))
+        painter.fillRect(ground, QBrush(lines, _BRUSHES[hatch]))
 
 
 class SolarChart(MarkerChart):
