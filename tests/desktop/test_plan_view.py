@@ -1,7 +1,7 @@
 """Planning in the real window: mixes, gates, overriding, plans kept, what a run teaches."""
 
 from dataclasses import replace
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from conftest_helpers import by_name, in_dialog, loads_found, open_gates, worked_out
@@ -56,6 +56,14 @@ class TestModel:
         assert found.basis.startswith("0.20 C · 8")
         assert found.facts[0].startswith("Recharge after it: about 2 h")
         assert found.facts[1] == "1.10 kWh from the wall, 0.22 EUR"
+
+    def test_a_moment_to_come_moves_every_time_that_is_said(self):
+        around = Surroundings(loads=(HEATER,))
+        later = page(around=around, starts_at=NOW + timedelta(days=1, hours=12))
+        assert " from Fri 15 May 22:00 – be back at Sat 02:" in later.headline
+        # By hand: at least 825 Wh at 200 W are 4 h 7 min.
+        assert page(around=around).headline.endswith("be back at 14:07")
+        assert "settled by Sat 0" in later.facts[0]
 
     @pytest.mark.parametrize(
         ("method", "size", "watts"),
@@ -197,6 +205,37 @@ def test_a_recharge_is_planned_and_kept_for_later(qtbot, demo, plan):
     assert all(r.state != "planned" for r in yard.runs())
     demo.actions_by_name["Undo"].trigger()
     assert [r.state for r in yard.runs()].count("planned") == 1
+
+
+def test_a_plan_for_another_day_stays_there_until_it_is_moved(qtbot, demo, plan):
+    form, yard = plan.form, demo.bench.session.yard
+
+    def planned():
+        (run,) = [r for r in yard.runs() if r.state == "planned"]
+        return datetime.fromisoformat(run.started_at)
+
+    assert form.starts_at() is None and not form.start_at.isVisibleTo(plan)
+    form.start.setCurrentIndex(1)
+    assert form.start_at.isVisibleTo(plan) and form.starts_at() > datetime.now(UTC)
+    at = (datetime.now().astimezone() + timedelta(days=2)).replace(second=0, microsecond=0)
+    form.start_later(at)
+    assert f" from {at:%a %-d %b %H:%M} – be back" in plan._headline.text()
+    plan.keep_button.click()
+    assert planned() == at and form.starts_at() is None  # the next plan begins anew
+    run = next(r for r in yard.runs() if r.state == "planned")
+    demo.open_run(run.id)
+    assert form.starts_at() == at
+    plan.keep_button.click()
+    assert planned() == at
+    demo.open_run(next(r.id for r in yard.runs() if r.state == "planned"))
+    form.start.setCurrentIndex(0)
+    plan.keep_button.click()
+    assert planned() <= datetime.now(UTC)
+    demo.actions_by_name["Undo"].trigger()
+    assert planned() == at
+    form.start_later(at)
+    form.start_at.setDateTime(form.start_at.dateTime().addDays(-3))
+    assert form.starts_at() is None  # it has passed: as good as now
 
 
 def test_a_planned_run_is_started_and_leaves_the_timetable(qtbot, demo, plan):

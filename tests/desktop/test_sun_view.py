@@ -68,9 +68,27 @@ class TestDays:
         shown = [b.text() for b in sun._empty_buttons.values() if b.isVisibleTo(demo)]
         assert shown == ["Say where the bench stands…"]
 
+    def test_a_day_is_planned_for_its_window(self, qtbot, demo, sun):
+        sun.choose_page(DAYS)
+        qtbot.waitUntil(lambda: sun.days.outlook is not None, timeout=20_000)
+        sun.days.choose_day(2)
+        (begins, ends), *_ = sun.days.outlook.days[2].clear.window
+        assert sun.days._plan.text() == f"Plan it for {begins:%A %-H:%M}"
+        sun.days._plan.click()
+        plan = demo.stack.currentWidget()
+        assert plan.form.starts_at() == begins
+        plan.keep_button.click()
+        (kept,) = [r for r in demo.bench.session.yard.runs() if r.state == "planned"]
+        assert (kept.method, datetime.fromisoformat(kept.started_at)) == ("recharge_sun", begins)
+        # Within the window it is planned for now, and once it is over there is none to come.
+        for now in (begins + (ends - begins) / 2, ends):
+            sun.days._now = now
+            sun.days.choose_day(2)
+            assert sun.days._plan.text() == "Plan a solar run" and sun.days.start is None
+
     def test_planning_from_here_checks_the_panels(self, qtbot, demo, sun):
         sun.choose_page(DAYS)
-        sun.days.plan_asked.emit()
+        sun.days._plan.click()
         plan = demo.stack.currentWidget()
         assert plan.form.chosen_method.key == "recharge_sun"
         gates = {gate.key: gate for gate in plan.page().gates}

@@ -240,6 +240,15 @@ class TestLanes:
         chart.grab()
         assert set(chart._caption_ends) == {0, 1}
 
+    def test_the_caption_of_a_plan_to_come_stays_within(self, shown):
+        plan = LaneRun(1, NOW + timedelta(days=2), NOW + timedelta(days=2.2), "planned",
+                       "Recharge from the sun", "")  # fmt: skip
+        chart = shown(LaneChart(), 900, 300)
+        chart.show_lanes([Lane(1, "a", "b", (plan,))], None, NOW, plan.end)
+        chart.grab()
+        assert chart._caption_ends[0] - 8 <= chart.width()
+        assert chart._blocks[0][0].left() > chart._now_word()[1].right() > 0  # now stands before it
+
     @pytest.mark.parametrize("span", [timedelta(minutes=1), timedelta(days=2), timedelta(days=900)])
     def test_any_span_has_a_few_ticks(self, shown, span):
         chart = shown(LaneChart())
@@ -313,9 +322,12 @@ def test_the_expected_run_draws_its_band(shown):
         duration_s=7000, earliest_s=6000, latest_s=8000, energy_wh=780, half_width_wh=50,
         power_w=400, c_rate=0.2, curve=((0, 440), (300, 400), (7000, 400)), basis="x",
     )  # fmt: skip
-    picture.show_plan((NOW, expected, 2000, Kind.DELIVERED))
+    picture.show_plan((NOW, True, expected, 2000, Kind.DELIVERED))
+    starts_now = picture.grab().toImage()
     assert theme.tokens.trace.lower() in colours(picture)
     assert picture.accessibleDescription() == "400 W, ends from 13:40"
+    picture.show_plan((NOW, False, expected, 2000, Kind.DELIVERED))
+    assert picture.grab().toImage() != starts_now  # it names its day instead of "now"
 
 
 def test_the_rail_is_walked_by_keys_and_stays_on_its_ends(shown):

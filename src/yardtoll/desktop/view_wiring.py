@@ -1,5 +1,6 @@
 """Builds each view and connects what it asks for to the window that can do it."""
 
+from datetime import datetime
 from typing import TYPE_CHECKING, Any
 
 from yardtoll.desktop.asking_files import ask_import
@@ -113,7 +114,7 @@ def _sun(window: "MainWindow", bench: Workbench) -> StopView:
     view.irradiance_asked.connect(lambda run: lay_irradiance(window, run))
     view.site_asked.connect(lambda: edit_record(window, session, session.yard.site()))
     view.import_asked.connect(lambda: ask_import(window))
-    view.plan_asked.connect(lambda: plan_missing(window, "recharge_sun", None))
+    view.plan_asked.connect(lambda at: plan_missing(window, "recharge_sun", None, at))
     return view
 
 
@@ -155,8 +156,10 @@ def lay_irradiance(window: "MainWindow", run: Run) -> None:
     ask_irradiance(window, run)
 
 
-def plan_missing(window: "MainWindow", method: str, watts: float | None) -> None:
-    """Go to the Plan view with the method, and the watts where a claim asks for them."""
+def plan_missing(
+    window: "MainWindow", method: str, watts: float | None, at: datetime | None = None
+) -> None:
+    """Go to the Plan view with the method, the watts a claim asks for, and a moment to come."""
     window.go_to(PLAN)
     plan: Any = window.stack.currentWidget()
-    plan.choose_method(method, watts)
+    plan.choose_method(method, watts, at)

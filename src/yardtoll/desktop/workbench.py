@@ -1,6 +1,7 @@
 """What every view stands on: the open yard, the results, and the run that is going."""
 
 from dataclasses import replace
+from datetime import UTC, datetime
 
 from PySide6.QtCore import QObject, Signal
 
@@ -61,9 +62,10 @@ class Workbench(QObject):
                 self.session.put_unrecorded(replace(planned, state=RunState.DROPPED.value))
             self.session.changed.emit()
 
-    def keep_plan(self, plan: RunPlan, at: str) -> Run:
-        """Put a plan on the timetable, for a moment in ISO 8601 UTC."""
-        run = plan.as_run(self.session.yard, RunState.PLANNED, at)
+    def keep_plan(self, plan: RunPlan, at: datetime) -> Run:
+        """Put a plan on the timetable, for an aware moment."""
+        begins = at.astimezone(UTC).isoformat(timespec="milliseconds")
+        run = plan.as_run(self.session.yard, RunState.PLANNED, begins)
         return self.session.add(run, f"Plan {plan.about.title} of {plan.station.name}")
 
     def resume(self, run: Run) -> None:

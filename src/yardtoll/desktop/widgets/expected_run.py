@@ -1,4 +1,4 @@
-"""The run to come as a picture: its power from now to the band its end should lie in."""
+"""The run to come as a picture: its power from its start to the band its end should lie in."""
 
 from datetime import datetime, timedelta
 
@@ -22,8 +22,8 @@ from yardtoll.desktop.theme.theme import theme
 _BOTTOM = 34
 _LEFT = 4
 _TOP = 26
-Plan = tuple[datetime, ExpectedRun, float | None, Kind]
-"""(now, what is expected, the limit in W to draw or None, the kind of energy)."""
+Plan = tuple[datetime, bool, ExpectedRun, float | None, Kind]
+"""(start, whether that is now, what is expected, the limit in W to draw or None, the energy)."""
 
 
 class ExpectedRunPicture(QWidget):
@@ -41,8 +41,8 @@ class ExpectedRunPicture(QWidget):
         """Show what is expected, or nothing while something is missing."""
         self._plan = plan
         if plan:
-            now, expected, _, _ = plan
-            back = now + timedelta(seconds=expected.earliest_s)
+            begins, _, expected, _, _ = plan
+            back = begins + timedelta(seconds=expected.earliest_s)
             self.setAccessibleDescription(f"{expected.power_w:.0f} W, ends from {back:%H:%M}")
         self.update()
 
@@ -52,7 +52,7 @@ class ExpectedRunPicture(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         if self._plan is None:
             return
-        now, expected, limit_w, kind = self._plan
+        begins, is_now, expected, limit_w, kind = self._plan
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         base = self.height() - _BOTTOM
@@ -75,7 +75,11 @@ class ExpectedRunPicture(QWidget):
         top = points[len(points) // 3].y()
         word = f"{expected.power_w:.0f} W"
         painter.drawText(QPointF(_LEFT + 12, top + 22 if base - top > 30 else top - 6), word)
-        self._paint_times(painter, base, now, expected, (earliest + latest) / 2)
+        word = f"now {begins:%H:%M}" if is_now else f"{begins:%a %H:%M}"
+        painter.setFont(font(13, MEDIUM))
+        painter.setPen(theme.colour("muted"))
+        painter.drawText(QPointF(_LEFT, base + 20), word)
+        self._paint_end(painter, base, begins, expected, (earliest + latest) / 2)
 
     def _paint_band(
         self,
@@ -107,16 +111,15 @@ class ExpectedRunPicture(QWidget):
         painter.setPen(theme.colour("muted"))
         painter.drawText(QPointF(_LEFT + 12, y - 6), f"rated {limit_w:g} W")
 
-    def _paint_times(
-        self, painter: QPainter, base: float, now: datetime, expected: ExpectedRun, middle: float
+    def _paint_end(
+        self, painter: QPainter, base: float, begins: datetime, expected: ExpectedRun, middle: float
     ) -> None:
-        painter.setFont(font(13, MEDIUM))
-        painter.setPen(theme.colour("muted"))
-        painter.drawText(QPointF(_LEFT, base + 20), f"now {now:%H:%M}")
         painter.setPen(theme.colour("accent"))
         painter.setFont(font(15, SEMIBOLD))
-        ends = [now + timedelta(seconds=s) for s in (expected.earliest_s, expected.latest_s)]
-        words = [f"{end:%H:%M}" if end.date() == now.date() else f"{end:%a %H:%M}" for end in ends]
+        ends = [begins + timedelta(seconds=s) for s in (expected.earliest_s, expected.latest_s)]
+        words = [
+            f"{end:%H:%M}" if end.date() == begins.date() else f"{end:%a %H:%M}" for end in ends
+        ]
         text = "ends " + "–".join(dict.fromkeys(words))
         width = QFontMetrics(painter.font()).horizontalAdvance(text) + 4
         at = QRectF(middle - width / 2, base + 4, width, 24)

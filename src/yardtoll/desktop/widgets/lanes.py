@@ -98,7 +98,7 @@ class LaneChart(QWidget):
         self._lanes, self._current, self._now = lanes, current, now
         starts = [run.start for lane in lanes for run in lane.runs]
         ends = [run.end for lane in lanes for run in lane.runs]
-        first = min(starts, default=now - timedelta(days=1))
+        first = min([now, *starts]) if starts else now - timedelta(days=1)
         last = max([now, *ends, *([until] if until else [])])
         margin = max((last - first) * 0.03, timedelta(minutes=20))
         self._from, self._to = first - margin, last + margin
@@ -206,6 +206,7 @@ class LaneChart(QWidget):
         if run.state == "planned":
             # The now-line stands at the block's left.
             at.moveLeft(block.left() + 5)
+        at.moveRight(min(at.right(), self.width() - 2))
         at.moveLeft(max(at.left(), _NAMES_W))
         lines = 2 if self._lane_h >= _TWO_LINES_H else 1
         for line in range(lines):

@@ -1,11 +1,13 @@
 """The left side of Plan: method, power, loads, meter, wiring, window and settings."""
 
 from collections.abc import Callable
+from datetime import datetime, timedelta
 from typing import Any
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QDateTime, Qt, Signal
 from PySide6.QtWidgets import (
     QComboBox,
+    QDateTimeEdit,
     QFormLayout,
     QGridLayout,
     QHBoxLayout,
@@ -161,8 +163,25 @@ class ChoicesForm(QWidget):
         self.temperature.textChanged.connect(self.changed)
         grid.addWidget(label("Charge", "strong"), len(rows) + 1, 0)
         grid.addLayout(window, len(rows) + 1, 1, 1, 2)
+        grid.addWidget(label("Start", "strong"), len(rows) + 2, 0)
+        grid.addLayout(self._make_start(), len(rows) + 2, 1, 1, 2)
         grid.setColumnStretch(1, 1)
         return grid
+
+    def _make_start(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        self.start = choice("Start", [("now", False), ("later", True)])
+        self.start_at = QDateTimeEdit()
+        self.start_at.setDisplayFormat("ddd d MMM  HH:mm")
+        self.start_at.setCalendarPopup(True)
+        self.start_at.setAccessibleName("When it is to start")
+        self.start_at.setVisible(False)
+        row.addWidget(self.start, 1)
+        row.addWidget(self.start_at, 2)
+        self.start.currentIndexChanged.connect(self._show_start)
+        self.start_at.dateTimeChanged.connect(self.changed)
+        return row
 
     def _make_settings(self) -> QVBoxLayout:
         column = QVBoxLayout()
@@ -215,6 +234,19 @@ class ChoicesForm(QWidget):
             return Mix(parts=(part,), total_w=watts, off_w=0.0) if watts else None
         row = self.mixes.currentRow()
         return self._mixes[row] if 0 <= row < len(self._mixes) else None
+
+    def starts_at(self) -> datetime | None:
+        """The local moment it is planned for; None for now, or once that has passed."""
+        if not self.start.currentData():
+            return None
+        at = datetime.fromisoformat(self.start_at.dateTime().toString("yyyy-MM-ddTHH:mm"))
+        return at.astimezone() if at.astimezone() > datetime.now().astimezone() else None
+
+    def start_later(self, at: datetime | None) -> None:
+        """Plan it for an aware moment; None for now."""
+        if at is not None:
+            self.start_at.setDateTime(_qt_minute(at))
+        self.start.setCurrentIndex(self.start.findData(at is not None))
 
     def noted_settings(self) -> dict[str, str]:
         """Each setting as noted; "" where it is not."""
@@ -330,8 +362,21 @@ class ChoicesForm(QWidget):
         self.appliance.setVisible(out and real)
         self.power_changed.emit()
 
+    def _show_start(self) -> None:
+        is_later = bool(self.start.currentData())
+        if is_later and self.starts_at() is None:
+            coming = datetime.now().astimezone() + timedelta(hours=1)
+            self.start_at.setDateTime(_qt_minute(coming.replace(minute=0)))
+        self.start_at.setVisible(is_later)
+        self.changed.emit()
+
     def _all_off(self) -> None:
         self.note_settings(ALL_OFF)
+
+
+def _qt_minute(at: datetime) -> QDateTime:
+    """A local time, to the minute."""
+    return QDateTime.fromString(f"{at.astimezone():%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
 
 
 def _claims_words(method: Method) -> str:

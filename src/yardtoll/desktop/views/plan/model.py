@@ -47,6 +47,7 @@ class Choices:
     Attributes:
         asked_w: W given by hand, for sizes that ask for them.
         mix: the loads; None while there are none.
+        starts_at: aware; None for now.
         confirmed: gates that are ticked.
         reason: why gates that stop are overridden; "" where they are not.
     """
@@ -62,6 +63,7 @@ class Choices:
     array: SolarArray | None = None
     soc: tuple[float, float] = (100.0, 0.0)
     temperature_c: float | None = None
+    starts_at: datetime | None = None
     settings: Mapping[str, str] = field(default_factory=dict)
     confirmed: frozenset[str] = frozenset()
     meter_reads: tuple[float, float] | None = None
@@ -176,11 +178,12 @@ def plan_page(choices: Choices, around: Surroundings, now: datetime) -> PlanPage
     """Everything the Plan view says."""
     expected = _expected(choices, around)
     found = tuple(gates(_situation(choices, around, expected)))
+    begins = choices.starts_at or now
     return PlanPage(
         headline=_headline(choices, expected, now),
         basis=_basis(choices, expected),
         expected=expected,
-        facts=tuple(_facts(choices, around, expected, now)),
+        facts=tuple(_facts(choices, around, expected, begins)),
         gates=found,
         reason=choices.reason,
     )
@@ -305,8 +308,9 @@ def _headline(choices: Choices, expected: ExpectedRun | None, now: datetime) -> 
     if expected is None:
         return "What would you like to test?"
     span = format_span(expected.duration_s)
-    back = now + timedelta(seconds=expected.earliest_s)
-    day = "" if back.date() == now.date() else f"{back:%a} "
+    begins = choices.starts_at or now
+    back = begins + timedelta(seconds=expected.earliest_s)
+    day = "" if back.date() == begins.date() else f"{back:%a} "
     until = {
         Ending.CUT_OFF: f"About {span} to empty",
         Ending.TIME: f"{span}",
@@ -315,6 +319,8 @@ def _headline(choices: Choices, expected: ExpectedRun | None, now: datetime) -> 
     }[choices.method.ending]
     if choices.method.key == "overload":
         return "Seconds to a trip, or to empty – stay with it"
+    if choices.starts_at is not None:
+        until += f" from {begins:%a %-d %b %H:%M}"
     return f"{until} – be back at {day}{back:%H:%M}"
 
 
@@ -331,7 +337,7 @@ def _basis(choices: Choices, expected: ExpectedRun | None) -> str:
 
 
 def _facts(
-    choices: Choices, around: Surroundings, expected: ExpectedRun | None, now: datetime
+    choices: Choices, around: Surroundings, expected: ExpectedRun | None, begins: datetime
 ) -> list[str]:
     """The recharge after it, and money."""
     station = choices.station
@@ -346,8 +352,8 @@ def _facts(
             station.rated_wh, used, wall or TYPICAL_CHARGE_C * station.rated_wh
         )
         drawn = again.energy_wh
-        ready = now + timedelta(seconds=expected.latest_s + again.latest_s + _SETTLE_S)
-        day = "" if ready.date() == now.date() else f"{ready:%a} "
+        ready = begins + timedelta(seconds=expected.latest_s + again.latest_s + _SETTLE_S)
+        day = "" if ready.date() == begins.date() else f"{ready:%a} "
         how = f"at the claimed {wall:g} W" if wall else "at a usual rate"
         found.append(
             f"Recharge after it: about {format_span(again.duration_s)} {how}; "

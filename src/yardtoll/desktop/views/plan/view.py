@@ -156,17 +156,26 @@ class PlanView(StopView):
         self.form.soc_from.setValue(run.soc_from)
         self.form.soc_to.setValue(run.soc_to)
         self.form.note_settings(run.conditions.get("settings", {}))
+        meant_for = datetime.fromisoformat(run.started_at)
+        self.form.start_later(meant_for if meant_for > datetime.now(UTC) else None)
         self._planned = run
         self._show_page()
 
-    def choose_method(self, method: str, watts: float | None = None) -> None:
-        """Plan a run of a method, at certain watts where they are asked for."""
+    def choose_method(
+        self, method: str, watts: float | None = None, at: datetime | None = None
+    ) -> None:
+        """Plan a run of a method, at certain watts where they are asked for, for a moment to come.
+
+        Args:
+            at: aware; None for now.
+        """
         self.refresh()
         self.form.methods.setCurrentIndex(max(self.form.methods.findData(method), 0))
         given = next((size.key for size in self.form.chosen_method.sizes if size.asks_w), "")
         if watts and given:
             self.form.sizes.setCurrentIndex(self.form.sizes.findData(given))
             self.form.asked_w.setValue(watts)
+        self.form.start_later(at)
 
     def choose_new(self, record: Record) -> None:
         """Choose what was just added."""
@@ -196,6 +205,7 @@ class PlanView(StopView):
             array=form.panels.currentData() if "sun" in form.chosen_method.key else None,
             soc=(form.soc_from.value(), form.soc_to.value()),
             temperature_c=form.temperature_c(),
+            starts_at=form.starts_at(),
             settings=form.noted_settings(),
             confirmed=frozenset(self._confirmed),
             meter_reads=self._reads_of(form.meters.currentData()),
@@ -240,13 +250,14 @@ class PlanView(StopView):
         self._headline.setText(page.headline)
         self._basis.setText(page.basis)
         station = choices.station
-        now = datetime.now().astimezone()
+        begins = choices.starts_at or datetime.now().astimezone()
         shown = page.expected if station is not None else None
         limit = station.rated_w if station and choices.method.flow is Flow.OUT else None
         kind = _KIND_OF_ENERGY.get(choices.method.key, Kind.DELIVERED)
         if choices.method.flow is Flow.IN and kind is Kind.DELIVERED:
             kind = Kind.WALL
-        self._picture.show_plan((now, shown, limit, kind) if shown else None)
+        is_now = choices.starts_at is None
+        self._picture.show_plan((begins, is_now, shown, limit, kind) if shown else None)
         self._facts.setText("\n".join(page.facts))
         self._facts.setVisible(bool(page.facts))
         self.gates.show_gates(page.gates)
@@ -317,6 +328,7 @@ class PlanView(StopView):
         if hasattr(self, "gates"):
             self.gates.clear_ticks()
             self.reason.clear()
+            self.form.start_later(None)
 
     def _note_as_before(self) -> None:
         """Begin with the settings noted at this station's last run."""
@@ -372,12 +384,14 @@ class PlanView(StopView):
         if page.expected is None or self.bench.session.station is None:
             return
         plan = run_plan(self.choices(), self._around, page)
-        at = datetime.now(UTC).isoformat(timespec="milliseconds")
+        at = self.form.starts_at() or datetime.now(UTC)
         before, self._planned = self._planned, None
         if before is not None:
+            if self.form.starts_at() is None:  # one that was due stays where it was
+                at = min(at, datetime.fromisoformat(before.started_at))
             with self.bench.session.together("Change a plan"):
                 self.bench.session.remove_plan(before)
-                kept = self.bench.keep_plan(plan, before.started_at)
+                kept = self.bench.keep_plan(plan, at)
         else:
             kept = self.bench.keep_plan(plan, at)
         self._begin_anew()

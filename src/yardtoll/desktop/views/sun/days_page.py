@@ -20,11 +20,12 @@ class DaysPanel(QWidget):
     """A week of sun and the chosen day's figures.
 
     Signals:
-        plan_asked: plan a solar run.
+        plan_asked(at): plan a solar run, for the local moment at which the chosen day's next
+            hours worth testing in begin; None for now.
         turns_changed(hours): turn the panels at these hours.
     """
 
-    plan_asked = Signal()
+    plan_asked = Signal(object)
     turns_changed = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -46,7 +47,8 @@ class DaysPanel(QWidget):
         self._sum.setFont(font(34, SEMIBOLD))
         self._sum.setStyleSheet("font-size: 34px; font-weight: 600;")
         self._facts = label("", "quiet", wrap=True)
-        self._plan = button("Plan a solar run", self.plan_asked.emit, "primary")
+        self._now: datetime | None = None
+        self._plan = button("Plan a solar run", self._ask_plan, "primary")
         for widget in (self._day, self._sum, self._facts):
             column.addWidget(widget)
         row = QHBoxLayout()
@@ -73,7 +75,7 @@ class DaysPanel(QWidget):
 
     def show_outlook(self, outlook: "SunOutlook | None", now: datetime) -> None:
         """Show a week; None while it is worked out."""
-        self.outlook = outlook
+        self.outlook, self._now = outlook, now
         self.chosen = min(self.chosen, len(outlook.days) - 1) if outlook else 0
         self.week.show_outlook(outlook, self.chosen)
         if outlook is None:
@@ -105,8 +107,22 @@ class DaysPanel(QWidget):
         facts.append(
             f"Worth testing from {windows}: over half of the peak." if windows else "No sun."
         )
+        start = self.start
+        self._plan.setText(f"Plan it for {start:%A %-H:%M}" if start else "Plan a solar run")
         facts += [f"{n.message[:1].upper()}{n.message[1:]}." for n in day.clear.notices]
         self._facts.setText(" ".join(facts))
+
+    @property
+    def start(self) -> datetime | None:
+        """When the chosen day's next window begins; None where it is open, or none is to come."""
+        if self.outlook is None or self._now is None:
+            return None
+        windows = self.outlook.days[self.chosen].clear.window
+        coming = next((start for start, end in windows if end > self._now), None)
+        return coming.to_pydatetime() if coming is not None and coming > self._now else None
+
+    def _ask_plan(self) -> None:
+        self.plan_asked.emit(self.start)
 
     def _hours_changed(self) -> None:
         found = parse_hours(self.hours.text())

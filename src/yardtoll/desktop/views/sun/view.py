@@ -39,7 +39,8 @@ class SunView(StopView):
     """Three pages on one array: may it be connected, what should it give, what did it give.
 
     Signals:
-        add_array_asked, site_asked, import_asked, plan_asked: what to do next.
+        add_array_asked, site_asked, import_asked: what to do next.
+        plan_asked(at): plan a solar run for a local moment; None for now.
         edit_array_asked(array): change the panels.
         irradiance_asked(run): lay an irradiance log beside a run.
     """
@@ -50,7 +51,7 @@ class SunView(StopView):
     site_asked = Signal()
     irradiance_asked = Signal(object)
     import_asked = Signal()
-    plan_asked = Signal()
+    plan_asked = Signal(object)
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
@@ -135,7 +136,7 @@ class SunView(StopView):
         self._empty_buttons = {
             "array": button("Add the panels…", self.add_array_asked.emit, "primary"),
             "site": button("Say where the bench stands…", self.site_asked.emit, "primary"),
-            "plan": button("Plan a solar run", self.plan_asked.emit, "primary"),
+            "plan": button("Plan a solar run", lambda: self.plan_asked.emit(None), "primary"),
             "import": button("Import a log…", self.import_asked.emit),
         }
         for made in self._empty_buttons.values():
