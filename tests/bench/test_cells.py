@@ -16,7 +16,8 @@ from yardtoll.bench.simulated.models import (
     on_dc_port,
     station_model_for,
 )
-from yardtoll.core.losses import RunAtLoad, fit_losses
+from yardtoll.core.loss_fit import RunAtLoad
+from yardtoll.core.losses import fit_losses
 
 
 @pytest.fixture(scope="module")

@@ -8,7 +8,7 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.errors import ValueOutOfRangeError
 from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.gates import Situation, State, gates
-from yardtoll.core.run_energy import Fineness
+from yardtoll.core.run_energy import SampleLimits
 from yardtoll.core.sun.array_check import Connect, Module, volts_at
 from yardtoll.core.sun.claimed_input import check_claims, mixed_strings, panels_in_series
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
@@ -108,7 +108,7 @@ class TestSmallBudgets:
     """Of duration, own draw, sag and harvest, each by hand with u = limit ÷ √3 and k = 2."""
 
     def test_by_hand(self):
-        assert duration_budget(10).expanded == pytest.approx(2 * 10 * 2**0.5 / 3**0.5)
+        assert duration_budget((10, 10)).expanded == pytest.approx(2 * 10 * 2**0.5 / 3**0.5)
         assert own_draw_budget(9.0).expanded == pytest.approx(2 * 0.9 / 3**0.5)
         # 118 V loaded of 120 V: two digits of 0.1 V, half of either, ÷ 120 V.
         sag = sag_budget(1 / 60, 118.0, 0.1)
@@ -116,9 +116,12 @@ class TestSmallBudgets:
         assert sag.expanded == pytest.approx(by_hand) and sag.unit == ""
 
     def test_a_harvest_has_no_ends_of_its_own(self):
-        fine = Fineness(resolution_wh=0.0, resolution_why="", sampling_wh=0.0)
+        fine = SampleLimits(resolution_wh=0.0, resolution_why="")
         accuracy = MeterAccuracy(reading_share=0.01, floor_w=0.5)
         found = harvest_budget(1000.0, 7200.0, fine, (), accuracy, "m")
-        assert [line.name for line in found.lines] == ["Meter gain", "Meter floor"]
-        assert found.lines[0].shared == "gain of m"
+        assert {line.name: line.shared for line in found.lines} == {
+            "Meter gain, common": "gain of m, DC",
+            "Meter gain, at this level": "level of m, DC, in at 500 W",
+            "Meter floor": "",
+        }
         assert found.expanded == pytest.approx(2 * (10**2 + 1**2) ** 0.5 / 3**0.5)

@@ -5,13 +5,9 @@ import math
 import numpy as np
 import pytest
 
-from yardtoll.core.discharge import (
-    Rating,
-    analyse_discharge,
-    analyse_log,
-    discharge_from_energies,
-)
+from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.meter_log import analyse_log
 from yardtoll.core.quantities import Quantity as Q
 from yardtoll.core.trace import ClockBasis, Code, Trace
 
@@ -27,7 +23,7 @@ def make(time_s, name="a.csv", clock_s=None, **columns) -> Trace:
 
 
 def block(load_w=400.0, on_s=60.0, off_s=3660.0, end_s=4000.0, step_s=10.0):
-    """A load switched on at ``on_s`` and last seen at ``off_s``."""
+    """A load first seen at ``on_s`` and last seen at ``off_s``: on for an interval longer."""
     t = np.arange(0.0, end_s + step_s / 2, step_s)
     return t, np.where((t >= on_s) & (t <= off_s), load_w, 0.0)
 
@@ -41,9 +37,11 @@ class TestEnergyAgainstKnownFunctions:
     def test_constant_power_is_power_times_time(self):
         t, p = block()
         result = analyse_discharge([make(t, power=p)], RATED)
-        assert result.delivered_wh == pytest.approx(400.0, rel=1e-12)
-        assert (result.start_s, result.cutoff_s, result.duration_s) == (60, 3660, 3600)
-        assert result.mean_w == pytest.approx(400.0)
+        # Half an interval of 10 s outside the first and last sample: 3610 s.
+        assert result.delivered_wh == pytest.approx(400.0 * 3610 / 3600, rel=1e-12)
+        assert (result.start_s, result.cutoff_s, result.duration_s) == (55, 3665, 3610)
+        assert result.edges_s == (5, 5)
+        assert result.mean_w == pytest.approx(400.0) and result.max_w >= result.mean_w
         assert result.c_rate == pytest.approx(400 / 2048)
 
     def test_a_ramp_is_exact_by_trapezoid(self):
@@ -73,20 +71,20 @@ class TestCutoff:
         p = np.where((t // 600) % 2 == 0, 900.0, 0.0)
         p[t > 6500] = 0
         result = analyse_discharge([make(t, power=p)], RATED)
-        assert result.cutoff_s == 6500
+        assert result.cutoff_s == 6505 and not result.has(Code.RESTARTED)
         assert result.delivered_wh == pytest.approx(900 * np.trapezoid(p / 900, t) / 3600, rel=1e-2)
 
     def test_a_dip_of_seconds_does_not_end_the_run(self):
         t, p = block()
         p[100:102] = 0
-        assert analyse_discharge([make(t, power=p)], RATED).cutoff_s == 3660
+        assert analyse_discharge([make(t, power=p)], RATED).cutoff_s == 3665
 
     def test_standby_after_the_end_is_not_counted(self):
         t, p = block(load_w=400)
         p[t > 3660] = 1.9
         p[t < 60] = 15.0  # under 5 % of 400 W
         result = analyse_discharge([make(t, power=p)], RATED)
-        assert (result.start_s, result.cutoff_s) == (60, 3660)
+        assert (result.start_s, result.cutoff_s) == (55, 3665)
 
     def test_a_log_that_never_ends_says_so(self):
         t, p = block(off_s=1e9)
@@ -131,7 +129,7 @@ class TestCounter:
     def test_a_coarse_counter_gives_way_to_power(self):
         t, p, e = self.counted(step_wh=10)
         log = analyse_log(make(t, power=p, energy=e))
-        assert log.source == "power" and log.delivered_wh == pytest.approx(400)
+        assert log.source == "power" and log.delivered_wh == pytest.approx(400 * 3610 / 3600)
 
     def test_a_fine_counter_logged_rarely_is_not_coarse(self):
         t, p, e = self.counted()
@@ -168,8 +166,9 @@ class TestGaps:
         result = analyse_discharge([make(t[keep], power=p[keep])], RATED)
         (gap,) = result.gaps
         assert (gap.start_s, gap.end_s, gap.bridged_by) == (990, 1510, "line")
-        assert gap.could_hide_wh == pytest.approx(400 * 520 / 3600)
-        assert result.delivered_wh == pytest.approx(400)
+        # Anything from nothing to 400 W for 520 s: half of that range.
+        assert gap.could_hide_wh == pytest.approx(400 * 520 / 3600 / 2)
+        assert result.delivered_wh == pytest.approx(400 * 3610 / 3600)
         assert result.has(Code.GAP)
 
     def test_a_coarse_counter_still_bridges(self):
@@ -185,7 +184,9 @@ class TestGaps:
         t, p = block()
         keep = (t <= 3000) | (t > 3700)
         result = analyse_discharge([make(t[keep], power=p[keep])], RATED)
-        assert result.cutoff_s == 3000 and result.gaps[0].bridged_by == "nothing"
+        assert result.cutoff_s == 3005 and result.gaps[0].bridged_by == "line"
+        assert result.gaps[0].energy_wh == 0
+        assert result.gaps[0].could_hide_wh == pytest.approx(400 * 710 / 3600 / 2)
 
     def test_gaps_outside_the_run_do_not_matter(self):
         t, p = block()
@@ -199,24 +200,27 @@ class TestGaps:
 class TestSeveralMeters:
     def test_aligned_by_clock_and_added(self):
         t, p = block()
-        later = make(t, name="b.csv", clock_s=1_000_060.0, power=p / 4)
+        later = make(t, name="b.csv", clock_s=1_000_030.0, power=p / 4)
         result = analyse_discharge([make(t, clock_s=1_000_000.0, power=p), later], RATED)
-        assert result.delivered_wh == pytest.approx(500)
-        assert (result.start_s, result.cutoff_s) == (60, 3720)
+        assert result.delivered_wh == pytest.approx(500 * 3610 / 3600)
+        assert (result.start_s, result.cutoff_s) == (55, 3695)  # the second one's clock is 30 s on
+        assert not result.has(Code.CLOCKS_DIFFER)
         assert result.max_w == pytest.approx(500)
 
     def test_aligned_by_load_on_without_clocks(self):
         t, p = block()
         t2, p2 = block(load_w=100, on_s=200, off_s=3800)
         result = analyse_discharge([make(t, power=p), make(t2, name="b.csv", power=p2)], RATED)
-        assert result.duration_s == pytest.approx(3600)
+        assert result.duration_s == pytest.approx(3610)
 
     def test_own_draw_is_added_once_each_over_the_run(self):
         t, p = block()
         result = analyse_discharge([make(t, power=p)], RATED, own_draw_w=[2, 1])
-        assert result.own_draw_wh == pytest.approx(3)
-        assert result.delivered_wh == pytest.approx(403)
-        assert result.logs == (("a.csv", pytest.approx(400)),)
+        hours = 3610 / 3600
+        assert result.own_draw_wh == pytest.approx(3 * hours)
+        assert result.delivered_wh == pytest.approx(403 * hours)
+        assert result.logs == (("a.csv", pytest.approx(400 * hours)),)
+        assert result.max_w == pytest.approx(403) and result.mean_w == pytest.approx(403)
 
 
 class TestVolts:

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from yardtoll.core.cycle_ledger import Cycle, cycle_ledger
 from yardtoll.core.discharge import Rating, discharge_from_energies
 from yardtoll.core.fit_answers import fit_answers
-from yardtoll.core.losses import RunAtLoad, Term, fit_losses
+from yardtoll.core.loss_fit import IdleDraw, RunAtLoad
+from yardtoll.core.losses import Term, fit_losses
 from yardtoll.core.uncertainty.budget import Budget, Evaluation, linear, rectangular
 
 LOADS = (100.0, 400.0, 900.0, 1500.0)
@@ -22,6 +23,10 @@ def run(power_w, gain=0.0, e0=2000.0, p0=18.0, p1=0.05, p2=1.5e-5):
     return RunAtLoad(energy_wh=power_w * hours * (1 + gain), duration_s=3600 * hours)
 
 
+def idle_of(watts):
+    return None if watts is None else IdleDraw(watts=watts, u_w=0.1)
+
+
 def terms(split):
     return np.array([getattr(split, name).value for name in NAMES])
 
@@ -29,30 +34,30 @@ def terms(split):
 @pytest.mark.parametrize("idle_w", [None, 18.0])
 def test_the_sensitivities_are_what_a_second_fit_gives(idle_w):
     runs = [run(p, gain) for p, gain in zip(LOADS, (0.002, -0.001, 0.001, -0.002), strict=True)]
-    split = fit_losses(runs, 2048, idle_w=idle_w)
-    by_run, by_idle = fit_answers(runs, split, idle_w)
+    split = fit_losses(runs, 2048, idle=idle_of(idle_w))
+    by_run, by_idle = fit_answers(runs, split)
     for i, one in enumerate(runs):
         moved = replace(one, energy_wh=one.energy_wh + 0.01)
-        again = fit_losses([*runs[:i], moved, *runs[i + 1 :]], 2048, idle_w=idle_w)
+        again = fit_losses([*runs[:i], moved, *runs[i + 1 :]], 2048, idle=idle_of(idle_w))
         change = (terms(again) - terms(split)) / 0.01
         np.testing.assert_allclose(by_run[:, i], change, rtol=2e-3, atol=1e-9)
     if idle_w is None:
         assert not by_idle.any()
     else:
-        change = (terms(fit_losses(runs, 2048, idle_w=18.01)) - terms(split)) / 0.01
+        change = (terms(fit_losses(runs, 2048, idle=idle_of(18.01))) - terms(split)) / 0.01
         np.testing.assert_allclose(by_idle, change, rtol=2e-3, atol=1e-9)
 
 
 def test_one_load_answers_to_nothing():
     runs = [run(400.0)]
-    by_run, by_idle = fit_answers(runs, fit_losses(runs, 2048), None)
+    by_run, by_idle = fit_answers(runs, fit_losses(runs, 2048))
     assert by_run.shape == (4, 1) and not by_run.any() and not by_idle.any()
 
 
 def test_a_meter_that_is_one_percent_off_finds_everything_one_percent_off():
     """All energies × 1.01 is a station of 1.01 the store and overhead: the fit must scale."""
     runs = [run(p) for p in LOADS]
-    by_run, _ = fit_answers(runs, fit_losses(runs, 2048), None)
+    by_run, _ = fit_answers(runs, fit_losses(runs, 2048))
     moved = by_run @ np.array([one.energy_wh for one in runs])
     e0, p0, _, p2 = terms(fit_losses(runs, 2048))
     np.testing.assert_allclose(moved, [e0, p0, 0.0, -p2], rtol=1e-4, atol=1e-9)
@@ -70,7 +75,7 @@ def test_the_budget_of_the_overhead_covers_the_truth():
             watts = true.mean_w * (1 + gain) + floor
             runs.append(replace(true, energy_wh=watts * true.hours))
         split = fit_losses(runs, 2048)
-        by_run, _ = fit_answers(runs, split, None)
+        by_run, _ = fit_answers(runs, split)
         parts = []
         for i, one in enumerate(runs):
             lines = [
@@ -108,7 +113,7 @@ def test_a_ledger_answers_as_its_own_differences_say(drawn, load, floor, told):
     result = discharge_from_energies(
         [true.energy_wh], Rating(rated_wh=2048, soc_to=floor), duration_s=true.duration_s
     )
-    split = fit_losses([run(p) for p in LOADS], 2048, idle_w=18.0) if told else None
+    split = fit_losses([run(p) for p in LOADS], 2048, idle=idle_of(18.0)) if told else None
     cycle = Cycle(discharge=result, drawn_wh=drawn, split=split, mean_sq_w2=result.mean_w**2)
     base = cycle_ledger(cycle)
     assert base.stages[-1].energy_wh == base.delivered_wh

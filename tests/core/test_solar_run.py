@@ -167,9 +167,9 @@ class TestWhatLimited:
         weather = Weather(cloud_s=240, gap_s=400)
         station = SolarStation(cap_w=600.0, store_wh=9000.0, lag_s=90.0)
         sunny, seen, run = played(station, weather=weather)
-        assert run.limited_by[Limit.ARRAY] > 0.1 and right(sunny, seen, run) > 0.95
-        quick = played(weather=weather)[2]
-        assert quick.limited_by[Limit.ARRAY] < 0.02
+        # It follows the sun, late: only panels that are steadily under it are weak.
+        assert run.limited_by[Limit.ARRAY] < 0.02 and right(sunny, seen, run) > 0.95
+        assert run.clouds and usual_lag(run.clouds, run.recoveries) > 30
 
     def test_the_night_counts_for_nothing(self):
         sunny, seen, _ = played()

@@ -21,6 +21,7 @@ from yardtoll.desktop.dialogs.receiving import USUAL, ReceivingDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.run_plan import RunPlan, part_words, plan_for_load
 from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
+from yardtoll.review.when import system_zone_name
 from yardtoll.store.records import (
     SIMULATED,
     Load,
@@ -64,6 +65,8 @@ class TestRoundTrips:
             (LoadDialog, LOAD),
             (MeterDialog, METER),
             (MeterDialog, replace(METER, address="", max_w=None, max_a=None, max_minutes=None)),
+            (MeterDialog, replace(METER, common_share=0.8, step_wh=0.1, phase_deg=0.3,
+                                  volts_share=0.005, volts_floor_v=0.1, hertz_floor_hz=0.02)),
             (CircuitDialog, StoredCircuit(id=1, name="Shed", breaker_a=20, volts=230)),
             (CordDialog, StoredCord(id=1, name="Blue", length_m=7.5, gauge="16 AWG", rated_a=13)),
             (CordDialog, StoredCord(id=1, name="Blue", length_m=7.5, gauge="2.5 mm²")),
@@ -89,12 +92,18 @@ class TestRoundTrips:
             currency="EUR",
             temperature_c=21,
             lift_scale="me; two",
+            time_zone="Africa/Johannesburg",
+            sensor_share=0.03,
         )
         assert SiteDialog(site).record() == site
-        assert SiteDialog(Site()).record() == Site()
+        # Where none is noted the computer's is offered.
+        assert SiteDialog(Site()).record() == replace(Site(), time_zone=system_zone_name())
         dialog = SiteDialog(site)
         dialog.price.setText("cheap")
         assert dialog.wrong() == "The price must be a figure from 0 to 1e+06, or empty."
+        dialog.price.setText("")
+        dialog.zone.setText("Nowhere/Land")
+        assert dialog.wrong() == "“Nowhere/Land” is not a time zone, such as Europe/Lisbon."
 
     def test_receiving(self):
         record = Receiving(

@@ -11,7 +11,8 @@ from yardtoll.bench.errors import BenchError
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.core.claims.ports import Port, PortGroup
-from yardtoll.core.losses import RunAtLoad, fit_losses
+from yardtoll.core.loss_fit import RunAtLoad
+from yardtoll.core.losses import fit_losses
 from yardtoll.core.planning.gates import Gate, State
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.meter_look import look_at_meter
@@ -118,7 +119,6 @@ def through(points, split):
         split=split,
         points=points,
         idle=None,
-        idle_too_coarse=False,
         full_w=2000,
     )
 

@@ -22,6 +22,7 @@ from yardtoll.desktop.views.plan.model import (
     source_w,
     target_w,
 )
+from yardtoll.review.when import now as now_here
 from yardtoll.store.records import SIMULATED, Load, Meter, Receiving, Site, SolarArray, Station
 
 STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
@@ -217,7 +218,7 @@ def test_a_plan_for_another_day_stays_there_until_it_is_moved(qtbot, demo, plan)
     assert form.starts_at() is None and not form.start_at.isVisibleTo(plan)
     form.start.setCurrentIndex(1)
     assert form.start_at.isVisibleTo(plan) and form.starts_at() > datetime.now(UTC)
-    at = (datetime.now().astimezone() + timedelta(days=2)).replace(second=0, microsecond=0)
+    at = (now_here() + timedelta(days=2)).replace(second=0, microsecond=0)
     form.start_later(at)
     assert f" from {at:%a %-d %b %H:%M} – be back" in plan._headline.text()
     plan.keep_button.click()
@@ -287,7 +288,7 @@ def test_a_run_teaches_a_load_its_watts(qtbot, demo):
     wrong = [{**s, "watts": 450.0} if s["name"] == "low" else s for s in heater.settings]
     demo.bench.session.edit(replace(heater, settings=wrong), "a nameplate")
     worked_out(qtbot, demo)
-    run = next(r for r in yard.runs(1) if r.state == "finished")
+    run = next(r for r in yard.runs(1) if r.state == "finished" and r.load_id == heater.id)
     demo.open_run(run.id)
     view = demo.stack.currentWidget()
     assert view._lesson_words.text().startswith("Oil heater, low drew 41")

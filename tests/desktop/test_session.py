@@ -88,7 +88,7 @@ class TestAnalyses:
         jobs = Jobs()
         analyses = Analyses(session.yard, jobs)
         first = self.wait_for(qtbot, analyses, session, run.id)
-        assert first.result.delivered_wh == pytest.approx(100) and first.budget is None
+        assert first.result.delivered_wh == pytest.approx(100, abs=0.2) and first.budget is None
         assert analyses.of(run) is first
         meter = session.add(
             Meter(name="M", profile="p", address="", reading_share=0.01, floor_w=0), "add"
@@ -101,7 +101,7 @@ class TestAnalyses:
         assert third.budget.expanded > second.budget.expanded
         session.edit(replace(session.station, rated_wh=200), "another rating")
         fourth = self.wait_for(qtbot, analyses, session, run.id)
-        assert fourth.result.usable_ratio == pytest.approx(0.5)
+        assert fourth.result.usable_ratio == pytest.approx(0.5, abs=0.001)
         jobs.wait()
 
     def test_a_run_without_samples_says_so(self, session, run):

@@ -124,7 +124,7 @@ class TestBigFigure:
     def test_its_uncertainty_is_there_only_where_it_is_known(self, shown, qtbot):
         figure = shown(BigFigure("Wh", "Delivered"))
         figure.show_value("1205", "58.8 % of rated", 7.2)
-        assert figure._within.text() == "± 7" and figure.accessibleName() == "Delivered: 1205 Wh"
+        assert figure._within.text() == "± 7.2" and figure.accessibleName() == "Delivered: 1205 Wh"
         with qtbot.waitSignal(figure.budget_asked):
             figure._within.click()
         figure.show_value("1205", "")

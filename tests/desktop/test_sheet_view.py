@@ -39,7 +39,7 @@ def settled(qtbot, demo, view, holds):
 
 
 def test_the_sheet_stands_as_it_will_be_published(view):
-    assert view._headline.text() == "91.1 ± 0.5 % of rated delivered, 4 claims met, 3 not met"
+    assert view._headline.text() == "91.1 ± 1.2 % of rated delivered, 5 claims met, 2 not met"
     shown = view.preview.toPlainText()
     for words in ("Fennel 2k", "falls short", "Scorecard: 3 of 3 points", "Rule"):
         assert words in shown
@@ -56,7 +56,7 @@ def test_figures_on_the_page_open_their_budgets(view):
     assert 'href="budget:fact:1"' in view.preview.toHtml()
     in_dialog(read, BudgetDialog)
     view.preview.anchorClicked.emit(QUrl("budget:fact:1"))
-    assert said[0] == "Of rated: 91.1 ± 0.5 %" and "Meter gain" in said
+    assert said[0] == "Of rated: 91.1 ± 1.2 %" and "Run to run" in said
     view.preview.anchorClicked.emit(QUrl("budget:fact:99"))  # nothing there, nothing opens
 
 

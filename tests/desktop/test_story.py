@@ -237,4 +237,4 @@ def test_live_figures_open_their_budgets(qtbot, window, bench):
         said.clear()
         in_dialog(read, BudgetDialog)
         figure._within.click()
-        assert said[0].startswith(name) and "Meter gain" in said
+        assert said[0].startswith(name) and "Meter gain, common" in said

@@ -87,7 +87,7 @@ def test_hours_to_full_worked_out_from_the_days_sum():
     assert found.finding.value == pytest.approx(1000 / 0.9 / (taken_wh / seconds * 3600))
     assert "worked out: 1111 Wh by the rating" in found.sentence
     names = [line.name for line in found.finding.budget.lines]
-    assert names[0] == "The day's sun" and "Meter gain" in names
+    assert names[0] == "The day's sun" and "Meter gain, common" in names
     before = "2026-05-19T05:00:00+00:00"
     wall = replace(
         run,

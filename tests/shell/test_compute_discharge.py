@@ -13,8 +13,9 @@ EXAMPLES = Path(__file__).parents[2] / "examples"
 # The contract of `compute discharge`, key by key.
 KEYS = [
     "delivered_wh", "own_draw_wh", "logs", "start_s", "cutoff_s", "duration_s", "mean_w", "max_w",
-    "c_rate", "usable_ratio", "usable_ratio_window", "volts_mean", "volts_min", "sag_ratio", "gaps",
-    "warnings",
+    "c_rate", "usable_ratio", "usable_ratio_window", "volts_mean", "volts_min", "sag_ratio",
+    "end_seen", "after_cutoff_wh", "negative_wh", "spikes", "display", "reserve_wh", "reserve_s",
+    "gaps", "warnings",
 ]  # fmt: skip
 
 

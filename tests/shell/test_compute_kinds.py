@@ -66,7 +66,7 @@ class TestClaims:
         code, out, err = run("compute", "claims", path, "--json")
         found = json.loads(out)
         assert (code, err) == (0, "")
-        keys = ["quantity", "value", "unit", "condition", "text", "confidence"]
+        keys = ["quantity", "value", "unit", "condition", "wording", "text", "confidence"]
         assert all(list(claim) == keys for claim in found["claims"])
         values = {c["quantity"]: (c["value"], c["unit"], c["condition"]) for c in found["claims"]}
         assert values == {
@@ -94,8 +94,8 @@ class TestClaims:
 
 class TestRecharge:
     KEYS = (
-        "drawn_wh", "start_s", "duration_s", "peak_w", "mean_w", "phases", "to_soc", "round_trip",
-        "charge_efficiency", "gaps", "warnings",
+        "drawn_wh", "start_s", "duration_s", "peak_w", "full_power_w", "mean_w", "phases", "to_soc",
+        "round_trip", "charge_efficiency", "spikes", "gaps", "warnings",
     )  # fmt: skip
 
     def go(self, run, *arguments):
@@ -112,6 +112,9 @@ class TestRecharge:
         assert found["round_trip"] == pytest.approx(0.801, abs=0.0005)
         assert found["charge_efficiency"]["basis"] == "rated"
         assert found["mean_w"] is None and found["phases"] == []
+        # A mean is no peak, and no full power.
+        timed = self.go(run, "--energy-wh", 1947, "--rated-wh", 1800, "--duration", "2:00:00")
+        assert timed["mean_w"] and timed["peak_w"] is None and timed["full_power_w"] is None
 
     def test_a_log_with_readings(self, run, tmp_path):
         log = tmp_path / "wall.csv"
@@ -121,11 +124,13 @@ class TestRecharge:
             run, log, "--rated-wh", 480, "--reading", "0:00:00=0", "--reading", "0:30:00=50",
             "--reading", "1:00:00=100",
         )  # fmt: skip
-        assert found["drawn_wh"] == pytest.approx(500) and found["start_s"] == 60
+        assert found["drawn_wh"] == pytest.approx(500 * 3610 / 3600) and found["start_s"] == 55
         assert [p["name"] for p in found["phases"]] == ["full_power"]
-        assert [(a["soc"], a["s"]) for a in found["to_soc"]] == [
+        assert [(a["soc"], pytest.approx(a["s"], abs=2)) for a in found["to_soc"]] == [
             (0, 0), (50, 1800), (80, 2880), (100, 3600),
         ]  # fmt: skip
+        # Half a point, and a tenth of the 20 points to the nearest reading, at 36 s a point.
+        assert found["to_soc"][2]["plus_minus_s"] == pytest.approx(2.5 * 36, rel=0.02)
 
     def test_wrong_usage_and_bad_values(self, run):
         assert run("compute", "recharge", "--rated-wh", 5)[0] == 2
@@ -137,9 +142,13 @@ class TestRecharge:
 
     def test_table(self, run):
         _, out, _ = run("compute", "recharge", "--rated-wh", 2048, "--energy-wh", 1947,
-                        "--delivered-wh", 2000, "--duration", "2:00:00")  # fmt: skip
+                        "--delivered-wh", 1600, "--duration", "2:00:00")  # fmt: skip
         assert "Round trip" in out and "(delivered ÷ drawn)" in out
-        assert "[delivered_above_drawn]" in out
+        # More out than in is no efficiency, and neither is more stored than drawn.
+        _, out, _ = run("compute", "recharge", "--rated-wh", 2048, "--energy-wh", 1947,
+                        "--delivered-wh", 2000, "--duration", "2:00:00")  # fmt: skip
+        assert "Round trip" not in out and "Charge efficiency" not in out
+        assert "[delivered_above_drawn]" in out and "[drawn_too_little]" in out
 
 
 class TestLosses:
@@ -149,18 +158,35 @@ class TestLosses:
     def test_json(self, run):
         code, out, _ = run("compute", "losses", "--rated-wh", 2048, *self.RUNS, "--json")
         found = json.loads(out)
-        assert code == 0 and 1900 < found["e0_wh"] < 2048 and found["e0_wh_u"] is None
+        assert code == 0 and 1900 < found["e0_wh"] < 2048 and found["e0_wh_u"] > 0
         assert found["p1"] == 0 and found["euro_efficiency"] is None
         assert list(found) == [
             "e0_wh", "e0_wh_u", "p0_w", "p0_w_u", "p1", "p1_u", "p2_per_w", "p2_per_w_u",
-            "intervals_95", "fixed", "euro_efficiency", "cec_efficiency", "residuals_wh",
-            "warnings",
+            "intervals_95", "fixed", "euro_efficiency", "cec_efficiency",
+            "euro_efficiency_at_most", "cec_efficiency_at_most", "residuals_wh", "warnings",
         ]  # fmt: skip
+        assert [w["code"] for w in found["warnings"]] == ["conversion_unknown"]
         assert sum(map(abs, found["residuals_wh"])) < 1e-6
 
     def test_efficiencies_need_the_rated_power(self, run):
         _, out, _ = run("compute", "losses", "--rated-wh", 2048, *self.RUNS, "--rated-w", 2000)
         assert "Euro efficiency" in out and "CEC efficiency" in out
+
+    def test_a_meter_and_the_repeatability_enter_every_u(self, run):
+        def u_of(*more):
+            out = run("compute", "losses", "--rated-wh", 2048, *self.RUNS, *more, "--json")[1]
+            return json.loads(out)["e0_wh_u"]
+
+        assert u_of("--repeatability", "1 %") == pytest.approx(2 * u_of(), rel=0.01)
+        assert u_of("--meter", "1 % + 0.5 W") > u_of("--meter", "0.2 %") > u_of()
+        assert run("compute", "losses", "--rated-wh", 2048, *self.RUNS,
+                   "--repeatability", "half")[0] == 2  # fmt: skip
+
+    def test_an_idle_test_that_does_not_fit_is_not_used(self, run):
+        out = run("compute", "losses", "--rated-wh", 2048, *self.RUNS, "--idle-w", 60, "--json")[1]
+        found = json.loads(out)
+        assert "idle_not_used" in [w["code"] for w in found["warnings"]] and found["p1"] == 0
+        assert run("compute", "losses", "--rated-wh", 2048, *self.RUNS, "--idle-U", 1)[0] == 2
 
     def test_one_run(self, run):
         code, out, _ = run("compute", "losses", "--rated-wh", 2048, *self.RUNS[:2], "--json")
@@ -187,7 +213,10 @@ class TestIdle:
         assert set(found) == {
             "idle_w", "percent_per_hour", "idle_w_U", "hours_to_empty", "warnings",
         }  # fmt: skip
-        assert run(*arguments)[1].startswith("Idle draw       19.2 ± 1.0 W (k = 2)")
+        assert run(*arguments)[1].startswith("Idle draw       19.2 ± 1.5 W (k = 2)")
+        fitted = json.loads(run(*arguments, "--store-wh", 1200, "--store-U", 0, "--json")[1])
+        assert fitted["idle_w"] == pytest.approx(18)
+        assert run(*arguments, "--store-U", 5)[0] == 2
 
     def test_rising(self, run):
         code, _, err = run("compute", "idle", "--rated-wh", 1280, "--soc-from", 80, "--soc-to", 85,

@@ -146,7 +146,9 @@ def test_a_log_over_midnight_and_the_change_of_clocks(solar, tmp_path):
     path.write_text("\n".join(["time,W", *rows]))
     found = solar(str(path), *ARRAY, *SITE, "--tz", "Europe/Madrid")
     assert found["harvest_wh"] == pytest.approx(2300)  # 23 h of 100 W
-    assert found["warnings"] == []
+    # So much in the night is no performance: a clock, or the aim, is wrong.
+    assert [w["code"] for w in found["warnings"]] == ["clock_or_aim_wrong"]
+    assert found["performance"] is None
 
 
 def test_kilowatts_are_recognised_and_said(solar, tmp_path, sunny):

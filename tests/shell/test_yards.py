@@ -34,7 +34,7 @@ def test_a_recharge_log_is_imported_as_one(run, tmp_path):
                  "--rated-w", 500)  # fmt: skip
     assert run(*arguments, "--method", "dancing")[0] == 2 and not yard.exists()
     code, out, _ = run(*arguments, "--method", "recharge_wall")
-    assert code == 0 and out.startswith("wall.csv: run 1 of Clover, 498.6 Wh")
+    assert code == 0 and out.startswith("wall.csv: run 1 of Clover, 499.3 Wh")
     from yardtoll.store.yard_file import YardFile
 
     with YardFile.open(yard) as opened:

@@ -161,7 +161,7 @@ def edit(folder, name, change):
         ("datapackage.json", lambda t: "{", "is no data package of a yard"),
         ("datapackage.json", lambda t: t.replace("tables/run.csv", "../run.csv"),
          "leads out of it"),
-        ("datapackage.json", lambda t: t.replace('"schema_version": 4', '"schema_version": 99'),
+        ("datapackage.json", lambda t: t.replace('"schema_version": 5', '"schema_version": 99'),
          "newer version"),
     ],
 )  # fmt: skip
@@ -203,7 +203,7 @@ def test_a_package_made_by_hand_needs_only_what_it_has(tmp_path):
     )
     (folder / "yard.csv").write_text("id,name,created_at,rule\n1,By hand,2026-01-01,guarded\n")
     resources = [{"name": "station", "path": "stations.csv"}, {"name": "yard", "path": "yard.csv"}]
-    descriptor = {"name": "x", "yardtoll": {"schema_version": 4}, "resources": resources}
+    descriptor = {"name": "x", "yardtoll": {"schema_version": 5}, "resources": resources}
     (folder / "datapackage.json").write_text(json.dumps(descriptor))
     assert read_package(folder / "datapackage.json", tmp_path / "made.yard") == "By hand"
     with YardFile.open(tmp_path / "made.yard") as yard:

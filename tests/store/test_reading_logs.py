@@ -56,7 +56,6 @@ SHAPES = {
     "dots": "Date;Time;W\n" + "".join(f"14.05.2026;10:00:{t:02d};{p}\n" for t, p, *_ in ROWS),
     "minutes": "t [min],W\n" + "".join(f"{t / 60:.8f},{p}\n" for t, p, *_ in ROWS),
     "epoch ms": "ts,W\n" + "".join(f"{1_778_000_000_000 + 1000 * t},{p}\n" for t, p, *_ in ROWS),
-    "no header": "".join(f"{t},{p},\n" for t, p, *_ in ROWS),
     "quoted": '"Time","Power, out (W)"\n' + "".join(f'"{t}","{p}"\n' for t, p, *_ in ROWS),
     "date/time": "Date/Time,Instantaneous W\n" + "".join(f"{t},{p}\n" for t, p, *_ in ROWS),
     "minutes by name": "Minutes,W\n" + "".join(f"{t / 60:.8f},{p}\n" for t, p, *_ in ROWS),

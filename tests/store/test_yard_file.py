@@ -275,7 +275,7 @@ class TestImportingLogs:
         log = tmp_path / "a.csv"
         log.write_text(self.LOG)
         said = import_logs([log], path, "Tansy", rated_wh=500, rated_w=600)
-        assert said == ["a.csv: run 1 of Tansy, 400.0 Wh over 1.02 h"]
+        assert said == ["a.csv: run 1 of Tansy, 400.6 Wh over 1.02 h"]
         assert import_logs([log], path, "tansy")[0].startswith("a.csv: run 2 of Tansy")
         with YardFile.open(path) as yard:
             first, _ = yard.runs()

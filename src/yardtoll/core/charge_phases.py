@@ -31,6 +31,8 @@ _FIT_SHARE = 0.012
 _IN_A_BIN = 50
 """So many samples give a bin's median."""
 _LEVEL_PERCENTILE = 95.0
+_LEAST_SAMPLES = 3
+"""Fewer tell a mean, which is no phase."""
 
 
 class PhaseName(StrEnum):
@@ -79,16 +81,15 @@ def full_power_w(power_w: FloatArray) -> float:
 def find_phases(
     time_s: FloatArray, power_w: FloatArray, start_s: float, end_s: float
 ) -> tuple[Phase, ...]:
-    """The phases between charge start and end.
+    """The phases between charge start and end; none from fewer than three samples.
 
     Args:
         time_s, power_w: (n,) s rising and W.
     """
     within = slice_between(time_s, start_s, end_s)
     t, p = time_s[within], power_w[within]
-    if t.size < 3 or end_s <= start_s:
-        mean = float(np.mean(p)) if p.size else 0.0
-        return (Phase(name=PhaseName.FULL_POWER, start_s=start_s, end_s=end_s, mean_w=mean),)
+    if t.size < _LEAST_SAMPLES or end_s <= start_s:
+        return ()
     edges, level = _binned(t, p, start_s, end_s)
     full = full_power_w(p)
     limit = max(2.0, 0.02 * full)

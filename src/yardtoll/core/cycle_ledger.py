@@ -47,7 +47,9 @@ def cycle_ledger(cycle: Cycle) -> Ledger:
         tolls = [_untold(start - delivered, cycle.source)]
     else:
         store = (split.e0_wh.value or 0.0) * rating.window
-        tolls = [_charger(cycle, start, store) if recharged else _reserve(cycle, start, store)]
+        held = split.conversion_held
+        first = _charger if recharged else _reserve
+        tolls = [first(cycle, start, store, conversion_held=held)]
         tolls += _inside(cycle, split, store)
     return Ledger(
         rated_wh=rating.rated_wh,
@@ -72,58 +74,66 @@ def _untold(lost_wh: float, source: str) -> Toll:
     )
 
 
-def _charger(cycle: Cycle, drawn_wh: float, store_wh: float) -> Toll:
+NOT_DIVIDED = (
+    "The proportional part of conversion cannot be told from it: a longer idle test, or more runs "
+    "at loads further apart, would."
+)
+
+
+def _charger(cycle: Cycle, drawn_wh: float, store_wh: float, *, conversion_held: bool) -> Toll:
+    seen = ", as seen at the outlet" if conversion_held else ""
     words = (
         f"{drawn_wh:.0f} Wh came from {cycle.source}, and {store_wh:.0f} Wh is the usable store "
-        "fitted from the discharges: "
+        f"fitted from the discharges{seen}: "
     )
-    words += (
-        "the rest is the charger's, and what the cells keep."
-        if drawn_wh >= store_wh
-        else "less went in than came out, so look for an input that was not measured."
-    )
+    if drawn_wh < store_wh:
+        words += "less went in than came out, so look for an input that was not measured."
+    elif conversion_held:
+        words += "the rest is the charger's, the cells' and the proportional part of conversion. "
+        words += NOT_DIVIDED
+    else:
+        words += "the rest is the charger's, and what the cells keep."
     return Toll(
-        title="Charger",
+        title="Charger and conversion" if conversion_held else "Charger",
         kind=cycle.source_kind,
         energy_wh=drawn_wh - store_wh,
         evidence=words,
-        leaves="Stored",
+        leaves="Store at the outlet" if conversion_held else "Stored",
         answers=Answers(drawn=1.0, e0_wh=-cycle.discharge.rating.window),
     )
 
 
-def _reserve(cycle: Cycle, start_wh: float, store_wh: float) -> Toll:
+def _reserve(cycle: Cycle, start_wh: float, store_wh: float, *, conversion_held: bool) -> Toll:
     rating = cycle.discharge.rating
     missing = start_wh - store_wh
+    seen = ", as seen at the outlet," if conversion_held else ""
     words = (
-        f"The usable store fitted from the discharges is {store_wh:.0f} Wh of "
+        f"The usable store fitted from the discharges{seen} is {store_wh:.0f} Wh of "
         f"{rating.rated_wh:g} Wh rated: "
     )
-    words += (
-        "the rest is a reserve below cut-off, or was never there."
-        if missing >= 0
-        else "more than rated, so look for a bad run."
-    )
+    if missing < 0:
+        words += "more than rated, so look for a bad run."
+    elif conversion_held:
+        words += "the rest is a reserve below cut-off, the proportional part of conversion, or was "
+        words += f"never there. {NOT_DIVIDED}"
+    else:
+        words += "the rest is a reserve below cut-off, or was never there."
     return Toll(
-        title="Reserve",
+        title="Reserve and conversion" if conversion_held else "Reserve",
         kind=Kind.FLOOR,
         energy_wh=missing,
-        evidence=f"{words} Without an idle test the store is as seen at the outlet.",
-        leaves="Usable store",
+        evidence=words,
+        leaves="Store at the outlet" if conversion_held else "Usable store",
         answers=Answers(e0_wh=-rating.window),
     )
 
 
-def _conversion_words(p1: float, p2: float) -> str:
+def _conversion_words(p1: float, p2: float, *, held: bool) -> str:
+    if held:
+        return f"The part that grows with the square of the load: {p2:.2g} W for each W squared."
     if not p1 and not p2:
-        return (
-            "Not told apart from the store: that needs discharges at three loads, or a sharp "
-            "idle test."
-        )
-    said = f"{100 * p1:.1f} % of what is delivered, and {p2:.2g} W for each W squared."
-    if not p1:
-        said += " Without a sharp idle test the proportional part hides in the store."
-    return said
+        return "Nothing that the runs tell."
+    return f"{100 * p1:.1f} % of what is delivered, and {p2:.2g} W for each W squared."
 
 
 def _inside(cycle: Cycle, split: LossSplit, store_wh: float) -> list[Toll]:
@@ -141,24 +151,29 @@ def _inside(cycle: Cycle, split: LossSplit, store_wh: float) -> list[Toll]:
     ohmic = 2 * p2 * mean_sq * hours / result.delivered_wh if result.delivered_wh else 0.0
     paid_in_it = Answers(delivered=p1 + ohmic, p1=result.delivered_wh, p2_per_w=mean_sq * hours)
     whole = Answers(e0_wh=result.rating.window)
+    held = split.conversion_held
+    seen = " as seen at the outlet" if held else ""
+    gate = Toll(
+        title="Conversion, ohmic part" if held else "Conversion",
+        kind=Kind.CONVERSION,
+        energy_wh=conversion,
+        evidence=_conversion_words(p1, p2, held=held),
+        leaves="Out of it",
+        answers=paid_in_it,
+    )
+    # Two loads tell nothing of the ohmic part: a gate without a toll would say that it is nothing.
+    gates = [] if held and split.ohmic_held and not conversion else [gate]
     return [
         Toll(
             title="Overhead",
             kind=Kind.OVERHEAD,
             energy_wh=overhead,
-            evidence=f"{p0:.1f} W, drawn for {hours:.2f} h while the outlet is on, whatever the "
-            "load: a slow run pays it longer.",
+            evidence=f"{p0:.1f} W{seen}, drawn for {hours:.2f} h while the outlet is on, whatever "
+            "the load: a slow run pays it longer.",
             leaves=f"Into the {cycle.converter}",
             answers=paid_over,
         ),
-        Toll(
-            title="Conversion",
-            kind=Kind.CONVERSION,
-            energy_wh=conversion,
-            evidence=_conversion_words(p1, p2),
-            leaves="Out of it",
-            answers=paid_in_it,
-        ),
+        *gates,
         Toll(
             title="Unaccounted",
             kind=Kind.UNACCOUNTED,

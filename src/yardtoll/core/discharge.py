@@ -1,25 +1,21 @@
 """What a discharge to empty delivered: from traces of one or several meters, or bare figures."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 
 from yardtoll.core.energy import (
     SECONDS_PER_HOUR,
     Gap,
-    join_counter,
     slice_between,
 )
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.load_span import LoadSpan, span_of_counter, span_of_power
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import Fineness, energy_notices, energy_of_run, fineness_of
-from yardtoll.core.timebase import Sampling, sampling_of
-from yardtoll.core.trace import Code, FloatArray, Notice, Trace
-
-NO_LOAD_WINDOW_S = 60.0
-"""No-load volts are the median of this long before load-on."""
+from yardtoll.core.figures import format_span
+from yardtoll.core.meter_log import DisplayEntry, MeterLog, analyse_log
+from yardtoll.core.run_energy import SampleLimits
+from yardtoll.core.trace import Code, Notice, Trace
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,37 +53,13 @@ class Rating:
 
 
 @dataclass(frozen=True, kw_only=True)
-class MeterLog:
-    """What one meter's trace says of the run, times in s from its own first sample.
-
-    Attributes:
-        source: "counter" or "power", whichever gave the energy.
-        volts_mean_v, volts_min_v, loaded_s: of the loaded samples; None without volts.
-        no_load_v: median of the last minute before load-on; None when not logged.
-        fineness: how finely the log tells its energy.
-    """
-
-    name: str
-    delivered_wh: float
-    source: str
-    span: LoadSpan
-    max_w: float | None
-    gaps: tuple[Gap, ...]
-    notices: tuple[Notice, ...]
-    volts_mean_v: float | None
-    volts_min_v: float | None
-    loaded_s: float
-    no_load_v: float | None
-    fineness: Fineness
-
-
-@dataclass(frozen=True, kw_only=True)
 class DischargeResult:
     """Figures of one discharge; None where something cannot be told.
 
     Times are s from the first log's first sample. ``delivered_wh`` is the sum of the logs and
     the meters' own draw; ``mean_w`` is delivered ÷ duration; ``c_rate`` is mean W ÷ rated Wh
-    in 1/h. ``fineness`` is one a log; empty for bare figures.
+    in 1/h. ``limits`` is one a log; for bare figures by their last digit. ``edges_s`` are the
+    limits ± of load-on and cut-off.
     """
 
     rating: Rating
@@ -107,8 +79,34 @@ class DischargeResult:
     sag_ratio: float | None = None
     gaps: tuple[Gap, ...] = ()
     notices: tuple[Notice, ...] = ()
-    edge_s: float = 0.0
-    fineness: tuple[Fineness, ...] = ()
+    edges_s: tuple[float, float] = (0.0, 0.0)
+    limits: tuple[SampleLimits, ...] = ()
+    spikes: int = 0
+    negative_wh: float = 0.0
+    after_cutoff_wh: float | None = None
+    power_factor: float | None = None
+    display: tuple[DisplayEntry, ...] = ()
+
+    @property
+    def reserve_wh(self) -> float | None:
+        """What was delivered after the display first said 0 %; None where it was not seen to."""
+        empty = self._shown_empty
+        return None if empty is None else empty.energy_left_wh
+
+    @property
+    def reserve_s(self) -> float | None:
+        """How long it lasted after the display first said 0 %."""
+        empty = self._shown_empty
+        return None if empty is None else empty.true_left_s
+
+    @property
+    def _shown_empty(self) -> DisplayEntry | None:
+        return next((e for e in self.display if e.shown_soc is not None and e.shown_soc <= 0), None)
+
+    @property
+    def end_seen(self) -> bool:
+        """Whether the end of the run is in what was logged or noted."""
+        return not (self.has(Code.NO_CUTOFF) or self.has(Code.END_NOT_SEEN))
 
     def has(self, code: Code) -> bool:
         """Whether a notice of this kind was made."""
@@ -121,8 +119,12 @@ def discharge_from_energies(
     *,
     duration_s: float | None = None,
     own_draw_w: Sequence[float] = (),
+    steps_wh: Sequence[float] = (),
 ) -> DischargeResult:
     """A discharge from figures read off one or several meters.
+
+    Args:
+        steps_wh: the last digit of each figure; without it they are taken as exact.
 
     Raises:
         ValueOutOfRangeError: an energy or own draw below 0, or a duration not above 0.
@@ -140,15 +142,30 @@ def discharge_from_energies(
         logs=tuple((None, float(energy)) for energy in energies_wh),
         own_draw_w=own_draw_w,
         duration_s=duration_s,
+        limits=tuple(read_to(step) for step in steps_wh),
+    )
+
+
+def read_to(step_wh: float) -> SampleLimits:
+    """What the last digit of a figure read by eye leaves open."""
+    return SampleLimits(
+        resolution_wh=step_wh / 2, resolution_why=f"read to {step_wh:g} Wh", of_counter=True
     )
 
 
 def analyse_discharge(
-    traces: Sequence[Trace], rating: Rating, *, own_draw_w: Sequence[float] = ()
+    traces: Sequence[Trace],
+    rating: Rating,
+    *,
+    own_draw_w: Sequence[float] = (),
+    on_change: bool | None = None,
 ) -> DischargeResult:
     """A discharge from the traces of one or several meters, added up.
 
     Several traces are aligned by clock time when all carry it, else by load-on.
+
+    Args:
+        on_change: True for logs that hold only changes; None to find out.
 
     Raises:
         UnusableDataError: no trace, a trace without power or counter, or one without load.
@@ -156,12 +173,14 @@ def analyse_discharge(
     """
     if not traces:
         raise UnusableDataError("there is no log to analyse")
-    meters = [analyse_log(trace) for trace in traces]
-    shifts = _alignment(traces, meters)
+    meters = [analyse_log(trace, on_change=on_change) for trace in traces]
+    shifts, said = _alignment(traces, meters)
     start = min(m.span.start_s + s for m, s in zip(meters, shifts, strict=True))
     cutoff = max(m.span.cutoff_s + s for m, s in zip(meters, shifts, strict=True))
     volts_mean, no_load = _pooled_volts(meters)
     lowest = [m.volts_min_v for m in meters if m.volts_min_v is not None]
+    after = [m.after_cutoff_wh for m in meters if m.after_cutoff_wh is not None]
+    factors = [m.power_factor for m in meters if m.power_factor is not None]
     return _result(
         rating,
         logs=tuple((m.name, m.delivered_wh) for m in meters),
@@ -169,60 +188,22 @@ def analyse_discharge(
         duration_s=cutoff - start,
         start_s=start,
         cutoff_s=cutoff,
-        max_w=_highest_sum_w(traces, meters, shifts),
+        max_w=_highest_sum_w(meters, shifts),
         volts_mean=volts_mean,
         volts_min=min(lowest) if lowest else None,
         sag_ratio=(no_load - volts_mean) / no_load if no_load and volts_mean is not None else None,
         gaps=tuple(_shifted(gap, s) for m, s in zip(meters, shifts, strict=True) for gap in m.gaps),
-        notices=tuple(notice for m in meters for notice in m.notices),
-        edge_s=max(m.span.edge_s for m in meters),
-        fineness=tuple(m.fineness for m in meters),
-    )
-
-
-def analyse_log(trace: Trace) -> MeterLog:
-    """Load-on, cut-off, energy and volts of one meter's trace.
-
-    Raises:
-        UnusableDataError: the trace has neither power nor counter, or no load in it.
-    """
-    power = trace.valid(Quantity.POWER)
-    readings = trace.valid(Quantity.ENERGY)
-    has_power = power[0].size > 1
-    if not has_power and readings[0].size < 2:
-        raise UnusableDataError(
-            f"{trace.name} has neither two power samples nor two readings of an energy counter"
-        )
-    counter = (
-        join_counter(*readings, power if has_power else None) if readings[0].size > 1 else None
-    )
-    sampling = sampling_of(power[0] if has_power else readings[0])
-    if has_power:
-        span = span_of_power(trace.name, *power, sampling.interval_s)
-    else:
-        assert counter is not None
-        span = span_of_counter(trace.name, counter)
-    delivered, source, gaps = energy_of_run(sampling, power if has_power else None, counter, span)
-    volts = _volts(trace, sampling, power if has_power else None, span)
-    return MeterLog(
-        name=trace.name,
-        delivered_wh=delivered,
-        source=source,
-        span=span,
-        max_w=_max_w(power, span) if has_power else None,
-        gaps=gaps,
-        notices=(
-            *trace.notices,
-            *_span_notices(trace.name, span),
-            *energy_notices(
-                trace.name, sampling, power if has_power else None, counter, span, gaps
-            ),
+        notices=(*(notice for m in meters for notice in m.notices), *said),
+        edges_s=(
+            max(m.span.edges_s[0] for m in meters),
+            max(m.span.edges_s[1] for m in meters),
         ),
-        volts_mean_v=volts[0],
-        volts_min_v=volts[1],
-        loaded_s=volts[2],
-        no_load_v=volts[3],
-        fineness=fineness_of(source, power if has_power else None, counter, span),
+        limits=tuple(m.limits for m in meters),
+        spikes=sum(m.spikes for m in meters),
+        negative_wh=sum(m.negative_wh for m in meters),
+        after_cutoff_wh=sum(after) if after else None,
+        power_factor=min(factors) if factors else None,
+        display=meters[0].display if len(meters) == 1 else (),
     )
 
 
@@ -240,8 +221,13 @@ def _result(
     sag_ratio: float | None = None,
     gaps: tuple[Gap, ...] = (),
     notices: tuple[Notice, ...] = (),
-    edge_s: float = 0.0,
-    fineness: tuple[Fineness, ...] = (),
+    edges_s: tuple[float, float] = (0.0, 0.0),
+    limits: tuple[SampleLimits, ...] = (),
+    spikes: int = 0,
+    negative_wh: float = 0.0,
+    after_cutoff_wh: float | None = None,
+    power_factor: float | None = None,
+    display: tuple[DisplayEntry, ...] = (),
 ) -> DischargeResult:
     """Sums and ratios common to traces and bare figures."""
     for draw in own_draw_w:
@@ -251,6 +237,9 @@ def _result(
     own_draw_wh = float(sum(own_draw_w)) * (hours or 0.0)
     delivered = sum(energy for _, energy in logs) + own_draw_wh
     mean_w = delivered / hours if hours else None
+    if max_w is not None:
+        # A counter that reads above its power column, and a meter's own draw, raise the mean.
+        max_w = max(max_w, mean_w or 0.0)
     if delivered > rating.rated_wh * rating.window:
         notices = (*notices, _above_rated(rating, delivered))
     return DischargeResult(
@@ -271,8 +260,13 @@ def _result(
         sag_ratio=sag_ratio,
         gaps=gaps,
         notices=notices,
-        edge_s=edge_s,
-        fineness=fineness,
+        edges_s=edges_s,
+        limits=limits,
+        spikes=spikes,
+        negative_wh=negative_wh,
+        after_cutoff_wh=after_cutoff_wh,
+        power_factor=power_factor,
+        display=display,
     )
 
 
@@ -286,76 +280,51 @@ def _above_rated(rating: Rating, delivered_wh: float) -> Notice:
     )
 
 
-def _max_w(power: tuple[FloatArray, FloatArray], span: LoadSpan) -> float:
-    return float(np.max(power[1][slice_between(power[0], span.start_s, span.cutoff_s)]))
+def _alignment(
+    traces: Sequence[Trace], meters: Sequence[MeterLog]
+) -> tuple[list[float], list[Notice]]:
+    """Seconds to add to each trace's times to bring them onto the first's, and what to say.
 
-
-def _volts(
-    trace: Trace,
-    sampling: Sampling,
-    power: tuple[FloatArray, FloatArray] | None,
-    span: LoadSpan,
-) -> tuple[float | None, float | None, float, float | None]:
-    """Loaded mean (time-weighted), loaded minimum, loaded s, and no-load volts."""
-    time_s, volts = trace.valid(Quantity.VOLTS)
-    if time_s.size == 0:
-        return None, None, 0.0, None
-    loaded = np.zeros(time_s.size, dtype=bool)
-    loaded[slice_between(time_s, span.start_s, span.cutoff_s)] = True
-    if power is not None:
-        watts = power[1]
-        if time_s is not power[0]:
-            nearest = np.clip(np.searchsorted(power[0], time_s, side="right") - 1, 0, None)
-            watts = watts[nearest]
-        loaded &= watts > span.limit_w
-    at_rest = volts[
-        np.searchsorted(time_s, span.start_s - NO_LOAD_WINDOW_S) : np.searchsorted(
-            time_s, span.start_s
-        )
-    ]
-    no_load = float(np.median(at_rest)) if at_rest.size else None
-    if not loaded.any():
-        return None, None, 0.0, no_load
-    both = loaded[1:] & loaded[:-1]
-    same = power is not None and time_s is power[0]
-    both[(sampling if same else sampling_of(time_s)).gap_starts] = False
-    lowest = float(np.min(volts, where=loaded, initial=np.inf))
-    weights = np.diff(time_s) * both
-    loaded_s = float(np.sum(weights))
-    if loaded_s == 0:
-        return float(np.mean(volts[loaded])), lowest, 0.0, no_load
-    mean = float(weights @ volts[1:] + weights @ volts[:-1]) / (2 * loaded_s)
-    return mean, lowest, loaded_s, no_load
-
-
-def _span_notices(name: str, span: LoadSpan) -> list[Notice]:
-    """What the log does not hold of the run."""
-    found = []
-    if span.starts_loaded:
-        message = f"{name}: the log begins under load, so what came before is not in it"
-        found.append(Notice(code=Code.STARTS_LOADED, message=message))
-    if span.no_cutoff:
-        message = f"{name}: the log ends under load, so the station may have had more to give"
-        found.append(Notice(code=Code.NO_CUTOFF, message=message))
-    return found
-
-
-def _alignment(traces: Sequence[Trace], meters: Sequence[MeterLog]) -> list[float]:
-    """Seconds to add to each trace's times to bring them onto the first's."""
+    By clock where all carry one; by load-on where none does, or where the clocks of two logs that
+    look alike stand apart by whole minutes or hours.
+    """
     first = traces[0].clock_s
-    if first is not None and len({trace.clock_basis for trace in traces}) == 1:
-        return [(trace.clock_s or 0.0) - first for trace in traces]
-    return [meters[0].span.start_s - meter.span.start_s for meter in meters]
+    by_load_on = [meters[0].span.start_s - meter.span.start_s for meter in meters]
+    if len(traces) == 1 or first is None or len({trace.clock_basis for trace in traces}) > 1:
+        return by_load_on, []
+    shifts = [(trace.clock_s or 0.0) - first for trace in traces]
+    for i in range(1, len(traces)):
+        late_s = meters[i].span.start_s + shifts[i] - meters[0].span.start_s
+        ends_s = meters[i].span.cutoff_s + shifts[i] - meters[0].span.cutoff_s
+        within_s = meters[0].span.edges_s[0] + meters[i].span.edges_s[0] + 1.0
+        if _is_whole(late_s, within_s) and abs(late_s - ends_s) <= 2 * within_s:
+            message = (
+                f"{traces[i].name} looks like {traces[0].name} but for a clock "
+                f"{format_span(abs(late_s))} {'ahead' if late_s > 0 else 'behind'}; put together "
+                "by load-on"
+            )
+            return by_load_on, [Notice(code=Code.CLOCKS_DIFFER, message=message)]
+    spans = sorted(
+        (meter.span.start_s + shift, meter.span.cutoff_s + shift)
+        for meter, shift in zip(meters, shifts, strict=True)
+    )
+    if any(after[0] >= before[1] for before, after in pairwise(spans)):
+        message = "the logs follow one another in time: they are parts of one run, or two runs"
+        return shifts, [Notice(code=Code.NOT_SIDE_BY_SIDE, message=message)]
+    return shifts, []
+
+
+def _is_whole(late_s: float, within_s: float) -> bool:
+    """Whether a shift is one of whole hours, or of whole minutes where the samples can tell."""
+    for unit_s in (3600.0, 60.0):
+        nearest_s = unit_s * round(late_s / unit_s)
+        if nearest_s and within_s < unit_s / 4 and abs(late_s - nearest_s) <= within_s:
+            return True
+    return False
 
 
 def _shifted(gap: Gap, shift_s: float) -> Gap:
-    return Gap(
-        start_s=gap.start_s + shift_s,
-        end_s=gap.end_s + shift_s,
-        bridged_by=gap.bridged_by,
-        energy_wh=gap.energy_wh,
-        could_hide_wh=gap.could_hide_wh,
-    )
+    return replace(gap, start_s=gap.start_s + shift_s, end_s=gap.end_s + shift_s)
 
 
 def _pooled_volts(meters: Sequence[MeterLog]) -> tuple[float | None, float | None]:
@@ -369,17 +338,18 @@ def _pooled_volts(meters: Sequence[MeterLog]) -> tuple[float | None, float | Non
     return mean, float(np.mean(no_load)) if no_load else None
 
 
-def _highest_sum_w(
-    traces: Sequence[Trace], meters: Sequence[MeterLog], shifts: Sequence[float]
-) -> float | None:
+def _highest_sum_w(meters: Sequence[MeterLog], shifts: Sequence[float]) -> float | None:
     """Highest power of all meters together; None when one of them has no power column."""
-    if any(meter.max_w is None for meter in meters):
+    axes = [meter.power for meter in meters if meter.power is not None]
+    if len(axes) < len(meters):
         return None
-    if len(traces) == 1:
+    if len(meters) == 1:
         return meters[0].max_w
-    axes = [trace.valid(Quantity.POWER) for trace in traces]
     times = np.unique(np.concatenate([t + s for (t, _), s in zip(axes, shifts, strict=True)]))
     total = np.zeros(times.size)
     for (time_s, power_w), shift in zip(axes, shifts, strict=True):
         total += np.interp(times, time_s + shift, power_w, left=0.0, right=0.0)
-    return float(np.max(total))
+    start = min(m.span.start_s + s for m, s in zip(meters, shifts, strict=True))
+    cutoff = max(m.span.cutoff_s + s for m, s in zip(meters, shifts, strict=True))
+    inside = total[slice_between(times, start, cutoff)]
+    return float(np.max(inside)) if inside.size else None

@@ -16,6 +16,7 @@ DISAGREE_SHARE = 0.01
 RESET_DROP_SHARE = 0.01
 """A counter falling by less than this share of itself is jitter, not a restart."""
 _LOOKED_AT = 4096
+_RATE_STEPS = 10
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -24,14 +25,14 @@ class Gap:
 
     Attributes:
         start_s, end_s: last sample before and first sample after, s.
-        bridged_by: what gave the energy inside; "nothing" when the run's end lies in the gap.
-        energy_wh: the energy counted for it.
-        could_hide_wh: the largest possible error of that energy.
+        bridged_by: what gave the energy inside.
+        energy_wh: the energy counted for it; 0 where the run's end lies in the gap.
+        could_hide_wh: half the range in which that energy may lie.
     """
 
     start_s: float
     end_s: float
-    bridged_by: Literal["counter", "line", "nothing"]
+    bridged_by: Literal["counter", "line"]
     energy_wh: float
     could_hide_wh: float
 
@@ -44,12 +45,14 @@ class Counter:
         time_s, energy_wh: (n,) s and Wh, energy from 0, never falling.
         step_wh: the counter's own resolution.
         reset_times_s: times of the first sample after each restart.
+        lost_wh: half the range of what may have been lost at each restart.
     """
 
     time_s: FloatArray
     energy_wh: FloatArray
     step_wh: float
     reset_times_s: tuple[float, ...]
+    lost_wh: tuple[float, ...] = ()
 
     def at(self, time_s: float) -> float:
         """Wh at a time, by straight line between samples."""
@@ -67,7 +70,8 @@ def join_counter(
     """Make a counter's readings rise from 0 across restarts.
 
     In the interval of a restart the counter has forgotten what came before its zero: the power
-    column gives that interval where there is one, else the new reading alone.
+    column gives that interval where there is one. Without one it lies between the new reading and
+    the energy at the rate before; the middle is taken, and half the range is the doubt.
 
     Args:
         time_s, reading_wh: (n,) s and Wh, finite, n ≥ 1.
@@ -76,11 +80,17 @@ def join_counter(
     steps = np.diff(reading_wh)
     falls = np.flatnonzero(steps < -1e-9)
     resets = falls[steps[falls] < -RESET_DROP_SHARE * np.abs(reading_wh[falls])]
+    lost = []
     for i in resets:
-        steps[i] = max(float(reading_wh[i + 1]), 0.0)
+        least = max(float(reading_wh[i + 1]), 0.0)
         if power is not None:
             span = slice_between(power[0], time_s[i], time_s[i + 1])
-            steps[i] = max(steps[i], trapezoid_wh(power[0][span], power[1][span]))
+            steps[i] = max(least, trapezoid_wh(power[0][span], power[1][span]))
+            lost.append((steps[i] - least) / 2)
+        else:
+            most = max(least, _at_the_rate_before(time_s, reading_wh, int(i)))
+            steps[i] = (least + most) / 2
+            lost.append((most - least) / 2)
     if steps.min(initial=0.0) < 0 or resets.size:
         energy = np.concatenate([[0.0], np.cumsum(np.maximum(steps, 0.0))])
     else:
@@ -90,7 +100,17 @@ def join_counter(
         energy_wh=energy,
         step_wh=counter_step_wh(reading_wh),
         reset_times_s=tuple(float(time_s[i + 1]) for i in resets),
+        lost_wh=tuple(lost),
     )
+
+
+def _at_the_rate_before(time_s: FloatArray, reading_wh: FloatArray, index: int) -> float:
+    """Wh from sample ``index`` to the next at the median rate of the steps before it; else 0."""
+    first = max(index - _RATE_STEPS, 0)
+    if index == first:
+        return 0.0
+    rates = np.diff(reading_wh[first : index + 1]) / np.diff(time_s[first : index + 1])
+    return float(np.median(rates)) * float(time_s[index + 1] - time_s[index])
 
 
 def counter_step_wh(reading_wh: FloatArray) -> float:
@@ -129,15 +149,15 @@ def gaps_between(
 ) -> tuple[Gap, ...]:
     """The gaps that touch the run from ``start_s`` to ``end_s``, each with its energy.
 
-    A gap that begins at ``end_s`` is the run's end itself unseen: nothing is counted for it, and
-    what the station could have delivered in it is stated.
+    A gap that begins with the run's last sample is the run's end itself unseen: nothing is counted
+    for it, and half of what the station could have delivered in it is the doubt.
     """
     found = []
     for i in sampling.gap_starts:
         begin, finish = float(time_s[i]), float(time_s[i + 1])
         if finish <= start_s or begin > end_s:
             continue
-        found.append(_gap(i, time_s, power_w, counter, is_end=begin >= end_s))
+        found.append(_gap(i, time_s, power_w, counter, is_end=finish > end_s))
     return tuple(found)
 
 
@@ -158,22 +178,14 @@ def _gap(
             end_s=finish,
             bridged_by="counter",
             energy_wh=energy,
-            could_hide_wh=counter.step_wh,
+            could_hide_wh=counter.step_wh / 2,
         )
     assert power_w is not None, "a trace without counter has power"
     hours = (finish - begin) / SECONDS_PER_HOUR
     most = float(np.max(power_w)) * hours
-    if is_end:
-        return Gap(
-            start_s=begin, end_s=finish, bridged_by="nothing", energy_wh=0.0, could_hide_wh=most
-        )
-    line = 0.5 * float(power_w[i] + power_w[i + 1]) * hours
+    line = 0.0 if is_end else 0.5 * float(power_w[i] + power_w[i + 1]) * hours
     return Gap(
-        start_s=begin,
-        end_s=finish,
-        bridged_by="line",
-        energy_wh=line,
-        could_hide_wh=max(line, most - line),
+        start_s=begin, end_s=finish, bridged_by="line", energy_wh=line, could_hide_wh=most / 2
     )
 
 
@@ -205,3 +217,32 @@ def disagreement(
         return None
     relative = (from_counter - from_power) / largest
     return relative if abs(relative) > counter.step_wh / largest else None
+
+
+def best_mean_w(time_s: FloatArray, power_w: FloatArray, seconds: float) -> float | None:
+    """The highest mean over so many seconds anywhere in a log; None where it is shorter.
+
+    With the power straight between samples the best stretch begins or ends on a sample, or lies
+    over a peak so that both its ends have the same power.
+    """
+    if time_s[-1] - time_s[0] < seconds:
+        return None
+    steps = np.diff(time_s) * (power_w[1:] + power_w[:-1]) / 2
+    summed = np.concatenate([[0.0], np.cumsum(steps)])
+
+    def sum_to(at: FloatArray) -> FloatArray:
+        """∫P dt to any time."""
+        i = np.clip(np.searchsorted(time_s, at, side="right") - 1, 0, time_s.size - 2)
+        after = at - time_s[i]
+        slope = (power_w[i + 1] - power_w[i]) / (time_s[i + 1] - time_s[i])
+        return np.asarray(summed[i] + after * power_w[i] + slope * after**2 / 2)
+
+    last = time_s[-1] - seconds
+    starts = np.concatenate([time_s, time_s - seconds])
+    starts = np.unique(starts[(starts >= time_s[0]) & (starts <= last)])
+    ahead = np.interp(starts + seconds, time_s, power_w) - np.interp(starts, time_s, power_w)
+    peaks = np.flatnonzero((ahead[:-1] > 0) & (ahead[1:] < 0))
+    share = ahead[peaks] / (ahead[peaks] - ahead[peaks + 1])
+    over = starts[peaks] + share * (starts[peaks + 1] - starts[peaks])
+    starts = np.concatenate([starts, over])
+    return float(np.max(sum_to(starts + seconds) - sum_to(starts)) / seconds)

@@ -6,16 +6,18 @@ MINUTE_S = 60
 HOUR_S = 3600
 
 
-def decimals_for(expanded: float, *, digits: int = 1) -> int:
-    """Decimals that show an uncertainty with ``digits`` significant digits (two when it begins
-    with 1, JCGM 100:2008, 7.2.6 leaves one or two); never negative.
-    """
+UNCERTAINTY_DIGITS = 2
+"""An uncertainty is shown with so many figures (JCGM 100:2008, 7.2.6)."""
+
+
+def decimals_for(expanded: float) -> int:
+    """Decimals that show an uncertainty with two significant figures; never negative."""
     if not (math.isfinite(expanded) and expanded > 0):
         return 0
     exponent = math.floor(math.log10(expanded))
-    if digits == 1 and expanded / 10**exponent < 1.95:
-        digits = 2
-    return max(0, digits - 1 - exponent)
+    if round(expanded / 10**exponent, 1) >= 10:
+        exponent += 1
+    return max(0, UNCERTAINTY_DIGITS - 1 - exponent)
 
 
 def counted(count: int, noun: str) -> str:
@@ -24,11 +26,13 @@ def counted(count: int, noun: str) -> str:
 
 
 def format_with_uncertainty(value: float, expanded: float) -> str:
-    """Like "89.4 ± 0.5": value and U with the same decimals; the value alone when U is 0."""
+    """Like "89.41 ± 0.52": value and U with the same decimals; the value alone when U is 0."""
     if expanded == 0:
         return f"{value:.1f}"
     decimals = decimals_for(expanded)
-    return f"{value:.{decimals}f} ± {expanded:.{decimals}f}"
+    # Nothing has no minus.
+    shown = round(value, decimals) + 0.0
+    return f"{shown:.{decimals}f} ± {expanded:.{decimals}f}"
 
 
 def format_probability(probability: float) -> str:

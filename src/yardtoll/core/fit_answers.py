@@ -5,24 +5,19 @@ from dataclasses import replace
 
 import numpy as np
 
-from yardtoll.core.losses import LossSplit, RunAtLoad, equations
+from yardtoll.core.loss_fit import TERMS, RunAtLoad, equations
+from yardtoll.core.losses import LossSplit
 from yardtoll.core.trace import FloatArray
 
-TERMS = ("e0", "p0", "p1", "p2")
 _STEP = 1e-4
 """Relative step of the central differences; the fit is all but linear in so small a one."""
 
 
-def fit_answers(
-    runs: Sequence[RunAtLoad], split: LossSplit, idle_w: float | None
-) -> tuple[FloatArray, FloatArray]:
+def fit_answers(runs: Sequence[RunAtLoad], split: LossSplit) -> tuple[FloatArray, FloatArray]:
     """Sensitivities of E0, p0, p1, p2 to each run's Wh and to the idle W that set the scale.
 
     A meter that is off moves a run's power as it moves its energy, so ∫P²dt moves twice as much.
     Terms that a bound holds, or that were not fitted, do not move.
-
-    Args:
-        idle_w: the figure the split was fitted with; None where it was fitted without.
 
     Returns:
         (4, runs) in each term's unit per Wh, and (4,) per W of idle draw; zeros where the split
@@ -31,18 +26,19 @@ def fit_answers(
     by_run, by_idle = np.zeros((4, len(runs))), np.zeros(4)
     if split.e0_wh.value is None:
         return by_run, by_idle
-    fixed = {name for name, _ in split.fixed}
+    fixed, idle_w = {name for name, _ in split.fixed}, split.idle_w
+    weights = np.array(split.weights)
     names = [name for name in TERMS if name not in fixed]
     at = [TERMS.index(name) for name in names]
     for i, run in enumerate(runs):
         ends = [
-            _solved([*runs[:i], _scaled(run, 1 + step), *runs[i + 1 :]], names, idle_w)
+            _solved([*runs[:i], _scaled(run, 1 + step), *runs[i + 1 :]], names, idle_w, weights)
             for step in (_STEP, -_STEP)
         ]
         by_run[at, i] = (ends[0] - ends[1]) / (2 * _STEP * run.energy_wh)
     if idle_w is not None:
         step_w = _STEP * max(idle_w, 1.0)
-        ends = [_solved(runs, names, idle_w + step) for step in (step_w, -step_w)]
+        ends = [_solved(runs, names, idle_w + step, weights) for step in (step_w, -step_w)]
         by_idle[at] = (ends[0] - ends[1]) / (2 * step_w)
         by_idle[TERMS.index("p0")] = 1.0
     return by_run, by_idle
@@ -53,7 +49,10 @@ def _scaled(run: RunAtLoad, factor: float) -> RunAtLoad:
     return replace(run, energy_wh=run.energy_wh * factor, mean_sq_w2=square)
 
 
-def _solved(runs: Sequence[RunAtLoad], names: Sequence[str], idle_w: float | None) -> FloatArray:
+def _solved(
+    runs: Sequence[RunAtLoad], names: Sequence[str], idle_w: float | None, weights: FloatArray
+) -> FloatArray:
     matrix, known = equations(runs, names, idle_w)
+    matrix, known = matrix * weights[:, None], known * weights
     scale = np.linalg.norm(matrix, axis=0)
     return np.asarray(np.linalg.lstsq(matrix / scale, known, rcond=None)[0] / scale)

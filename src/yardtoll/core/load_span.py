@@ -1,38 +1,59 @@
-"""Where a run begins and ends: load-on and cut-off in one trace."""
+"""Where a run begins and ends: load-on and cut-off in one trace, each with its doubt."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yardtoll.core.energy import SECONDS_PER_HOUR, Counter
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.timebase import thinned
+from yardtoll.core.timebase import Sampling, thinned
 from yardtoll.core.trace import FloatArray
 
 IDLE_LIMIT_W = 2.0
 """Below this nothing counts as load (common practice, no source)."""
 LOAD_SHARE = 0.05
 """Share of the load's median above which a sample belongs to the run."""
+RESTART_PAUSE_S = 120.0
+"""Power that returns after a longer time at nothing is another run, unless a thermostat's."""
+_THERMOSTAT_PAUSES = 2
+_THERMOSTAT_ON_RATIO = 6.0
+"""A thermostat's first on-time may be so many times its usual one: the load warms up first."""
+_THERMOSTAT_PAUSE_RATIO = 5.0
 _SILENT_TICKS = 3.0
+_RATE_STEPS = 20
 
 
 @dataclass(frozen=True, kw_only=True)
 class LoadSpan:
     """Load-on and cut-off of one trace in s from its first sample.
 
+    Energy, duration and mean power all belong to this one span.
+
     Attributes:
+        start_s, cutoff_s: half an interval outside the first and last loaded sample, or where a
+            counter's first and last steps place them.
+        first_s, last_s: times of the first and last loaded sample.
         starts_loaded: the first sample was already under load.
         no_cutoff: the last sample was still under load.
         limit_w: the power above which a sample counts as loaded.
-        edge_s: how far load-on or cut-off may lie from the truth: one sampling interval.
+        edges_s: limits ± of load-on and cut-off in s.
+        returns_s: when power came back after the first cut-off; None where it did not.
     """
 
     start_s: float
     cutoff_s: float
+    first_s: float
+    last_s: float
     starts_loaded: bool
     no_cutoff: bool
     limit_w: float
-    edge_s: float
+    edges_s: tuple[float, float]
+    returns_s: float | None = None
+
+    @property
+    def hours(self) -> float:
+        """From load-on to cut-off."""
+        return (self.cutoff_s - self.start_s) / SECONDS_PER_HOUR
 
 
 def load_limit_w(power_w: FloatArray) -> float:
@@ -42,14 +63,22 @@ def load_limit_w(power_w: FloatArray) -> float:
 
 
 def span_of_power(
-    name: str, time_s: FloatArray, power_w: FloatArray, interval_s: float
+    name: str,
+    time_s: FloatArray,
+    power_w: FloatArray,
+    sampling: Sampling,
+    *,
+    ends_at_restart: bool = False,
+    end_limit_w: float | None = None,
 ) -> LoadSpan:
     """Load-on = first, cut-off = last sample above the load limit; pauses between do not end it.
 
     Args:
         name: for messages.
         time_s, power_w: (n,) s and W, finite.
-        interval_s: the median sampling interval.
+        ends_at_restart: power that comes back after two minutes at nothing, and not as a thermostat
+            does, is not part of the run.
+        end_limit_w: power above which the end is looked for, where it is not the load limit.
 
     Raises:
         UnusableDataError: no sample is above the limit.
@@ -62,14 +91,61 @@ def span_of_power(
             f"{name}: the power never rises above {IDLE_LIMIT_W:g} W{turned}, "
             "so there is no run in it"
         )
+    first, last = int(loaded[0]), int(loaded[-1])
+    returns = None
+    if end_limit_w is not None:
+        last = int(np.flatnonzero(power_w > end_limit_w)[-1])
+        limit = end_limit_w
+    if ends_at_restart:
+        cut = _first_cut(time_s, loaded)
+        if cut is not None:
+            last, returns = int(loaded[cut]), float(time_s[loaded[cut + 1]])
+    before = _half_step(time_s, first - 1, sampling)
+    after = _half_step(time_s, last, sampling)
     return LoadSpan(
-        start_s=float(time_s[loaded[0]]),
-        cutoff_s=float(time_s[loaded[-1]]),
-        starts_loaded=bool(loaded[0] == 0),
-        no_cutoff=bool(loaded[-1] == power_w.size - 1),
+        start_s=float(time_s[first]) - before,
+        cutoff_s=float(time_s[last]) + after,
+        first_s=float(time_s[first]),
+        last_s=float(time_s[last]),
+        starts_loaded=first == 0,
+        no_cutoff=last == power_w.size - 1,
         limit_w=limit,
-        edge_s=interval_s,
+        edges_s=(before, after),
+        returns_s=returns,
     )
+
+
+def _half_step(time_s: FloatArray, index: int, sampling: Sampling) -> float:
+    """Half the interval after sample ``index``; of the usual one where that is a gap; else 0."""
+    if index < 0 or index + 1 >= time_s.size:
+        return 0.0
+    step = float(time_s[index + 1] - time_s[index])
+    is_gap = index in sampling.gap_starts
+    return (sampling.interval_s if is_gap else step) / 2
+
+
+def _first_cut(time_s: FloatArray, loaded: np.ndarray) -> int | None:
+    """Position in ``loaded`` of the last sample of the first run; None where it is the only one.
+
+    A pause counts when samples in it show nothing for over two minutes. Pauses that a thermostat
+    makes over the whole run, much alike and with on-times much alike, do not end it.
+    """
+    times = time_s[loaded]
+    at_nothing = np.diff(loaded) > 1
+    cuts = np.flatnonzero(at_nothing & (np.diff(times) > RESTART_PAUSE_S))
+    if cuts.size == 0:
+        return None
+    pauses = times[cuts + 1] - times[cuts]
+    starts = np.concatenate([[0], cuts + 1])
+    ends = np.concatenate([cuts, [loaded.size - 1]])
+    on_s = times[ends] - times[starts]
+    usual = float(np.median(on_s[1:]))
+    alike = (
+        cuts.size >= _THERMOSTAT_PAUSES
+        and on_s[0] <= _THERMOSTAT_ON_RATIO * max(usual, 1.0)
+        and float(pauses.max()) <= _THERMOSTAT_PAUSE_RATIO * float(np.median(pauses))
+    )
+    return None if alike else int(cuts[0])
 
 
 def span_of_counter(name: str, counter: Counter) -> LoadSpan:
@@ -93,14 +169,75 @@ def span_of_counter(name: str, counter: Counter) -> LoadSpan:
             "so there is no run in it"
         )
     tick_s = float(np.median(spacing))
-    start = float(at[loaded[0]])
-    cutoff = float(at[loaded[-1] + 1])
-    last = float(counter.time_s[-1])
-    return LoadSpan(
-        start_s=start,
-        cutoff_s=cutoff,
-        starts_loaded=bool(start - counter.time_s[0] < tick_s),
-        no_cutoff=bool(last - cutoff < _SILENT_TICKS * tick_s),
+    first = int(edges[loaded[0]])
+    last = int(edges[loaded[-1] + 1])
+    final = float(counter.time_s[-1])
+    starts_loaded = bool(counter.time_s[first] - counter.time_s[0] < tick_s)
+    no_cutoff = bool(final - counter.time_s[last] < _SILENT_TICKS * tick_s)
+    span = LoadSpan(
+        start_s=float(counter.time_s[first]),
+        cutoff_s=float(counter.time_s[last]),
+        first_s=float(counter.time_s[first]),
+        last_s=float(counter.time_s[last]),
+        starts_loaded=starts_loaded,
+        no_cutoff=no_cutoff,
         limit_w=limit,
-        edge_s=tick_s,
+        edges_s=(tick_s / 2, tick_s / 2),
     )
+    return refined_by_counter(span, counter)
+
+
+def refined_by_counter(span: LoadSpan, counter: Counter) -> LoadSpan:
+    """The span with its edges where the counter's first and last steps place them.
+
+    In the interval of load-on the counter has risen by what was drawn since then: at the rate of
+    the intervals after it that is a time. Used only where it says more than half an interval does.
+    """
+    start = None if span.starts_loaded else _edge(counter, span.first_s, forwards=True)
+    cutoff = None if span.no_cutoff else _edge(counter, span.last_s, forwards=False)
+    edges = list(span.edges_s)
+    if start is not None and (start[1] < edges[0] or span.start_s == span.first_s):
+        span, edges[0] = replace(span, start_s=start[0]), start[1]
+    if cutoff is not None and (cutoff[1] < edges[1] or span.cutoff_s == span.last_s):
+        span, edges[1] = replace(span, cutoff_s=cutoff[0]), cutoff[1]
+    return replace(span, edges_s=(edges[0], edges[1]))
+
+
+def _edge(counter: Counter, near_s: float, *, forwards: bool) -> tuple[float, float] | None:
+    """(time, limit ±) of load-on or cut-off from a counter's rise; None where it cannot tell.
+
+    Args:
+        near_s: the first or last sample known to be in the run.
+        forwards: load-on, with the run after it; else cut-off, with the run before it.
+    """
+    times, energy = counter.time_s, counter.energy_wh
+    if forwards:
+        rising = np.flatnonzero(np.diff(energy) > 0)
+        rising = rising[times[rising + 1] >= near_s]
+        if rising.size < 2:
+            return None
+        inner, outer = int(rising[0]) + 1, int(rising[0])
+        far = min(inner + _RATE_STEPS, energy.size - 1)
+    else:
+        rising = np.flatnonzero(np.diff(energy) > 0)
+        outside = np.searchsorted(times, near_s, side="right")
+        rising = rising[rising < outside]
+        if rising.size < 2:
+            return None
+        inner, outer = int(rising[-1]), int(rising[-1]) + 1
+        far = max(inner - _RATE_STEPS, 0)
+    risen, took = abs(energy[far] - energy[inner]), abs(times[far] - times[inner])
+    if risen <= 0 or took <= 0:
+        return None
+    rate = float(risen / took)
+    inside_wh = float(abs(energy[outer] - energy[inner]))
+    width = float(abs(times[outer] - times[inner]))
+    step = counter.step_wh
+    sign = -1.0 if forwards else 1.0
+    if inside_wh <= step * 1.001:
+        # Samples come more often than ticks: the edge lies within one step's time of the tick.
+        tick_s = float(times[inner] if forwards else times[outer])
+        half = step / rate / 2
+        return tick_s + sign * half, half + width / 2
+    lasted = min(inside_wh / rate, width)
+    return float(times[inner]) + sign * lasted, min(step / rate, width / 2)

@@ -3,6 +3,11 @@
 Battery power = P + p0 + p1·P + p2·P², so over a run E0 = E·(1 + p1) + p0·t + p2·∫P²dt. The scale
 is free: p1 can be told from E0 only when p0 is known from an idle test; without one p1 is held at
 0 and E0, p0, p2 are as seen at the outlet (each ÷ (1 + p1)).
+
+What a run delivers differs from time to time, so every term carries that repeatability, and an
+exact fit is not a sure one. It is a named prior, known to about three tenths; how the runs scatter
+about the fit is put together with it (a scaled inverse χ² prior), and the standard uncertainty is
+that of the t-distribution which comes of it (JCGM 101:2008, 6.4.9.4).
 """
 
 import math
@@ -10,23 +15,34 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.optimize import lsq_linear
-from scipy.stats import t as student_t
 
-from yardtoll.core.energy import SECONDS_PER_HOUR
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.loss_fit import (
+    REPEATABILITY,
+    TERMS,
+    WIDEST_P1_U,
+    Covariances,
+    IdleDraw,
+    LossFit,
+    RunAtLoad,
+    bounded,
+    own_sigmas,
+    wanted_terms,
+    why_idle_not_used,
+)
 from yardtoll.core.trace import Code, FloatArray, Notice
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.propagation import propagate
 
 STORE_SLACK = 0.02
 """A store above the rated energy by more than this is pointed at."""
 POOR_FIT_SHARE = 0.02
 """A run that lies off the fit by more than this share of its energy is pointed at."""
-SCALE_SHARE = 0.02
-"""An idle figure that leaves the store less certain than this does not set its scale."""
+TEMPERATURES_APART_K = 8.0
+"""Runs this far apart in temperature may have had different stores (common practice, no source)."""
+_SCATTER_RATIO = 4.0
 _SAME_LOAD_SHARE = 0.03
 """Runs whose mean W lie this close tell the terms no further apart."""
-_COVERAGE = 0.975
 # Load shares and weights of the European and Californian efficiencies (IEC 61683, EN 50530, CEC;
 # from memory).
 EURO = ((5, 0.03), (10, 0.06), (20, 0.13), (30, 0.10), (50, 0.48), (100, 0.20))
@@ -34,55 +50,12 @@ CEC = ((10, 0.04), (20, 0.05), (30, 0.12), (50, 0.21), (75, 0.53), (100, 0.05))
 
 
 @dataclass(frozen=True, kw_only=True)
-class RunAtLoad:
-    """One whole discharge.
-
-    Attributes:
-        mean_sq_w2: mean of P² over the run; the square of the mean power where not measured.
-
-    Raises:
-        ValueOutOfRangeError: a figure is not above 0.
-    """
-
-    energy_wh: float
-    duration_s: float
-    mean_sq_w2: float | None = None
-
-    def __post_init__(self) -> None:
-        for name, value in (("energy_wh", self.energy_wh), ("duration", self.duration_s)):
-            if not (math.isfinite(value) and value > 0):
-                raise ValueOutOfRangeError(f"--run {name}", value, "above 0")
-        if self.mean_sq_w2 is not None and self.mean_sq_w2 < 0.999 * self.mean_w**2:
-            raise ValueOutOfRangeError(
-                "--run mean_sq_w2",
-                self.mean_sq_w2,
-                f"at least the mean W squared, {self.mean_w**2:g}",
-            )
-
-    @property
-    def hours(self) -> float:
-        """How long it ran."""
-        return self.duration_s / SECONDS_PER_HOUR
-
-    @property
-    def mean_w(self) -> float:
-        """Energy ÷ time."""
-        return self.energy_wh / self.hours
-
-    @property
-    def square_w2h(self) -> float:
-        """∫P²dt in W²h."""
-        mean_sq = self.mean_w**2 if self.mean_sq_w2 is None else self.mean_sq_w2
-        return mean_sq * self.hours
-
-
-@dataclass(frozen=True, kw_only=True)
 class Term:
     """One fitted figure.
 
     Attributes:
-        u: standard uncertainty; None for exact fits and held terms.
-        low, high: the 95 % interval (Student's t for the fit's degrees of freedom); None likewise.
+        u: standard uncertainty; None for a term that was not fitted.
+        low, high: the 95 % interval; None likewise.
     """
 
     value: float | None
@@ -91,16 +64,21 @@ class Term:
     high: float | None = None
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class LossSplit:
     """What the runs say together; None where they cannot tell.
 
     Attributes:
-        fixed: (term, why) for each that was not fitted.
+        fixed: (term, why) for each that was not fitted, or is held at its bound.
+        euro_efficiency, cec_efficiency: None without a rated W, and wherever p1 was held.
+        euro_at_most, cec_at_most: bounds where p1 was held, for what it would take off is unknown.
         residuals_wh: E0 less what a run accounts for, one a run.
-        covariance: (4, 4) of E0, p0, p1, p2; 0 for what is not fitted; None for an exact fit.
+        covariances: of the terms.
+        weights: (runs,) by which the fit weighed them.
         rated_w: what the weighted efficiencies are shares of.
-        freedom: degrees of freedom of the fit.
+        freedom: runs less terms; 0 for an exact fit.
+        spread_freedom: degrees of freedom of the terms' uncertainty, the prior's with it.
+        idle_w: the idle draw that set the scale; None where none did.
     """
 
     e0_wh: Term
@@ -110,21 +88,42 @@ class LossSplit:
     fixed: tuple[tuple[str, str], ...]
     euro_efficiency: float | None
     cec_efficiency: float | None
+    euro_at_most: float | None = None
+    cec_at_most: float | None = None
     residuals_wh: tuple[float, ...]
     freedom: int
     notices: tuple[Notice, ...]
-    covariance: FloatArray | None = None
+    covariances: Covariances | None = None
+    weights: tuple[float, ...] = ()
     rated_w: float | None = None
+    spread_freedom: float = math.inf
+    idle_w: float | None = None
 
     def has(self, code: Code) -> bool:
         """Whether a notice of this kind was made."""
         return any(notice.code is code for notice in self.notices)
+
+    @property
+    def conversion_held(self) -> bool:
+        """Whether the proportional toll was held: efficiencies are bounds then."""
+        return any(term == "p1" for term, _ in self.fixed)
+
+    @property
+    def ohmic_held(self) -> bool:
+        """Whether too few loads held the ohmic toll at 0."""
+        return any(term == "p2" for term, _ in self.fixed)
 
     def delivered_wh(self, power_w: float) -> float | None:
         """What a run at a steady load would deliver; None where nothing was told."""
         if self.e0_wh.value is None or power_w <= 0:
             return None
         return self.e0_wh.value * power_w / self.battery_w(power_w)
+
+    def delivered_u(self, power_w: float) -> float | None:
+        """Standard uncertainty of :meth:`delivered_wh`, in Wh."""
+        if self.covariances is None or self.e0_wh.value is None:
+            return None
+        return _u_of(self.delivered_gradient(power_w), self.covariances.total)
 
     def delivered_gradient(self, power_w: float) -> FloatArray:
         """(4,) of :meth:`delivered_wh` by E0, p0, p1 and p2."""
@@ -141,15 +140,6 @@ class LossSplit:
             gradient -= share * np.array([0.0, 1.0, power, power**2])
         return gradient
 
-    def scatter_u(self, gradient: FloatArray) -> float | None:
-        """Standard uncertainty, from how the runs scatter, of what has this gradient by the terms.
-
-        None for an exact fit, which leaves no scatter.
-        """
-        if self.covariance is None:
-            return None
-        return math.sqrt(max(float(propagate(gradient, self.covariance)[0, 0]), 0.0))
-
     def battery_w(self, power_w: float) -> float:
         """Battery W for W at the outlet (as seen at the outlet when p1 is held at 0)."""
         p0, p1, p2 = (t.value or 0.0 for t in (self.p0_w, self.p1, self.p2_per_w))
@@ -160,65 +150,82 @@ def fit_losses(
     runs: Sequence[RunAtLoad],
     rated_wh: float,
     *,
-    idle_w: float | None = None,
+    idle: IdleDraw | None = None,
     rated_w: float | None = None,
+    accuracy: MeterAccuracy | None = None,
+    repeatability: float = REPEATABILITY,
+    widest_p1_u: float = WIDEST_P1_U,
 ) -> LossSplit:
     """Fit what can be told; no term lies below 0.
 
+    Args:
+        accuracy: of the one meter that measured all runs; None leaves it out of the uncertainty.
+        repeatability: relative standard deviation from run to run.
+        widest_p1_u: an idle test that leaves p1 less certain than this does not set the scale.
+
     Raises:
-        ValueOutOfRangeError: a rating not above 0 or an idle draw below it.
+        ValueOutOfRangeError: a rating not above 0, an idle draw or a repeatability below it.
         UnusableDataError: there is no run.
     """
-    _check(rated_wh, idle_w, rated_w)
+    _check(rated_wh, idle, rated_w, repeatability)
     if not runs:
         raise UnusableDataError("there is no run to fit")
     loads = _distinct_loads(runs)
     if loads < 2:
         return _nothing(runs)
-    names, why = _wanted(loads, idle_w)
-    matrix, known = equations(runs, names, idle_w)
-    values, held = _bounded(matrix, known, names)
-    freedom = len(runs) - matrix.shape[1]
-    covariance = _covariance(matrix, known, values, freedom)
-    spread = [None] * len(names) if covariance is None else np.sqrt(np.diag(covariance)).tolist()
-    terms = {name: Term(value=value) for name, value in zip(names, values, strict=True)}
-    factor = float(student_t.ppf(_COVERAGE, freedom)) if freedom > 0 else 0.0
-    for name, value, u in zip(names, values, spread, strict=True):
-        if u is not None and name not in held:
-            low = value - factor * u if name == "e0" else max(value - factor * u, 0.0)
-            terms[name] = Term(value=value, u=u, low=low, high=value + factor * u)
-    residuals = known - matrix @ values
-    split = _split(runs, rated_wh, idle_w, rated_w, terms, held, why, -residuals, freedom)
-    return replace(split, covariance=_spread_out(covariance, names), rated_w=rated_w)
+    sigma = own_sigmas(runs, accuracy, repeatability)
+    refused = why_idle_not_used(runs, loads, idle, sigma, accuracy, widest_p1_u) if idle else ""
+    used = None if refused else idle
+    names, why = wanted_terms(loads, used)
+    fit = LossFit(runs, names, used, sigma, accuracy)
+    values, held = bounded(fit.design, fit.known, names, fit.weights)
+    why += [(name, "would be below 0: held at 0") for name in held]
+    covariances = fit.covariances(values)
+    found = dict(zip(names, values, strict=True))
+    total = np.sqrt(np.diag(covariances.total))
+    terms = {}
+    for name in TERMS:
+        value = found.get(name, used.watts if used and name == "p0" else 0.0)
+        fitted = name in found or (name == "p0" and used is not None)
+        terms[name] = _term(name, value, float(total[TERMS.index(name)]) if fitted else None, fit)
+    notices = _bound_notices(held)
+    if refused:
+        notices.append(Notice(code=Code.IDLE_NOT_USED, message=refused))
+    residuals = fit.design @ values - fit.known
+    notices += _fit_notices(runs, rated_wh, terms["e0"].value or 0.0, residuals, fit, values)
+    split = LossSplit(
+        e0_wh=terms["e0"],
+        p0_w=terms["p0"],
+        p1=terms["p1"],
+        p2_per_w=terms["p2"],
+        fixed=tuple(why),
+        euro_efficiency=None,
+        cec_efficiency=None,
+        residuals_wh=tuple(float(r) for r in residuals),
+        freedom=len(runs) - len(names),
+        notices=tuple(notices),
+        covariances=covariances,
+        weights=tuple(float(w) for w in fit.weights),
+        rated_w=rated_w,
+        spread_freedom=fit.spread_freedom,
+        idle_w=used.watts if used else None,
+    )
+    return _with_efficiencies(split)
 
 
-def idle_sets_the_scale(
-    runs: Sequence[RunAtLoad], rated_wh: float, idle_w: float, idle_u_w: float
-) -> bool:
-    """Whether an idle figure is sharp enough to tell the store from the proportional toll.
-
-    The store answers to it many times over: an idle draw off by its standard uncertainty must not
-    move the store by more than 2 % of the rated energy.
-
-    Args:
-        idle_u_w: standard uncertainty of the idle draw in W.
-    """
-    stores = [
-        fit_losses(runs, rated_wh, idle_w=max(idle, 0.0)).e0_wh.value
-        for idle in (idle_w - idle_u_w, idle_w + idle_u_w)
-    ]
-    if stores[0] is None or stores[1] is None:
-        return False
-    return abs(stores[1] - stores[0]) / 2 <= SCALE_SHARE * rated_wh
-
-
-def _check(rated_wh: float, idle_w: float | None, rated_w: float | None) -> None:
+def _check(
+    rated_wh: float, idle: IdleDraw | None, rated_w: float | None, repeatability: float
+) -> None:
     if not (math.isfinite(rated_wh) and rated_wh > 0):
         raise ValueOutOfRangeError("--rated-wh", rated_wh, "above 0 Wh")
-    if idle_w is not None and not (math.isfinite(idle_w) and idle_w >= 0):
-        raise ValueOutOfRangeError("--idle-w", idle_w, "0 W or more")
+    if idle is not None and not (math.isfinite(idle.watts) and idle.watts >= 0):
+        raise ValueOutOfRangeError("--idle-w", idle.watts, "0 W or more")
+    if idle is not None and not (math.isfinite(idle.u_w) and idle.u_w >= 0):
+        raise ValueOutOfRangeError("--idle-U", 2 * idle.u_w, "0 W or more")
     if rated_w is not None and not (math.isfinite(rated_w) and rated_w > 0):
         raise ValueOutOfRangeError("--rated-w", rated_w, "above 0 W")
+    if not 0 <= repeatability < 1:
+        raise ValueOutOfRangeError("--repeatability", repeatability, "0 to 100 %")
 
 
 def _distinct_loads(runs: Sequence[RunAtLoad]) -> int:
@@ -253,133 +260,83 @@ def _nothing(runs: Sequence[RunAtLoad]) -> LossSplit:
     )
 
 
-def _wanted(loads: int, idle_w: float | None) -> tuple[list[str], list[tuple[str, str]]]:
-    """The terms to fit, and why others are not."""
-    names, why = ["e0"], []
-    if idle_w is None:
-        names.append("p0")
-        why.append(("p1", "cannot be told from the store without an idle test: held at 0"))
-    else:
-        names.append("p1")
-        why.append(("p0", "known from the idle test"))
-    if loads >= 3:
-        names.append("p2")
-    else:
-        why.append(("p2", "needs runs at three loads: held at 0"))
-    return names, why
+def _term(name: str, value: float, u: float | None, fit: LossFit) -> Term:
+    """A term with its 95 % interval; none reaches below 0."""
+    if u is None or not (u > 0 or fit.spread_freedom > 0):
+        return Term(value=value)
+    # u is the t-distribution's standard deviation already; half of 95.45 % of it is near 2.
+    reach = 1.96 * u
+    low = value - reach if name == "e0" else max(value - reach, 0.0)
+    return Term(value=value, u=u, low=low, high=value + reach)
 
 
-def equations(
-    runs: Sequence[RunAtLoad], names: Sequence[str], idle_w: float | None
-) -> tuple[FloatArray, FloatArray]:
-    """A·x = b, A (runs, names) and b (runs,): E0 − p0·t − p1·E − p2·S = E (+ p0·t where known)."""
-    columns = {
-        "e0": np.ones(len(runs)),
-        "p0": -np.array([run.hours for run in runs]),
-        "p1": -np.array([run.energy_wh for run in runs]),
-        "p2": -np.array([run.square_w2h for run in runs]),
-    }
-    known = np.array([run.energy_wh + (idle_w or 0.0) * run.hours for run in runs])
-    return np.column_stack([columns[name] for name in names]), known
+def _bound_notices(held: Sequence[str]) -> list[Notice]:
+    return [
+        Notice(
+            code=Code.BOUND_REACHED,
+            message=f"{name} would come out below 0 and is held at 0: look for a bad run",
+        )
+        for name in sorted(held)
+    ]
 
 
-def _bounded(
-    design: FloatArray, known: FloatArray, names: Sequence[str]
-) -> tuple[FloatArray, set[str]]:
-    """Least squares with no term below 0; which terms the bound holds."""
-    scale = np.linalg.norm(design, axis=0)
-    found = lsq_linear(design / scale, known, bounds=(0, np.inf), method="bvls", tol=1e-14)
-    values = found.x / scale
-    held = {name for name, x in zip(names, found.x, strict=True) if x <= 1e-9 * np.abs(known).max()}
-    values = np.where([name in held for name in names], 0.0, values)
-    return values, held
-
-
-def _covariance(
-    design: FloatArray, known: FloatArray, values: FloatArray, freedom: int
-) -> FloatArray | None:
-    """Covariance of the terms from the residuals; of the whole model, also where a bound holds.
-
-    A term at its bound is not known to be 0: the others' uncertainties count its freedom too.
-    """
-    if freedom <= 0:
-        return None
-    scale = np.linalg.norm(design, axis=0)
-    scaled = design / scale
-    residuals = known - design @ values
-    variance = float(residuals @ residuals) / freedom
-    return np.asarray(variance * np.linalg.pinv(scaled.T @ scaled) / np.outer(scale, scale))
-
-
-def _spread_out(covariance: FloatArray | None, names: Sequence[str]) -> FloatArray | None:
-    """The fitted terms' covariance among all four."""
-    if covariance is None:
-        return None
-    at = [("e0", "p0", "p1", "p2").index(name) for name in names]
-    whole = np.zeros((4, 4))
-    whole[np.ix_(at, at)] = covariance
-    return whole
-
-
-def _split(
+def _fit_notices(
     runs: Sequence[RunAtLoad],
     rated_wh: float,
-    idle_w: float | None,
-    rated_w: float | None,
-    terms: dict[str, Term],
-    held: set[str],
-    why: list[tuple[str, str]],
+    e0_wh: float,
     residuals: FloatArray,
-    freedom: int,
-) -> LossSplit:
-    """Terms, efficiencies and what must be said of them."""
-    p0 = terms.get("p0", Term(value=idle_w))
-    p1 = terms.get("p1", Term(value=0.0))
-    p2 = terms.get("p2", Term(value=0.0))
+    fit: LossFit,
+    values: FloatArray,
+) -> list[Notice]:
+    """Where the fit points at a bad run, or at a store that is not one store."""
     notices = []
-    for name in sorted(held):
-        words = f"{name} would come out below 0 and is held at 0"
-        notices.append(Notice(code=Code.BOUND_REACHED, message=f"{words}: look for a bad run"))
-        why = [*why, (name, "would be below 0: held at 0")]
-    e0 = terms["e0"].value or 0.0
-    if e0 > rated_wh * (1 + STORE_SLACK):
-        message = f"the fitted store of {e0:.0f} Wh is more than the {rated_wh:g} Wh rated"
+    if e0_wh > rated_wh * (1 + STORE_SLACK):
+        message = f"the fitted store of {e0_wh:.0f} Wh is more than the {rated_wh:g} Wh rated"
         notices.append(
             Notice(code=Code.STORE_ABOVE_RATED, message=f"{message}: look for a bad run")
         )
-    worst = max(
-        range(len(runs)), key=lambda i: abs(float(residuals[i])) / runs[i].energy_wh, default=0
-    )
+    worst = max(range(len(runs)), key=lambda i: abs(float(residuals[i])) / runs[i].energy_wh)
     off = abs(float(residuals[worst])) / runs[worst].energy_wh
     if off > POOR_FIT_SHARE:
         message = f"run {worst + 1} at {runs[worst].mean_w:.0f} W lies {off:.1%} off the fit"
         notices.append(Notice(code=Code.POOR_FIT, message=message))
-    weighted = [
-        _weighted(weights, rated_w, p0.value or 0.0, p1.value or 0.0, p2.value or 0.0)
-        if rated_w is not None
-        else None
-        for weights in (EURO, CEC)
-    ]
-    return LossSplit(
-        e0_wh=terms["e0"],
-        p0_w=p0,
-        p1=p1,
-        p2_per_w=p2,
-        fixed=tuple(why),
-        euro_efficiency=weighted[0],
-        cec_efficiency=weighted[1],
-        residuals_wh=tuple(float(r) for r in residuals),
-        freedom=freedom,
-        notices=tuple(notices),
+    warm = [run.temperature_c for run in runs if run.temperature_c is not None]
+    apart_k = max(warm) - min(warm) if len(warm) > 1 else 0.0
+    scattered = fit.freedom > 0 and fit.scatter(values) > _SCATTER_RATIO * fit.freedom
+    if apart_k > TEMPERATURES_APART_K or (scattered and off <= POOR_FIT_SHARE):
+        what = (
+            f"the runs were {apart_k:.0f} K apart in temperature"
+            if apart_k > TEMPERATURES_APART_K
+            else "the runs scatter about the fit by more than their repeatability"
+        )
+        message = (
+            f"{what}: a store that depends on rate or temperature shows as ohmic toll (p2) here"
+        )
+        notices.append(Notice(code=Code.STORE_MAY_VARY, message=message))
+    return notices
+
+
+def _with_efficiencies(split: LossSplit) -> LossSplit:
+    """The weighted efficiencies, or what they are at most where p1 was held."""
+    known = split.rated_w is not None
+    euro, cec = (_weighted(weights, split) if known else None for weights in (EURO, CEC))
+    if not split.conversion_held:
+        return replace(split, euro_efficiency=euro, cec_efficiency=cec)
+    message = "the proportional toll was held at 0, so the conversion efficiency is not known"
+    if euro is not None and cec is not None:
+        message += f": at most {euro:.1%} by the Euro weights, {cec:.1%} by the CEC's"
+    notice = Notice(code=Code.CONVERSION_UNKNOWN, message=message)
+    return replace(split, euro_at_most=euro, cec_at_most=cec, notices=(*split.notices, notice))
+
+
+def _weighted(weights: Sequence[tuple[int, float]], split: LossSplit) -> float:
+    """Σ weight × efficiency at that share of the rated power."""
+    powers = [(split.rated_w or 0.0) * percent / 100 for percent, _ in weights]
+    return math.fsum(
+        float(weight * power / split.battery_w(power))
+        for power, (_, weight) in zip(powers, weights, strict=True)
     )
 
 
-def _weighted(
-    weights: Sequence[tuple[int, float]], rated_w: float, p0: float, p1: float, p2: float
-) -> float:
-    """Σ weight × efficiency at that share of the rated power."""
-    total = 0.0
-    for percent, weight in weights:
-        power = rated_w * percent / 100
-        total += weight * power / (power + p0 + p1 * power + p2 * power**2)
-    return total
+def _u_of(gradient: FloatArray, covariance: FloatArray) -> float:
+    return math.sqrt(max(float(propagate(gradient, covariance)[0, 0]), 0.0))

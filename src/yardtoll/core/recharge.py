@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 
 from yardtoll.core.charge_phases import Phase, PhaseName, find_phases, full_power_w
+from yardtoll.core.doubts import cleaned, frozen_from, is_sparse, without_gaps
 from yardtoll.core.energy import (
     SECONDS_PER_HOUR,
     Counter,
@@ -16,13 +17,20 @@ from yardtoll.core.energy import (
 )
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.figures import format_clock
-from yardtoll.core.load_span import LoadSpan, span_of_counter, span_of_power
+from yardtoll.core.load_span import (
+    LoadSpan,
+    refined_by_counter,
+    span_of_counter,
+    span_of_power,
+)
 from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import Fineness, energy_notices, energy_of_run, fineness_of
+from yardtoll.core.run_energy import SampleLimits, energy_notices, energy_of_run, sample_limits
 from yardtoll.core.soc_times import (
     SOC_HALF_STEP,
+    EnergyCurve,
     SocReading,
     ToSoc,
+    logged_readings,
     rising_readings,
     shown_ends,
     times_to_soc,
@@ -35,6 +43,7 @@ END_SHARE = 0.02
 END_FLOOR_W = 2.0
 """… and above this many W."""
 _LOST_W = 0.5
+_CURVE_SAMPLES, _CURVE_POINTS = 5, 4000
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -74,8 +83,10 @@ class ChargeWindow:
 class RechargeResult:
     """Figures of one recharge; None where something cannot be told.
 
-    ``start_s``, phases and gaps are s from the log's first sample, ``readings`` and ``to_soc`` from
-    charge start; ``soc`` is % at start and end.
+    ``start_s``, phases and gaps are s from the log's first sample, ``readings``, ``to_soc`` and
+    ``curve`` from charge start; ``soc`` is % at start and end. ``peak_w`` is the highest sample,
+    ``full_power_w`` the highest level held steadily; a mean is neither. ``edges_s`` are the limits
+    ± of start and end.
     """
 
     window: ChargeWindow
@@ -84,6 +95,7 @@ class RechargeResult:
     start_s: float | None
     duration_s: float | None
     peak_w: float | None
+    full_power_w: float | None
     mean_w: float | None
     phases: tuple[Phase, ...]
     readings: tuple[SocReading, ...]
@@ -93,8 +105,11 @@ class RechargeResult:
     efficiency_basis: Literal["rated", "fitted_store"]
     gaps: tuple[Gap, ...] = ()
     notices: tuple[Notice, ...] = ()
-    edge_s: float = 0.0
-    fineness: Fineness | None = None
+    edges_s: tuple[float, float] = (0.0, 0.0)
+    limits: SampleLimits | None = None
+    curve: EnergyCurve | None = None
+    spikes: int = 0
+    power_factor: float | None = None
 
     def has(self, code: Code) -> bool:
         """Whether a notice of this kind was made."""
@@ -107,8 +122,12 @@ def recharge_from_energy(
     *,
     duration_s: float | None = None,
     readings: Sequence[SocReading] = (),
+    limits: SampleLimits | None = None,
 ) -> RechargeResult:
     """A recharge from a figure read off a meter.
+
+    Args:
+        limits: what the figure's last digit leaves open; None for one taken as exact.
 
     Raises:
         ValueOutOfRangeError: energy below 0, or a duration not above 0.
@@ -117,7 +136,7 @@ def recharge_from_energy(
         raise ValueOutOfRangeError("--energy-wh", drawn_wh, "0 Wh or more")
     if duration_s is not None and not duration_s > 0:
         raise ValueOutOfRangeError("--duration", duration_s, "longer than 0 s")
-    return _result(window, drawn_wh, readings, duration_s=duration_s)
+    return _result(window, drawn_wh, readings, duration_s=duration_s, limits=limits)
 
 
 def analyse_recharge(
@@ -126,16 +145,20 @@ def analyse_recharge(
     readings: Sequence[SocReading] = (),
     *,
     on_the_log: bool = False,
+    on_change: bool | None = None,
 ) -> RechargeResult:
-    """A recharge from a meter's trace.
+    """A recharge from a meter's trace; its own state-of-charge column counts as readings.
 
     Args:
         on_the_log: the readings' times count from the log's first sample, not from charge start;
             those before the start then say where the charge began.
+        on_change: True for a log that holds only changes; None to find out.
 
     Raises:
         UnusableDataError: the trace has neither power nor counter, or nothing was drawn.
     """
+    clean = cleaned(trace, on_change)
+    trace = clean.trace
     power = trace.valid(Quantity.POWER)
     counted = trace.valid(Quantity.ENERGY)
     has_power = power[0].size > 1
@@ -148,31 +171,63 @@ def analyse_recharge(
         assert counter is not None
         power = _power_of_counter(counter)
     sampling = sampling_of(power[0] if has_power else counted[0])
-    span = _charge_span(trace.name, power, counter if not has_power else None, sampling)
+    if clean.on_change:
+        sampling = without_gaps(sampling)
+    span = _charge_span(trace.name, power, counter, sampling, has_power=has_power)
     if on_the_log:
         readings = [SocReading(s=max(r.s - span.start_s, 0.0), soc=r.soc) for r in readings]
-    metered = power if has_power else None
+    readings = [*readings, *logged_readings(*trace.valid(Quantity.SOC), span.start_s)]
+    metered = (power[0], np.maximum(power[1], 0.0)) if has_power else None
     drawn, source, gaps = energy_of_run(sampling, metered, counter, span)
     within = slice_between(power[0], span.start_s, span.cutoff_s)
     phases = find_phases(*power, span.start_s, span.cutoff_s)
     notices = [
         *trace.notices,
+        *clean.notices,
         *_log_notices(trace, span, phases),
         *energy_notices(trace.name, sampling, metered, counter, span, gaps),
     ]
+    frozen = None if clean.on_change else frozen_from(trace, counter, span)
+    notices += [frozen] if frozen is not None else []
+    if source == "power" and not clean.on_change and is_sparse(*power, span):
+        message = f"{trace.name}: the samples are too few to follow the charge"
+        notices.append(Notice(code=Code.SPARSE, message=message))
+    factors = trace.valid(Quantity.POWER_FACTOR)
+    inside = factors[1][slice_between(factors[0], span.first_s, span.last_s)]
     return _result(
         window,
         drawn,
         readings,
         duration_s=span.cutoff_s - span.start_s,
         start_s=span.start_s,
-        peak_w=float(np.max(power[1][within])),
+        peak_w=float(np.max(power[1][within])) if has_power else None,
         phases=phases,
         gaps=gaps,
         notices=notices,
-        edge_s=span.edge_s,
-        fineness=fineness_of(source, metered, counter, span),
+        edges_s=span.edges_s,
+        limits=sample_limits(source, metered, counter, span),
+        curve=_energy_curve(metered, counter, span),
+        spikes=clean.spikes,
+        power_factor=float(np.median(inside)) if inside.size else None,
     )
+
+
+def _energy_curve(
+    power: tuple[FloatArray, FloatArray] | None, counter: Counter | None, span: LoadSpan
+) -> EnergyCurve | None:
+    """What was drawn by when, in at most some thousand points."""
+    if power is not None:
+        within = slice_between(power[0], span.start_s, span.cutoff_s)
+        t, p = power[0][within], power[1][within]
+        drawn = np.concatenate([[0.0], np.cumsum(0.5 * (p[1:] + p[:-1]) * np.diff(t))]) / 3600
+    elif counter is not None:
+        within = slice_between(counter.time_s, span.start_s, span.cutoff_s)
+        t, drawn = counter.time_s[within], counter.energy_wh[within]
+    if t.size < _CURVE_SAMPLES:
+        return None
+    stride = max(1, t.size // _CURVE_POINTS)
+    at = np.unique(np.append(np.arange(0, t.size, stride), t.size - 1))
+    return EnergyCurve(s=t[at] - span.start_s, energy_wh=drawn[at])
 
 
 def _power_of_counter(counter: Counter) -> tuple[FloatArray, FloatArray]:
@@ -191,22 +246,15 @@ def _charge_span(
     power: tuple[FloatArray, FloatArray],
     counter: Counter | None,
     sampling: Sampling,
+    *,
+    has_power: bool,
 ) -> LoadSpan:
     """Charge start by the load's rule; end = last power above 2 % of full power, and 2 W."""
-    if counter is not None:
+    if not has_power and counter is not None:
         return span_of_counter(name, counter)
-    span = span_of_power(name, *power, sampling.interval_s)
     limit = max(END_FLOOR_W, END_SHARE * full_power_w(power[1]))
-    drawing = np.flatnonzero(power[1] > limit)
-    last = int(drawing[-1])
-    return LoadSpan(
-        start_s=span.start_s,
-        cutoff_s=float(power[0][last]),
-        starts_loaded=span.starts_loaded,
-        no_cutoff=last == power[0].size - 1,
-        limit_w=limit,
-        edge_s=span.edge_s,
-    )
+    span = span_of_power(name, *power, sampling, end_limit_w=limit)
+    return refined_by_counter(span, counter) if counter is not None else span
 
 
 def _log_notices(trace: Trace, span: LoadSpan, phases: Sequence[Phase]) -> list[Notice]:
@@ -253,8 +301,11 @@ def _result(
     phases: tuple[Phase, ...] = (),
     gaps: tuple[Gap, ...] = (),
     notices: Sequence[Notice] = (),
-    edge_s: float = 0.0,
-    fineness: Fineness | None = None,
+    edges_s: tuple[float, float] = (0.0, 0.0),
+    limits: SampleLimits | None = None,
+    curve: EnergyCurve | None = None,
+    spikes: int = 0,
+    power_factor: float | None = None,
 ) -> RechargeResult:
     shown_soc, said = rising_readings(readings)
     shown = shown_ends(shown_soc, duration_s)
@@ -264,7 +315,14 @@ def _result(
     if window.delivered_wh is not None and drawn_wh > 0:
         round_trip = window.delivered_wh / drawn_wh
         said += round_trip_notices(window.delivered_wh, drawn_wh)
+        if round_trip > 1:
+            round_trip = None
     stored, basis = _stored_wh(window, soc)
+    efficiency = stored / drawn_wh if stored is not None and drawn_wh > 0 else None
+    if stored is not None and (efficiency is None or efficiency > 1):
+        said.append(_too_little(drawn_wh, stored, soc))
+        efficiency = None
+    to_soc, left_out = times_to_soc(shown_soc, curve)
     return RechargeResult(
         window=window,
         soc=soc,
@@ -272,18 +330,32 @@ def _result(
         start_s=start_s,
         duration_s=duration_s,
         peak_w=peak_w,
+        full_power_w=max(
+            (p.mean_w for p in phases if p.name is PhaseName.FULL_POWER), default=None
+        ),
         mean_w=drawn_wh / duration_s * SECONDS_PER_HOUR if duration_s else None,
         phases=phases,
         readings=tuple(shown_soc),
-        to_soc=times_to_soc(shown_soc),
+        to_soc=to_soc,
         round_trip=round_trip,
-        charge_efficiency=stored / drawn_wh if stored is not None and drawn_wh > 0 else None,
+        charge_efficiency=efficiency,
         efficiency_basis=basis,
         gaps=gaps,
-        notices=(*notices, *said),
-        edge_s=edge_s,
-        fineness=fineness,
+        notices=(*notices, *said, *left_out),
+        edges_s=edges_s,
+        limits=limits,
+        curve=curve,
+        spikes=spikes,
+        power_factor=power_factor,
     )
+
+
+def _too_little(drawn_wh: float, stored_wh: float, soc: tuple[float, float]) -> Notice:
+    message = (
+        f"{drawn_wh:.0f} Wh drawn cannot have filled {stored_wh:.0f} Wh from {soc[0]:g} to "
+        f"{soc[1]:g} %: another window, a second input, or a wrong meter; no efficiency is given"
+    )
+    return Notice(code=Code.DRAWN_TOO_LITTLE, message=message)
 
 
 def round_trip_notices(delivered_wh: float, drawn_wh: float) -> list[Notice]:

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget, Measured, mean_of
+from yardtoll.core.loss_fit import REPEATABILITY, REPEATABILITY_FREEDOM
+from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget, Measured, station_mean
 
 SAME_LOAD_SHARE = 0.03
 """Runs whose mean W lie closer than this are at one load; others are never averaged."""
@@ -52,8 +53,14 @@ def alike(runs: Sequence[Repeat], load_w: float) -> list[Repeat]:
     return [run for run in runs if abs(run.mean_w / load_w - 1) <= SAME_LOAD_SHARE]
 
 
-def repeat_figures(runs: Sequence[Repeat]) -> RepeatFigures | None:
-    """The figures of runs at one load; None for fewer than two."""
+def repeat_figures(
+    runs: Sequence[Repeat], repeatability: float = REPEATABILITY
+) -> RepeatFigures | None:
+    """The figures of runs at one load; None for fewer than two.
+
+    Args:
+        repeatability: relative standard deviation from run to run, before the runs tell it.
+    """
     if len(runs) < 2:
         return None
     energies = np.array([run.energy_wh for run in runs])
@@ -62,20 +69,23 @@ def repeat_figures(runs: Sequence[Repeat]) -> RepeatFigures | None:
         mean_wh=float(energies.mean()),
         stdev_wh=float(energies.std(ddof=1)),
         spread_wh=float(np.ptp(energies)),
-        off=tuple(run.number for i, run in enumerate(runs) if _is_off(runs, i)),
-        mean=_mean(runs),
+        off=tuple(run.number for i, run in enumerate(runs) if _is_off(runs, i, repeatability)),
+        mean=_mean(runs, repeatability),
     )
 
 
-def _mean(runs: Sequence[Repeat]) -> Measured | None:
+def _mean(runs: Sequence[Repeat], repeatability: float) -> Measured | None:
     parts = [Measured(value=r.energy_wh, budget=r.budget) for r in runs if r.budget is not None]
-    return mean_of(parts) if len(parts) == len(runs) else None
+    if len(parts) < len(runs):
+        return None
+    return station_mean(parts, repeatability, REPEATABILITY_FREEDOM)
 
 
-def _is_off(runs: Sequence[Repeat], index: int) -> bool:
+def _is_off(runs: Sequence[Repeat], index: int, repeatability: float) -> bool:
     """Whether a run lies further from the mean of the others than U of the difference (k = 2)."""
     others = [run for i, run in enumerate(runs) if i != index]
     mean = sum(run.energy_wh for run in others) / len(others)
-    u_mean = math.hypot(*(run.own_u_wh for run in others)) / len(others)
-    combined = COVERAGE_FACTOR * math.hypot(runs[index].own_u_wh, u_mean)
-    return abs(runs[index].energy_wh - mean) > combined
+    apart = repeatability * mean
+    u_run = math.hypot(runs[index].own_u_wh, apart)
+    u_mean = math.hypot(*(math.hypot(run.own_u_wh, apart) for run in others)) / len(others)
+    return abs(runs[index].energy_wh - mean) > COVERAGE_FACTOR * math.hypot(u_run, u_mean)

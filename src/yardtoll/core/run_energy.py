@@ -22,55 +22,69 @@ from yardtoll.core.load_span import LoadSpan
 from yardtoll.core.timebase import Sampling, thinned
 from yardtoll.core.trace import Code, FloatArray, Notice
 
-_GAP_STEPS = 5.0
 _DIGITS_SEEN = 20
 """So many different watts show which digits a meter has."""
+_CHANGED_SHARE = 0.02
+"""A step between two samples that changes the power by less than this share of it is drift."""
 
 
 @dataclass(frozen=True, kw_only=True)
-class Fineness:
-    """How finely a log tells its energy, as limits ± in Wh.
+class SampleLimits:
+    """What the samples of one log leave open in its energy, in Wh.
 
     Attributes:
-        resolution_wh, resolution_why: from the last digit of the counter or of the power.
-        sampling_wh: what could have happened between the samples; 0 for a counter.
-        by_ends: whether the energy depends on when load-on and cut-off were seen. A counter has
+        resolution_wh, resolution_why: limit ±, from the last digit of the counter or the power.
+        sampling_u_wh: standard uncertainty of what happened between the samples; 0 for a counter.
+        edges_wh: limits ± of the energy at load-on and at cut-off; 0 for a counter, which has
             counted all there was between the samples around them.
+        lost_wh: limit ± of what a counter lost when it restarted.
+        of_counter: whether an energy counter gave the energy, read by a log or by eye.
     """
 
     resolution_wh: float
     resolution_why: str
-    sampling_wh: float
-    by_ends: bool = False
+    sampling_u_wh: float = 0.0
+    edges_wh: tuple[float, float] = (0.0, 0.0)
+    lost_wh: float = 0.0
+    of_counter: bool = False
 
 
-def fineness_of(
+def sample_limits(
     source: str,
     power: tuple[FloatArray, FloatArray] | None,
     counter: Counter | None,
     span: LoadSpan,
-) -> Fineness:
+) -> SampleLimits:
     """How finely the source of a run's energy tells it.
 
     A counter is right to half a step at either end. Watts are right to half a step all the time: a
     steady load may sit just between two of them.
     """
     if source == "counter" and counter is not None:
-        return Fineness(
+        lost = [
+            lost
+            for at_s, lost in zip(counter.reset_times_s, counter.lost_wh, strict=True)
+            if span.start_s < at_s <= span.cutoff_s
+        ]
+        return SampleLimits(
             resolution_wh=math.sqrt(2) * counter.step_wh / 2,
             resolution_why=f"steps of {counter.step_wh:g} Wh, at either end",
-            sampling_wh=0.0,
+            lost_wh=sum(lost),
+            of_counter=True,
         )
     assert power is not None
     within = slice_between(power[0], span.start_s, span.cutoff_s)
     time_s, watts = power[0][within], power[1][within]
     step_w = _step_w(watts) if watts.size else 0.0
-    hours = (span.cutoff_s - span.start_s) / SECONDS_PER_HOUR
-    return Fineness(
-        resolution_wh=step_w / 2 * hours,
-        resolution_why=f"steps of {step_w:g} W for {hours:.2f} h",
-        sampling_wh=_between_samples_wh(time_s, watts),
-        by_ends=True,
+    at_ends = (float(watts[0]), float(watts[-1])) if watts.size else (0.0, 0.0)
+    return SampleLimits(
+        resolution_wh=step_w / 2 * span.hours,
+        resolution_why=f"steps of {step_w:g} W for {span.hours:.2f} h",
+        sampling_u_wh=_between_samples_u_wh(time_s, watts),
+        edges_wh=(
+            max(at_ends[0], 0.0) * span.edges_s[0] / SECONDS_PER_HOUR,
+            max(at_ends[1], 0.0) * span.edges_s[1] / SECONDS_PER_HOUR,
+        ),
     )
 
 
@@ -85,17 +99,27 @@ def _step_w(watts: FloatArray) -> float:
     return min(step, 1.0) if few else step
 
 
-def _between_samples_wh(time_s: FloatArray, power_w: FloatArray) -> float:
-    """What leaving out every second sample changes in the energy; gaps do not count here."""
-    if time_s.size < 5:
+def _between_samples_u_wh(time_s: FloatArray, power_w: FloatArray) -> float:
+    """Standard uncertainty in Wh of what a load did between the samples.
+
+    A change of ΔP within an interval of dt happened somewhere in it: u = |ΔP|·dt ÷ √12. Where
+    changes follow on each other the load may have switched unseen in between, and each sample
+    stands for its interval by chance: u = |ΔP|·dt ÷ √2. The changed samples are independent, so
+    they add in quadrature. Gaps are told apart from this and do not count here.
+    """
+    if time_s.size < 3:
         return 0.0
     steps = np.diff(time_s)
-    bent = power_w[1:-1] - power_w[:-2]
-    bent -= (power_w[2:] - power_w[:-2]) * steps[:-1] / (steps[:-1] + steps[1:])
-    changed = 0.5 * bent * (steps[:-1] + steps[1:])
+    changes = np.abs(np.diff(power_w))
     usual = float(np.median(thinned(steps)))
-    changed[(steps[:-1] > _GAP_STEPS * usual) | (steps[1:] > _GAP_STEPS * usual)] = 0.0
-    return max(abs(float(changed[0::2].sum())), abs(float(changed[1::2].sum()))) / SECONDS_PER_HOUR
+    changes[steps > max(5.0 * usual, 10.0)] = 0.0
+    moved = changes > _CHANGED_SHARE * np.maximum(np.abs(power_w[1:]), np.abs(power_w[:-1]))
+    beside = np.zeros_like(moved)
+    beside[1:] |= moved[:-1]
+    beside[:-1] |= moved[1:]
+    share = np.where(moved & beside, 1 / 2, 1 / 12)
+    squares = (changes * steps) ** 2 * share
+    return float(np.sqrt(np.sum(squares))) / SECONDS_PER_HOUR
 
 
 def energy_of_run(
@@ -107,6 +131,8 @@ def energy_of_run(
     """Wh of a run, what gave it ("counter" or "power"), and the gaps in it.
 
     The counter goes before the power column unless its step is coarser than 0.5 % of the total.
+    From power it is the trapezoid between the first and the last loaded sample, and their own power
+    out to load-on and cut-off.
 
     Args:
         power: (n,) s and (n,) W, or None; a trace without power has a counter.
@@ -120,7 +146,11 @@ def energy_of_run(
     assert power is not None
     gaps = gaps_between(sampling, *power, counter, span.start_s, span.cutoff_s)
     within = slice_between(power[0], span.start_s, span.cutoff_s)
-    delivered = trapezoid_wh(power[0][within], power[1][within])
+    time_s, watts = power[0][within], power[1][within]
+    delivered = trapezoid_wh(time_s, watts)
+    if watts.size:
+        outside = watts[0] * (time_s[0] - span.start_s) + watts[-1] * (span.cutoff_s - time_s[-1])
+        delivered += float(outside) / SECONDS_PER_HOUR
     for gap in gaps:
         if gap.bridged_by == "counter" and gap.end_s <= span.cutoff_s:
             ends = slice_between(power[0], gap.start_s, gap.end_s)

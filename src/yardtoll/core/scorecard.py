@@ -28,10 +28,15 @@ class ScorePoint:
 
 @dataclass(frozen=True, kw_only=True)
 class Evidence:
-    """A value for a quantity, and where it comes from in words."""
+    """A value for a quantity, and where it comes from in words.
+
+    A doubt keeps it from scoring, and so does a limit that lies within ``expanded``, its U.
+    """
 
     value: float
     words: str
+    doubt: str = ""
+    expanded: float = 0.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,6 +89,13 @@ def summed(scored: Sequence[Scored]) -> tuple[float, float]:
 def _scored(point: ScorePoint, found: Evidence | None) -> Scored:
     if found is None:
         return Scored(point=point, points=None, evidence="no evidence, not scored")
+    if found.doubt:
+        return Scored(
+            point=point, points=None, evidence=f"{found.words}, not scored: {found.doubt}"
+        )
+    ends = {_share(point, found.value + way * found.expanded) for way in (-1.0, 0.0, 1.0)}
+    if len(ends) > 1:
+        return Scored(point=point, points=None, evidence=f"{found.words}, too close to call")
     return Scored(
         point=point, points=point.points * _share(point, found.value), evidence=found.words
     )

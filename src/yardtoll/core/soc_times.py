@@ -14,6 +14,9 @@ SOC_HALF_STEP = 0.5
 """A display that steps by one point is right to half a point."""
 _EARLY, _LATE = 0.005, 0.995
 _ASKED_SOCS = (80.0, 100.0)
+WIDEST_BRACKET = 25.0
+"""Readings further apart in points do not tell what lies between, without a power log."""
+_UNEVEN_SHARE = 0.1
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -26,7 +29,7 @@ class SocReading:
 
 @dataclass(frozen=True, kw_only=True)
 class ToSoc:
-    """When a state of charge was reached, s from charge start, ± from the display's step."""
+    """When a state of charge was reached, s from charge start, and its limit ±."""
 
     soc: float
     s: float
@@ -80,50 +83,139 @@ def shown_ends(
     return first.soc if early else None, last.soc if late else None
 
 
-def times_to_soc(readings: Sequence[SocReading]) -> tuple[ToSoc, ...]:
-    """Every reading, and 80 and 100 % where readings stand on both sides, by straight line."""
-    if not readings:
-        return ()
-    socs = np.array([r.soc for r in readings])
-    times = np.array([r.s for r in readings])
-    asked = {float(soc) for soc in socs}
-    asked |= {soc for soc in _ASKED_SOCS if socs[0] <= soc <= socs[-1]}
-    return tuple(
-        ToSoc(
-            soc=soc,
-            s=_first_at(soc, socs, times),
-            plus_minus_s=_half_step_s(soc, socs, times),
-        )
-        for soc in sorted(asked)
-    )
+@dataclass(frozen=True, kw_only=True, eq=False)
+class EnergyCurve:
+    """What was drawn by when: (n,) s from charge start, rising, and (n,) Wh, never falling."""
+
+    s: FloatArray
+    energy_wh: FloatArray
+
+    def at(self, s: float) -> float:
+        """Wh drawn by then."""
+        return float(np.interp(s, self.s, self.energy_wh))
+
+    def when(self, energy_wh: float, within: tuple[float, float]) -> float:
+        """The time in s by which so much was drawn, kept within two times."""
+        index = int(np.searchsorted(self.energy_wh, energy_wh, side="left"))
+        if index == 0:
+            found = float(self.s[0])
+        elif index >= self.s.size:
+            found = float(self.s[-1])
+        else:
+            before, after = self.energy_wh[index - 1], self.energy_wh[index]
+            share = (energy_wh - before) / (after - before) if after > before else 1.0
+            found = float(self.s[index - 1] + share * (self.s[index] - self.s[index - 1]))
+        return min(max(found, within[0]), within[1])
 
 
-def _first_at(soc: float, socs: FloatArray, times: FloatArray) -> float:
-    """When a state of charge was first reached."""
-    same = np.flatnonzero(socs == soc)
-    if same.size:
-        return float(times[same[0]])
-    return float(np.interp(soc, socs, times))
+def times_to_soc(
+    readings: Sequence[SocReading], curve: EnergyCurve | None = None
+) -> tuple[tuple[ToSoc, ...], list[Notice]]:
+    """Every reading, and 80 and 100 % where readings stand on both sides, and what is left out.
+
+    Args:
+        readings: in order of time, not falling.
+        curve: of a power log; without it 80 % is not told between readings over 25 points apart.
+    """
+    asked = {float(r.soc) for r in readings}
+    notices = []
+    if readings:
+        asked |= {soc for soc in _ASKED_SOCS if readings[0].soc <= soc <= readings[-1].soc}
+    found = []
+    for soc in sorted(asked):
+        placed = _placed(soc, readings, curve)
+        if placed is None:
+            before, after = _neighbours(soc, readings)
+            message = (
+                f"{soc:g} % is not told: the display was read at {before.soc:g} and "
+                f"{after.soc:g} % only, and no power log lies between"
+            )
+            notices.append(Notice(code=Code.NOT_BRACKETED, message=message))
+        else:
+            found.append(ToSoc(soc=soc, s=placed[0], plus_minus_s=placed[1]))
+    return tuple(found), notices
 
 
-def _half_step_s(soc: float, socs: FloatArray, times: FloatArray) -> float | None:
-    """Half a point of the display as time: 0.5 ÷ (points a second) around that state of charge."""
-    after = int(np.searchsorted(socs, soc, side="right"))
-    before = max(int(np.searchsorted(socs, soc, side="left")) - 1, 0)
-    after = min(after, socs.size - 1)
-    risen, took = float(socs[after] - socs[before]), float(times[after] - times[before])
-    return SOC_HALF_STEP * took / risen if risen > 0 and took > 0 else None
+def _placed(
+    soc: float, readings: Sequence[SocReading], curve: EnergyCurve | None
+) -> tuple[float, float | None] | None:
+    """(s, limit ±) at which a state of charge was reached; None where the readings do not tell.
+
+    Args:
+        soc: from the first reading's to the last one's.
+    """
+    read = next((r for r in readings if r.soc == soc), None)
+    if read is not None:
+        return read.s, _half_step_s(read, readings, curve)
+    before, after = _neighbours(soc, readings)
+    share = (soc - before.soc) / (after.soc - before.soc)
+    within = (before.s, after.s)
+    if curve is None:
+        if after.soc - before.soc > WIDEST_BRACKET:
+            return None
+        s = before.s + share * (after.s - before.s)
+        # The display rises between the two readings, but when is not known.
+        return s, max(s - before.s, after.s - s)
+    start_wh, risen_wh = curve.at(before.s), curve.at(after.s) - curve.at(before.s)
+    s = curve.when(start_wh + share * risen_wh, within)
+    nearest = min(soc - before.soc, after.soc - soc)
+    # The display need not rise evenly with the energy: a tenth of the way to the nearest reading.
+    points = SOC_HALF_STEP + _UNEVEN_SHARE * nearest
+    reach = points / (after.soc - before.soc) * risen_wh
+    energy = start_wh + share * risen_wh
+    early, late = (curve.when(energy + way * reach, within) for way in (-1.0, 1.0))
+    return s, max(s - early, late - s)
 
 
-def time_between(readings: Sequence[SocReading], soc_from: float, soc_to: float) -> BetweenSoc:
-    """How long the display took from one state of charge to another, by straight line.
+def _neighbours(soc: float, readings: Sequence[SocReading]) -> tuple[SocReading, SocReading]:
+    """The last reading below and the first above."""
+    below = [r for r in readings if r.soc < soc]
+    above = [r for r in readings if r.soc > soc]
+    return below[-1], above[0]
+
+
+def _half_step_s(
+    read: SocReading, readings: Sequence[SocReading], curve: EnergyCurve | None
+) -> float | None:
+    """Half a point of the display as time, at the slower of the two rates beside a reading.
+
+    By the power at that moment where there is a log. None where nothing tells the rate.
+    """
+    times = []
+    beside = [next((r for r in reversed(readings) if r.soc < read.soc), None)]
+    beside.append(next((r for r in readings if r.soc > read.soc), None))
+    for other in beside:
+        if other is None or other.s == read.s:
+            continue
+        points = abs(other.soc - read.soc)
+        if curve is None:
+            times.append(SOC_HALF_STEP * abs(other.s - read.s) / points)
+            continue
+        reach = SOC_HALF_STEP / points * abs(curve.at(other.s) - curve.at(read.s))
+        way = 1.0 if other.s > read.s else -1.0
+        span = (min(read.s, other.s), max(read.s, other.s))
+        times.append(abs(curve.when(curve.at(read.s) + way * reach, span) - read.s))
+    known = [t for t in times if t > 0]
+    return max(known) if known else None
+
+
+def time_between(
+    readings: Sequence[SocReading],
+    soc_from: float,
+    soc_to: float,
+    curve: EnergyCurve | None = None,
+) -> BetweenSoc:
+    """How long the display took from one state of charge to another.
+
+    Between two readings the time is placed by the energy drawn where there is a power log.
 
     Args:
         readings: in any order; falling ones are left out.
         soc_from, soc_to: %, the second above the first.
 
     Raises:
-        UnusableDataError: the readings do not reach from one to the other, or the wish falls.
+        UnusableDataError: the readings do not reach from one to the other or stand too far apart,
+            or the wish falls.
     """
     if not soc_from < soc_to:
         raise UnusableDataError(f"{soc_to:g} % is not above {soc_from:g} %")
@@ -134,10 +226,34 @@ def time_between(readings: Sequence[SocReading], soc_from: float, soc_to: float)
         raise UnusableDataError(
             f"the display was read from {kept[0].soc:g} to {kept[-1].soc:g} % only"
         )
-    socs = np.array([r.soc for r in kept])
-    times = np.array([r.s for r in kept])
-    ends = [_half_step_s(soc, socs, times) for soc in (soc_from, soc_to)]
-    known = [half for half in ends if half is not None]
+    ends = []
+    for soc in (soc_from, soc_to):
+        placed = _placed(soc, kept, curve)
+        if placed is None:
+            raise UnusableDataError(
+                f"{soc:g} % lies between readings over {WIDEST_BRACKET:g} points apart, and no "
+                "power log tells when it was reached"
+            )
+        ends.append(placed)
+    known = [limit for _, limit in ends if limit is not None]
     within = math.hypot(*known) if len(known) == len(ends) else None
-    started, reached = (_first_at(soc, socs, times) for soc in (soc_from, soc_to))
-    return BetweenSoc(soc_from=soc_from, soc_to=soc_to, s=reached - started, plus_minus_s=within)
+    return BetweenSoc(
+        soc_from=soc_from, soc_to=soc_to, s=ends[1][0] - ends[0][0], plus_minus_s=within
+    )
+
+
+def logged_readings(time_s: FloatArray, soc: FloatArray, start_s: float) -> list[SocReading]:
+    """A logged state of charge as readings: its first and last sample and each step, from charge
+    start on.
+
+    Args:
+        time_s, soc: (n,) s and %, finite.
+    """
+    inside = time_s >= start_s
+    if not inside.any():
+        return []
+    t, shown = time_s[inside], soc[inside]
+    at = np.unique(np.concatenate([[0], np.flatnonzero(np.diff(shown)) + 1, [t.size - 1]]))
+    return [
+        SocReading(s=float(t[i] - start_s), soc=float(shown[i])) for i in at if 0 <= shown[i] <= 100
+    ]

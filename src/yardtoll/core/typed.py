@@ -18,7 +18,7 @@ from yardtoll.core.recharge import (
     RechargeResult,
     recharge_from_energy,
 )
-from yardtoll.core.run_energy import Fineness
+from yardtoll.core.run_energy import SampleLimits
 from yardtoll.core.soc_times import SocReading
 from yardtoll.core.trace import Code, Notice
 
@@ -34,11 +34,15 @@ _LINE = re.compile(
 
 @dataclass(frozen=True, kw_only=True)
 class TypedReading:
-    """A meter's counter in Wh at s from the run's start; the display's % where read too."""
+    """A meter's counter in Wh at s from the run's start; the display's % where read too.
+
+    ``step_wh`` is the last digit it was read to; None where that is not known.
+    """
 
     s: float
     energy_wh: float
     soc: float | None = None
+    step_wh: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -82,6 +86,7 @@ def parse_typed_lines(text: str) -> list[TypedReading]:
                 s=at_s - first_s,
                 energy_wh=kilo * float(match[4].replace(",", ".")),
                 soc=float(match[6].replace(",", ".")) if match[6] else None,
+                step_wh=kilo * last_digit(match[4]),
             )
         )
     if len(found) < 2:
@@ -89,10 +94,24 @@ def parse_typed_lines(text: str) -> list[TypedReading]:
     return found
 
 
+def last_digit(figure: str) -> float:
+    """The step of a written figure: "1100" was read to 1, "0.41" to 0.01."""
+    _, _, decimals = figure.replace(",", ".").partition(".")
+    return 10.0 ** -len(decimals)
+
+
+def reading_step_wh(readings: Sequence[TypedReading]) -> float:
+    """What typed figures were read to, in Wh: as written, else by their digits, 1 Wh at most."""
+    known = [r.step_wh for r in readings if r.step_wh is not None]
+    if known:
+        return max(known)
+    return min(counter_step_wh(np.array([r.energy_wh for r in readings])), 1.0)
+
+
 def stretches(readings: Sequence[TypedReading]) -> list[Stretch]:
     """The mean power between neighbouring readings, in order of time."""
     in_time = sorted(readings, key=lambda r: r.s)
-    step = counter_step_wh(np.array([r.energy_wh for r in in_time])) if in_time else 0.0
+    step = reading_step_wh(in_time) if in_time else 0.0
     found = []
     for before, after in pairwise(in_time):
         took_s = after.s - before.s
@@ -150,9 +169,9 @@ def typed_discharge(
         result,
         start_s=first.s,
         cutoff_s=end_s,
-        max_w=max(s.mean_w for s in stretches(readings)),
         notices=notices,
-        fineness=(_fineness(readings),),
+        edges_s=(STAMP_S, _end_limit_s(before_last, last, off_s)),
+        limits=(_limits(readings),),
     )
 
 
@@ -168,7 +187,7 @@ def typed_recharge(
     Raises:
         UnusableDataError: fewer than two readings, or a counter that falls.
     """
-    first, last, _ = _ends(readings)
+    first, last, before_last = _ends(readings)
     end_s = off_s if off_s is not None and off_s > first.s else last.s
     result = recharge_from_energy(
         last.energy_wh - first.energy_wh, window, duration_s=end_s - first.s, readings=shown
@@ -176,18 +195,23 @@ def typed_recharge(
     return replace(
         result,
         start_s=first.s,
-        peak_w=max(s.mean_w for s in stretches(readings)),
-        fineness=_fineness(readings),
+        edges_s=(STAMP_S, _end_limit_s(before_last, last, off_s)),
+        limits=_limits(readings),
     )
 
 
-def _fineness(readings: Sequence[TypedReading]) -> Fineness:
+def _end_limit_s(before_last: TypedReading, last: TypedReading, off_s: float | None) -> float:
+    """Limit ± of the end: a stamp where it was seen, else the stretch before the last reading."""
+    return STAMP_S if off_s is not None else max(last.s - before_last.s, STAMP_S)
+
+
+def _limits(readings: Sequence[TypedReading]) -> SampleLimits:
     """The last digit of the figures typed, at either end."""
-    step = counter_step_wh(np.array([r.energy_wh for r in readings]))
-    return Fineness(
+    step = reading_step_wh(readings)
+    return SampleLimits(
         resolution_wh=math.sqrt(2) * step / 2,
         resolution_why=f"read to {step:g} Wh, at either end",
-        sampling_wh=0.0,
+        of_counter=True,
     )
 
 

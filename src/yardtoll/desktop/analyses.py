@@ -84,7 +84,8 @@ class Analyses(QObject):
         station = self._yard.get(Station, run.station_id)
         meter = self._yard.get(Meter, run.meter_id) if run.meter_id is not None else None
         readings, marks = self._yard.readings(run.id), self._yard.marks(run.id)
-        key: tuple[object, ...] = (station, meter, tuple(readings), tuple(marks))
+        repeatability = self._yard.info().repeatability
+        key: tuple[object, ...] = (station, meter, tuple(readings), tuple(marks), repeatability)
         if run.method in SUN_METHODS:
             claims = tuple(self._yard.claims(run.station_id))
             key += (self._yard.site(), tuple(self._yard.arrays()), claims)

@@ -99,6 +99,10 @@ METER = Meter(
     address=SIMULATED,
     reading_share=0.005,
     floor_w=0.2,
+    step_wh=0.01,
+    volts_share=0.005,
+    volts_floor_v=0.1,
+    hertz_floor_hz=0.02,
     max_w=1800,
     max_a=15,
 )
@@ -147,6 +151,7 @@ SITE = Site(
     latitude=43.1,
     longitude=-88.4,
     altitude_m=260,
+    time_zone="America/Chicago",
     horizon_deg=8,
     price_per_kwh=0.17,
     currency="USD",
@@ -250,9 +255,10 @@ RUNS = (
     DemoRun("tansy", 3, 8.5, "plate"),
     DemoRun("tansy", 2, 9.0, "heater"),
     DemoRun("tansy", 2, 13.0, method="recharge_wall"),
-    DemoRun("tansy", 1, 13.5, method="recharge_sun", sun="tansy"),
-    DemoRun("sorrel", 2, 15.0, method="recharge_wall", sun="sorrel wall"),
-    DemoRun("sorrel", 2, 15.0 + 25 / 60, method="recharge_sun", sun="sorrel sun"),
+    DemoRun("tansy", 1, 7.5, method="recharge_sun", sun="tansy"),
+    DemoRun("sorrel", 2, 9.0, method="recharge_wall", sun="sorrel wall"),
+    DemoRun("sorrel", 2, 9.0 + 25 / 60, method="recharge_sun", sun="sorrel sun"),
+    DemoRun("fennel", 7, 17.0, "lamp", count=2),
 )
 CHARGERS = {
     "fennel": ChargerModel(full_w=1385, efficiency=0.915, ramp_s=90, taper_from=0.83, on_s=70.0),

@@ -30,7 +30,7 @@ from yardtoll.bench.simulated.models import (
 )
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.claims.reading.read import read_claims
-from yardtoll.core.discharge import analyse_log
+from yardtoll.core.meter_log import analyse_log
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import FloatArray
@@ -54,6 +54,7 @@ from yardtoll.desktop.demo_content import (
 )
 from yardtoll.desktop.live.live_run import CUTOFF_WORD, new_run
 from yardtoll.desktop.run_plan import RunPlan, plan_for_load
+from yardtoll.review.when import zone_of
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import (
     Load,
@@ -73,7 +74,7 @@ if TYPE_CHECKING:
 
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
-RECIPE = 13
+RECIPE = 14
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
 _LONGEST_S = 40 * 3600.0
@@ -141,6 +142,7 @@ def _keep_claims(yard: YardFile, station_ids: dict[str, int]) -> None:
                     condition=read.condition,
                     source=source,
                     text=read.text,
+                    wording=read.wording,
                 )
             )
     for key, received in RECEIVED.items():
@@ -158,9 +160,9 @@ def _play(
 ) -> None:
     """One run from its start to its end, over the wire."""
     truth = STATIONS[demo_run.station][1]
-    start = datetime.combine(today, time(), UTC) + timedelta(
-        days=-demo_run.days_ago, hours=demo_run.hour
-    )
+    day = today - timedelta(days=demo_run.days_ago)
+    start = datetime.combine(day, time(), zone_of(SITE)) + timedelta(hours=demo_run.hour)
+    start = start.astimezone(UTC)
     sun = _sun_of(demo_run, start)
     plan = _plan_of(demo_run, station, load, meter)
     if sun is not None:
@@ -314,7 +316,7 @@ def _template(progress: Progress) -> Path:
     if not template.exists():
         with tempfile.TemporaryDirectory(dir=cache) as folder:
             made = Path(folder) / "demo.yard"
-            build_demo(made, datetime.now().astimezone().date(), progress)
+            build_demo(made, _today(), progress)
             # Whole or not at all: another window may be making the same one.
             made.replace(template)
     return template
@@ -322,7 +324,12 @@ def _template(progress: Progress) -> Path:
 
 def _season() -> str:
     """The month: a day of sun that was played in another one would not fit the sky of today."""
-    return f"{datetime.now().astimezone():%Y-%m}"
+    return f"{_today():%Y-%m}"
+
+
+def _today() -> date:
+    """The day it is where the demo's bench stands."""
+    return datetime.now(zone_of(SITE)).date()
 
 
 def _move_to_today(path: Path) -> None:
@@ -330,9 +337,15 @@ def _move_to_today(path: Path) -> None:
     newest = min(run.days_ago for run in RUNS)
     with sqlite3.connect(path) as raw:
         latest = raw.execute("SELECT max(started_at) FROM run").fetchone()[0]
-        today = datetime.now().astimezone().date()
-        days = (today - timedelta(days=newest) - datetime.fromisoformat(latest).date()).days
+        zone = zone_of(SITE)
+        last = datetime.fromisoformat(latest).astimezone(zone).date()
+        days = (_today() - timedelta(days=newest) - last).days
         for run_id, *times in raw.execute("SELECT id, started_at, ended_at FROM run").fetchall():
-            moved = [(datetime.fromisoformat(t) + timedelta(days=days)).isoformat() for t in times]
+            # By the bench's own clock, so that a morning stays one where the clocks were changed.
+            here = [datetime.fromisoformat(t).astimezone(zone) for t in times]
+            moved = [
+                (at + timedelta(days=days)).astimezone(UTC).isoformat(timespec="milliseconds")
+                for at in here
+            ]
             raw.execute("UPDATE run SET started_at=?, ended_at=? WHERE id=?", (*moved, run_id))
     raw.close()

@@ -1,6 +1,7 @@
 """Long work off the GUI thread: frozen input in, progress and result back by queued signals.
 
-A job that is cancelled, or whose window is gone, is dropped when it arrives.
+What a cancelled job still brings is thrown away. One that ends after its window is told to the log
+alone.
 """
 
 import logging
@@ -38,7 +39,7 @@ class JobHandle:
 
 
 class Jobs(QObject):
-    """Runs jobs one after another on worker threads.
+    """Runs jobs on two worker threads, begun in the order in which they were asked for.
 
     Signals:
         started(title): a job began.

@@ -65,10 +65,11 @@ def _ask(window: "MainWindow", log: OpenLog) -> None:
         meter if isinstance(meter, Meter) else None,
         (dialog.soc_from.value(), dialog.soc_to.value()),
         dialog.method.currentData(),
+        dialog.ended_by.currentData(),
     )
 
     def kept(run: Run) -> None:
-        session.changed.emit()
+        session.note_added(run, f"Import {log.name}")
         assert run.id is not None
         window.open_run(run.id)
         window.say(f"{log.name} is kept as run {run.number} of {station.name}.")
@@ -93,6 +94,7 @@ class _Keep:
     meter: Meter | None
     soc: tuple[float, float]
     method: str
+    ended_by: str
 
     def __call__(self, handle: JobHandle) -> Run:
         handle.progress("Writing the samples")
@@ -106,6 +108,7 @@ class _Keep:
             soc=self.soc,
             own_draw_w=self.meter.own_draw_w if self.meter else 0.0,
             method=self.method,
+            ended_by=self.ended_by,
         )
 
 

@@ -2,7 +2,6 @@
 
 import logging
 from collections.abc import Callable
-from datetime import datetime
 from functools import partial
 from pathlib import Path
 
@@ -16,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from yardtoll.core.methods import METHODS
 from yardtoll.desktop.asking_files import ask_import, ask_new_yard, ask_open_yard
 from yardtoll.desktop.asking_records import ask_new_record
 from yardtoll.desktop.dropped_files import files_in, take_dropped
@@ -28,6 +28,7 @@ from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.jobs import Jobs
+from yardtoll.desktop.record_editing import edit_record
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.settings import UserSettings
 from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, YARD
@@ -35,6 +36,8 @@ from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.run.model import figures_of
 from yardtoll.desktop.window_actions import MENU, NEEDS_YARD, make_actions
 from yardtoll.desktop.workbench import Workbench
+from yardtoll.review.when import now as now_here
+from yardtoll.review.when import system_zone_name
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Run, RunState
 from yardtoll.store.yard_file import YardFile
@@ -140,7 +143,7 @@ class MainWindow(QMainWindow):
 
         path = path if path.suffix == ".yard" else path.with_suffix(".yard")
         try:
-            yard = YardFile.create(path, path.stem)
+            yard = YardFile.create(path, path.stem, system_zone_name())
         except StoreError as error:
             self.say(str(error))
             return
@@ -310,7 +313,7 @@ class MainWindow(QMainWindow):
             return
         live = self.bench.live
         if live is not None:
-            self.strip.show_run(figures_of(live, datetime.now().astimezone()))
+            self.strip.show_run(figures_of(live, now_here()))
 
     def _on_live_changed(self) -> None:
         if self.bench is None:
@@ -327,11 +330,21 @@ class MainWindow(QMainWindow):
             self._show_strip()
 
     def _on_run_ended(self, run_id: int, reason: str) -> None:
-        self.say(
-            f"The run has ended: {reason}. It is kept.",
-            "See its ledger",
-            lambda: self.open_run(run_id),
-        )
+        assert self.bench is not None
+        session = self.bench.session
+        run = session.yard.get(Run, run_id)
+        said = f"The run has ended: {reason}. It is kept."
+        if METHODS[run.method].ends_early and not run.ended_by and not session.yard.read_only:
+            self.say(f"{said} What ended it?", "Say what", lambda: self._ask_what_ended(run_id))
+            return
+        self.say(said, "See its ledger", lambda: self.open_run(run_id))
+
+    def _ask_what_ended(self, run_id: int) -> None:
+        """Open the run's ledger and ask for its conditions, what ended it among them."""
+        self.open_run(run_id)
+        assert self.bench is not None
+        session = self.bench.session
+        edit_record(self, session, session.yard.get(Run, run_id))
 
     def stop_run(self) -> None:
         """Finish the run that is going."""

@@ -7,7 +7,9 @@ from PySide6.QtWidgets import QDialog, QWidget
 
 from yardtoll.core.claims.kinds import Claim, Sense
 from yardtoll.core.figures import counted
+from yardtoll.core.trace import Code
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
+from yardtoll.desktop.dialogs.explain import ExplainDialog
 from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, MeterDialog
 from yardtoll.desktop.dialogs.observation import ObservationDialog
 from yardtoll.desktop.dialogs.panels import ArrayDialog
@@ -245,8 +247,8 @@ def type_run_in(parent: QWidget, session: Session) -> None:
         return
     dialog = TypedRunDialog(station, session.yard.meters(), parent)
     if dialog.exec():
-        dialog.keep(session.yard)
-        session.changed.emit()
+        run = dialog.keep(session.yard)
+        session.note_added(run, f"Type run {run.number} in")
 
 
 def edit_receiving(parent: QWidget, session: Session) -> None:
@@ -262,6 +264,21 @@ def edit_receiving(parent: QWidget, session: Session) -> None:
             session.add(dialog.record(), text)
         else:
             session.edit(dialog.record(), text)
+
+
+def explain_doubts(parent: QWidget, session: Session, run: Run, codes: Sequence[Code]) -> None:
+    """Ask what explains the doubts about a run, and keep it with the run."""
+    if session.yard.read_only:
+        return
+    dialog = ExplainDialog(run, codes, parent)
+    if dialog.exec():
+        session.edit(dialog.record(), f"Explain the doubts about run {run.number}")
+
+
+def read_claim_as(parent: QWidget, session: Session, claim: Claim) -> None:
+    """Ask how a claim is to be read, and keep it with the claim."""
+    if claim.id is not None:
+        edit_claim(parent, session, session.yard.get(StoredClaim, claim.id))
 
 
 def void_run(parent: QWidget, session: Session, run: Run) -> None:

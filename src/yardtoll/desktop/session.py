@@ -88,8 +88,8 @@ class Session(QObject):
         finally:
             self.undo_stack.endMacro()
 
-    def note_added(self, record: Mark | Reading | Photo, text: str) -> None:
-        """Make a mark, reading or photo that is already kept one that undo takes back."""
+    def note_added(self, record: Mark | Reading | Photo | Run, text: str) -> None:
+        """Make a mark, reading, photo or run that is already kept one that undo takes back."""
         self._push(_Put(self, _out_of_sight(record), record, text))
 
     def edit(self, record: Record, text: str) -> None:

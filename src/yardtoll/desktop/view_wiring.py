@@ -13,9 +13,11 @@ from yardtoll.desktop.record_editing import (
     edit_receiving,
     edit_record,
     edit_score_point,
+    explain_doubts,
     note_seen,
     note_subject,
     paste_claims,
+    read_claim_as,
     void_run,
     work_with,
 )
@@ -99,6 +101,7 @@ def _ledger(window: "MainWindow", bench: Workbench) -> StopView:
     view = LedgerView(bench)
     view.edit_run_asked.connect(lambda run: edit_record(window, bench.session, run))
     view.void_run_asked.connect(lambda run: void_run(window, bench.session, run))
+    view.explain_asked.connect(lambda run, codes: explain_doubts(window, bench.session, run, codes))
     view.import_asked.connect(lambda: ask_import(window))
     view.plan_asked.connect(lambda: window.go_to(PLAN))
     return view
@@ -124,6 +127,7 @@ def _verdicts(window: "MainWindow", bench: Workbench) -> StopView:
     view = VerdictsView(bench)
     view.evidence_asked.connect(window.open_run)
     view.note_asked.connect(lambda claim: note_seen(window, bench.session, claim))
+    view.reading_asked.connect(lambda claim: read_claim_as(window, bench.session, claim))
     view.plan_asked.connect(lambda method, watts: plan_missing(window, method, watts))
     view.claims_asked.connect(lambda: window.go_to(CLAIMS))
     view.add_yardstick_asked.connect(lambda: add_record(window, bench.session, "yardstick"))

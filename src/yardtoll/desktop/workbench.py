@@ -15,6 +15,7 @@ from yardtoll.desktop.profiles import profile_named
 from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.settings import UserSettings
+from yardtoll.review.when import show_in, zone_of
 from yardtoll.store.records import Meter, Run, RunState, Station
 from yardtoll.store.yard_file import utc_now
 
@@ -49,9 +50,14 @@ class Workbench(QObject):
         self.settings = settings
         self.analyses = Analyses(session.yard, jobs, self)
         self.live: LiveRun | None = None
+        self._use_the_sites_zone()
+        session.changed.connect(self._use_the_sites_zone)
         session.changed.connect(self.changed)
         session.station_changed.connect(self.changed)
         self.analyses.ready.connect(self.changed)
+
+    def _use_the_sites_zone(self) -> None:
+        show_in(zone_of(self.session.yard.site()))
 
     def start_run(self, plan: RunPlan, planned: Run | None = None) -> None:
         """Begin a run now; a planned run that it carries out goes from the timetable."""

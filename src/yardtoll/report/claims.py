@@ -18,6 +18,7 @@ def claims_json(read: ReadText) -> dict[str, Any]:
                 "value": _value(claim),
                 "unit": claim.unit,
                 "condition": claim.condition,
+                "wording": claim.wording,
                 "text": claim.text,
                 "confidence": claim.confidence,
             }

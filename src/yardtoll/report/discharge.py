@@ -6,7 +6,12 @@ from typing import Any
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.figures import format_clock, format_with_uncertainty
 from yardtoll.core.uncertainty.budget import Budget, Measured
-from yardtoll.core.uncertainty.energy_budget import usable_ratio, usable_ratio_window
+from yardtoll.core.uncertainty.energy_budget import (
+    duration_budget,
+    mean_power_budget,
+    usable_ratio,
+    usable_ratio_window,
+)
 from yardtoll.report.rows import budget_json, budget_rows, gaps_json, table, warnings_json
 
 _NOTHING = Budget(unit="Wh", lines=())
@@ -24,6 +29,8 @@ def discharge_json(result: DischargeResult, budget: Budget | None = None) -> dic
             "delivered_wh_U": budget.expanded,
             "usable_ratio_U": usable_ratio(result, budget).expanded,
             "usable_ratio_window_U": usable_ratio_window(result, budget).expanded,
+            "duration_s_U": _duration_expanded(result),
+            "mean_w_U": _mean_w_expanded(result, budget),
             "budget": budget_json(budget),
         }
     return {
@@ -41,10 +48,42 @@ def discharge_json(result: DischargeResult, budget: Budget | None = None) -> dic
         "volts_mean": result.volts_mean,
         "volts_min": result.volts_min,
         "sag_ratio": result.sag_ratio,
+        "end_seen": result.end_seen,
+        "after_cutoff_wh": result.after_cutoff_wh,
+        "negative_wh": result.negative_wh,
+        "spikes": result.spikes,
+        "display": None
+        if not result.display
+        else [
+            {
+                "at_s": entry.at_s,
+                "shown_soc": entry.shown_soc,
+                "energy_left_wh": entry.energy_left_wh,
+                "shown_w": entry.shown_w,
+                "meter_w": entry.meter_w,
+                "shown_left_s": entry.shown_left_s,
+                "true_left_s": entry.true_left_s,
+            }
+            for entry in result.display
+        ],
+        "reserve_wh": result.reserve_wh,
+        "reserve_s": result.reserve_s,
         **uncertain,
         "gaps": gaps_json(result.gaps),
         "warnings": warnings_json(result.notices),
     }
+
+
+def _duration_expanded(result: DischargeResult) -> float | None:
+    if result.duration_s is None or result.start_s is None:
+        return None
+    return duration_budget(result.edges_s).expanded
+
+
+def _mean_w_expanded(result: DischargeResult, budget: Budget) -> float | None:
+    if result.duration_s is None or result.mean_w is None:
+        return None
+    return mean_power_budget(budget, result.mean_w, result.duration_s, result.edges_s).expanded
 
 
 def discharge_table(result: DischargeResult, budget: Budget | None = None) -> str:

@@ -1,29 +1,87 @@
-"""A recharge, a loss split and an idle draw as JSON with unit-bearing keys, and as tables."""
+"""A recharge as JSON with unit-bearing keys, and as a table."""
 
+from dataclasses import dataclass
 from typing import Any
 
 from yardtoll.core.figures import format_clock, format_with_uncertainty
-from yardtoll.core.idle import IdleResult
-from yardtoll.core.losses import LossSplit, Term
 from yardtoll.core.recharge import RechargeResult
-from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy
+from yardtoll.core.uncertainty.budget import Budget, Measured, ratio
+from yardtoll.core.uncertainty.energy_budget import (
+    AC,
+    DC,
+    duration_budget,
+    mean_power_budget,
+    read_energy_budget,
+    recharge_budget,
+)
 from yardtoll.report.rows import budget_json, budget_rows, gaps_json, table, warnings_json
 
 
-def recharge_json(result: RechargeResult, budget: Budget | None = None) -> dict[str, Any]:
+@dataclass(frozen=True, kw_only=True)
+class RechargeBudgets:
+    """The budgets of a recharge's measured figures; None where a figure is not told."""
+
+    drawn: Budget
+    duration: Budget | None
+    mean_w: Budget | None
+    round_trip: Budget | None
+
+
+def measured_recharge(
+    result: RechargeResult,
+    accuracy: MeterAccuracy,
+    *,
+    power_factor: float | None = None,
+    dc: bool = False,
+) -> RechargeBudgets:
+    """The budgets of a recharge read by one meter.
+
+    The delivered Wh of its round trip are taken as read by the same meter at a level of their own:
+    only the common part of its gain falls out.
+    """
+    range_ = DC if dc else AC
+    drawn = recharge_budget(result, accuracy, "meter", range_=range_, power_factor=power_factor)
+    duration = (
+        duration_budget(result.edges_s)
+        if result.duration_s and result.start_s is not None
+        else None
+    )
+    mean = None
+    if result.duration_s and result.mean_w is not None:
+        mean = mean_power_budget(drawn, result.mean_w, result.duration_s, result.edges_s)
+    trip = None
+    delivered_wh = result.window.delivered_wh
+    if result.round_trip is not None and delivered_wh is not None:
+        delivered = Measured(
+            value=delivered_wh,
+            budget=read_energy_budget(delivered_wh, accuracy, "meter", range_=range_, level="out"),
+        )
+        trip = ratio(delivered, Measured(value=result.drawn_wh, budget=drawn)).budget
+    return RechargeBudgets(drawn=drawn, duration=duration, mean_w=mean, round_trip=trip)
+
+
+def recharge_json(result: RechargeResult, budgets: RechargeBudgets | None = None) -> dict[str, Any]:
     """The keys of `yardtoll compute recharge --json`; ``to_soc`` counts from charge start.
 
     Args:
-        budget: of the drawn energy; None where no meter is stated.
+        budgets: None where no meter is stated.
     """
     uncertain: dict[str, Any] = {}
-    if budget is not None:
-        uncertain = {"drawn_wh_U": budget.expanded, "budget": budget_json(budget)}
+    if budgets is not None:
+        uncertain = {
+            "drawn_wh_U": budgets.drawn.expanded,
+            "duration_s_U": _expanded(budgets.duration),
+            "mean_w_U": _expanded(budgets.mean_w),
+            "round_trip_U": _expanded(budgets.round_trip),
+            "budget": budget_json(budgets.drawn),
+        }
     return {
         "drawn_wh": result.drawn_wh,
         "start_s": result.start_s,
         "duration_s": result.duration_s,
         "peak_w": result.peak_w,
+        "full_power_w": result.full_power_w,
         "mean_w": result.mean_w,
         "phases": [
             {
@@ -43,23 +101,31 @@ def recharge_json(result: RechargeResult, budget: Budget | None = None) -> dict[
             "basis": result.efficiency_basis,
         },
         **uncertain,
+        "spikes": result.spikes,
         "gaps": gaps_json(result.gaps),
         "warnings": warnings_json(result.notices),
     }
 
 
-def recharge_table(result: RechargeResult, budget: Budget | None = None) -> str:
+def _expanded(budget: Budget | None) -> float | None:
+    return None if budget is None else budget.expanded
+
+
+def recharge_table(result: RechargeResult, budgets: RechargeBudgets | None = None) -> str:
     """A short table; figures that cannot be told are left out."""
+    budget = budgets.drawn if budgets is not None else None
     expanded = budget.expanded if budget is not None else 0.0
     rows = [("Drawn", f"{format_with_uncertainty(result.drawn_wh, expanded)} Wh")]
     if budget is not None:
         rows += budget_rows(budget)
     if result.duration_s is not None:
         rows.append(("Duration", f"{format_clock(result.duration_s)} h:mm:ss"))
-    if result.mean_w is not None:
-        rows.append(("Mean power", f"{result.mean_w:.1f} W"))
-    if result.peak_w is not None:
-        rows.append(("Highest power", f"{result.peak_w:.1f} W"))
+    optional = (
+        ("Mean power", result.mean_w),
+        ("Full power", result.full_power_w),
+        ("Highest power", result.peak_w),
+    )
+    rows += [(name, f"{watts:.1f} W") for name, watts in optional if watts is not None]
     rows += [
         (
             f"  {phase.name.words}",
@@ -71,75 +137,10 @@ def recharge_table(result: RechargeResult, budget: Budget | None = None) -> str:
         within = f" ± {at.plus_minus_s:.0f} s" if at.plus_minus_s is not None else ""
         rows.append((f"To {at.soc:g} %", f"{format_clock(at.s)}{within}"))
     if result.round_trip is not None:
-        rows.append(("Round trip", f"{result.round_trip:.1%} (delivered ÷ drawn)"))
+        trip = budgets.round_trip if budgets is not None else None
+        share = format_with_uncertainty(100 * result.round_trip, 100 * (_expanded(trip) or 0.0))
+        rows.append(("Round trip", f"{share} % (delivered ÷ drawn)"))
     if result.charge_efficiency is not None:
         basis = "rated energy" if result.efficiency_basis == "rated" else "fitted store"
         rows.append(("Charge efficiency", f"{result.charge_efficiency:.1%} (by the {basis})"))
     return table(rows, result.notices)
-
-
-def losses_json(split: LossSplit) -> dict[str, Any]:
-    """The keys of `yardtoll compute losses --json`; intervals are at 95 %."""
-    made: dict[str, Any] = {}
-    for name, term in _terms(split):
-        made[name] = term.value
-        made[f"{name}_u"] = term.u
-    made["intervals_95"] = {
-        name: None if term.low is None else [term.low, term.high] for name, term in _terms(split)
-    }
-    return {
-        **made,
-        "fixed": [{"term": term, "why": why} for term, why in split.fixed],
-        "euro_efficiency": split.euro_efficiency,
-        "cec_efficiency": split.cec_efficiency,
-        "residuals_wh": list(split.residuals_wh),
-        "warnings": warnings_json(split.notices),
-    }
-
-
-def losses_table(split: LossSplit) -> str:
-    """The fitted terms with their uncertainty, and what was not fitted."""
-    units = {"e0_wh": "Wh", "p0_w": "W", "p1": "", "p2_per_w": "1/W"}
-    words = {"e0_wh": "Usable store", "p0_w": "Overhead", "p1": "Proportional", "p2_per_w": "Ohmic"}
-    rows = []
-    for name, term in _terms(split):
-        if term.value is not None:
-            u = f" ± {2 * term.u:.3g} (k = 2)" if term.u is not None else ""
-            rows.append((words[name], f"{term.value:.4g} {units[name]}{u}".replace("  ", " ")))
-    rows += [(f"  {term}", why) for term, why in split.fixed]
-    if split.euro_efficiency is not None and split.cec_efficiency is not None:
-        rows.append(("Euro efficiency", f"{split.euro_efficiency:.1%}"))
-        rows.append(("CEC efficiency", f"{split.cec_efficiency:.1%}"))
-    return table(rows, split.notices)
-
-
-def idle_json(result: IdleResult) -> dict[str, Any]:
-    """The keys of `yardtoll compute idle --json`; U is expanded, k = 2."""
-    return {
-        "idle_w": result.idle_w,
-        "percent_per_hour": result.percent_per_hour,
-        "idle_w_U": result.idle_w_expanded,
-        "hours_to_empty": result.hours_to_empty,
-        "warnings": [],
-    }
-
-
-def idle_table(result: IdleResult) -> str:
-    """Three lines."""
-    rows = [
-        ("Idle draw", f"{result.idle_w:.1f} ± {result.idle_w_expanded:.1f} W (k = 2)"),
-        ("Self-discharge", f"{result.percent_per_hour:.2f} %/h"),
-    ]
-    if result.hours_to_empty is not None:
-        days = result.hours_to_empty / 24
-        rows.append(("Full to empty", f"{result.hours_to_empty:.1f} h ({days:.1f} days)"))
-    return table(rows, ())
-
-
-def _terms(split: LossSplit) -> tuple[tuple[str, Term], ...]:
-    return (
-        ("e0_wh", split.e0_wh),
-        ("p0_w", split.p0_w),
-        ("p1", split.p1),
-        ("p2_per_w", split.p2_per_w),
-    )

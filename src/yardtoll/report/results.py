@@ -48,7 +48,19 @@ class RunResult(_Strict):
     usable_ratio: Figure | None
     drawn_wh: Figure | None
     idle_w: Figure | None
+    ended_by: str = Field(description="trip, hand, battery; empty where it is not known")
     warnings: list[str]
+    doubts: list[str] = Field(description="codes that keep a verdict from meets, unexplained")
+    explained: dict[str, str] = Field(description="doubts by code, and what explains them")
+
+
+class FittedResult(_Strict):
+    """A figure fitted from several runs."""
+
+    name: str
+    outlet: str
+    at_most: bool = Field(description="a bound, because a term had to be held; judged by nothing")
+    figure: Figure
 
 
 class ClaimResult(_Strict):
@@ -58,6 +70,8 @@ class ClaimResult(_Strict):
     claimed: float | None
     unit: str
     condition: str
+    wording: str
+    read_as: str = Field(description="how the claim was judged, in words")
     source: str
     verdict: str = Field(
         pattern="^(meets|falls_short|too_close_to_call|not_tested|cannot_be_judged)$"
@@ -76,7 +90,9 @@ class StationResult(_Strict):
     rated_wh: float
     rated_w: float
     rule: str
+    repeatability: float = Field(ge=0, description="relative standard deviation, run to run")
     round_trip: Figure | None
+    fitted: list[FittedResult]
     runs: list[RunResult]
     claims: list[ClaimResult]
 

@@ -3,26 +3,40 @@
 from typing import Any
 
 from yardtoll.core.conformance.verdict import Verdict
+from yardtoll.core.trace import Code, Notice
+from yardtoll.report.rows import table, warnings_json
 
 
 def verdict_json(verdict: Verdict) -> dict[str, Any]:
     """The keys of `yardtoll compute verdict --json`."""
     return {
         "verdict": verdict.outcome.value,
+        "reason": verdict.reason or None,
         "probability": verdict.probability,
         "rule": verdict.rule.value,
         "margin": verdict.margin,
-        "warnings": [],
+        "warnings": warnings_json(_notices(verdict)),
     }
+
+
+def _notices(verdict: Verdict) -> list[Notice]:
+    if not verdict.u_too_large:
+        return []
+    message = (
+        f"U of {verdict.expanded:g} is larger than the tolerance of {verdict.tolerance:g}, so no "
+        "value could meet or miss it"
+    )
+    return [Notice(code=Code.UNCERTAINTY_EXCEEDS_TOLERANCE, message=message)]
 
 
 def verdict_table(verdict: Verdict) -> str:
     """The verdict first, then what it rests on."""
-    return "\n".join(
-        (
-            f"Verdict      {verdict.outcome.words}",
-            f"Probability  {verdict.probability:.1%} that the claim holds",
-            f"Rule         {verdict.rule.value}",
-            f"Margin       {verdict.margin:+.6g} (U = {verdict.expanded:g})",
-        )
-    )
+    rows = [
+        ("Verdict", verdict.outcome.words),
+        ("Probability", f"{verdict.probability:.1%} that the claim holds"),
+        ("Rule", verdict.rule.value),
+        ("Margin", f"{verdict.margin:+.6g} (U = {verdict.expanded:g})"),
+    ]
+    if verdict.reason:
+        rows.insert(1, ("Because", verdict.reason))
+    return table(rows, _notices(verdict))

@@ -7,17 +7,19 @@ import numpy as np
 
 from yardtoll.core.discharge import DischargeResult, Rating, analyse_discharge
 from yardtoll.core.display_audit import DisplayAudit, Shown, audit_display
+from yardtoll.core.doubts import doubts_of, unexplained
 from yardtoll.core.energy import slice_between
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.idle import IdleResult, idle_draw
+from yardtoll.core.idle import IdleResult, Store, idle_draw
+from yardtoll.core.loss_fit import REPEATABILITY
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.recharge import ChargeWindow, RechargeResult, analyse_recharge
 from yardtoll.core.soc_times import SocReading
-from yardtoll.core.trace import Trace
+from yardtoll.core.trace import Code, Notice, Trace
 from yardtoll.core.typed import TypedReading, typed_discharge, typed_recharge
 from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.core.uncertainty.energy_budget import discharge_budget, recharge_budget
+from yardtoll.core.uncertainty.energy_budget import AC, DC, discharge_budget, recharge_budget
 from yardtoll.store.records import Meter, Reading, ReadingKind, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 
@@ -25,6 +27,8 @@ if TYPE_CHECKING:
     from yardtoll.review.solar import SolarReview
 
 SUN_METHODS = ("recharge_sun", "recharge_wall_sun")
+DC_METHODS = ("capacity_dc", "idle_dc", "recharge_car", "recharge_sun")
+"""Methods whose meter measures DC; its AC range shares no gain with that."""
 TYPED = "typed"
 """Origin of a run whose meter is read by eye."""
 ENDS = ("Cut-off", "Charged")
@@ -42,6 +46,7 @@ class RunAnalysis:
         audit: the display against the meter, where it was read.
         mean_sq_w2: mean of P² from load-on to cut-off; None without power samples.
         solar: what the sun allowed, of a solar run; None of any other.
+        repeatability: the yard's relative standard deviation from run to run.
     """
 
     run: Run
@@ -55,7 +60,19 @@ class RunAnalysis:
     audit: DisplayAudit | None = None
     mean_sq_w2: float | None = None
     solar: "SolarReview | None" = None
+    repeatability: float = REPEATABILITY
     problem: str = ""
+
+    @property
+    def notices(self) -> tuple[Notice, ...]:
+        """What must be known of how its figures came about."""
+        told = self.result or self.recharge
+        return told.notices if told is not None else ()
+
+    @property
+    def doubts(self) -> tuple[Code, ...]:
+        """What it cannot be trusted for, and nobody has explained."""
+        return unexplained(doubts_of(self.notices), self.run.explained)
 
     @property
     def counts(self) -> bool:
@@ -76,6 +93,7 @@ def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
         station=yard.get(Station, run.station_id),
         meter=yard.get(Meter, run.meter_id) if run.meter_id is not None else None,
         trace=yard.trace(run.id),
+        repeatability=yard.info().repeatability,
     )
     readings = yard.readings(run.id)
     parts = {Flow.OUT: _discharge, Flow.IN: _recharge, Flow.IDLE: _idle}
@@ -85,6 +103,11 @@ def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
         return parts[METHODS[run.method].flow](base, readings, _off_s(yard, run))
     except UnusableDataError as error:
         return replace(base, problem=str(error))
+
+
+def range_of(method: str) -> str:
+    """Which of a meter's ranges a method uses."""
+    return DC if method in DC_METHODS else AC
 
 
 def _solar(yard: YardFile, base: RunAnalysis, readings: list[Reading]) -> "SolarReview | None":
@@ -97,7 +120,8 @@ def _solar(yard: YardFile, base: RunAnalysis, readings: list[Reading]) -> "Solar
 def _discharge_budget(base: RunAnalysis, result: DischargeResult) -> Budget | None:
     if base.meter is None:
         return None
-    return discharge_budget(result, [base.meter.accuracy], [str(base.meter.id)])
+    range_ = range_of(base.run.method)
+    return discharge_budget(result, [base.meter.accuracy], [str(base.meter.id)], range_=range_)
 
 
 def _typed(readings: list[Reading]) -> list[TypedReading]:
@@ -139,9 +163,10 @@ def _recharge(base: RunAnalysis, readings: list[Reading], off_s: float | None) -
         samples = _samples(base.trace)
         result = analyse_recharge(samples, window, _shown_from(readings, 0.0), on_the_log=True)
         base = replace(base, audit=_charge_audit(samples, result, readings))
-    budget = (
-        recharge_budget(result, base.meter.accuracy, str(base.meter.id)) if base.meter else None
-    )
+    budget = None
+    if base.meter is not None:
+        range_ = range_of(run.method)
+        budget = recharge_budget(result, base.meter.accuracy, str(base.meter.id), range_=range_)
     return replace(base, recharge=result, budget=budget)
 
 
@@ -161,7 +186,8 @@ def _idle(base: RunAnalysis, readings: list[Reading], _: float | None) -> RunAna
             "an idle test needs the display's state of charge at its start and at its end"
         )
     first, last = shown[0], shown[-1]
-    idle = idle_draw(base.station.rated_wh, first.value, last.value, last.time_s - first.time_s)
+    store = Store.rated(base.station.rated_wh)
+    idle = idle_draw(store, first.value, last.value, last.time_s - first.time_s)
     return replace(base, idle=idle)
 
 

@@ -3,12 +3,11 @@
 from yardtoll.core.figures import format_with_uncertainty
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.findings.budgets import idle_budget
 
 
 def came_to_budget(analysis: RunAnalysis) -> Budget | None:
     """What stands behind the figure of :func:`came_to_words`; None without a meter."""
-    return idle_budget(analysis.idle) if analysis.idle is not None else analysis.budget
+    return analysis.idle.budget if analysis.idle is not None else analysis.budget
 
 
 def came_to_words(analysis: RunAnalysis) -> str:

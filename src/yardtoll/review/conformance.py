@@ -1,5 +1,6 @@
 """A station's claims and yardsticks judged, from its runs and from what was noted."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -8,18 +9,21 @@ from yardtoll.core.conformance.judging import JudgedClaim, judge_claim
 from yardtoll.core.conformance.verdict import Outcome, Rule, Verdict, judge
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick, judge_discharge
 from yardtoll.core.discharge import DischargeResult
+from yardtoll.core.doubts import doubt_reason
 from yardtoll.core.figures import format_probability, format_with_uncertainty
+from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
 from yardtoll.core.methods import METHODS
+from yardtoll.core.repeats import SAME_LOAD_SHARE
 from yardtoll.core.trace import Code
-from yardtoll.core.uncertainty.budget import Budget, Measured
+from yardtoll.core.uncertainty.budget import Budget, Measured, station_mean
 from yardtoll.core.uncertainty.energy_budget import usable_ratio, usable_ratio_window
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.cycle_figures import round_trip_of
+from yardtoll.review.cycle_figures import doubts_of_cycle, station_round_trip
 from yardtoll.review.findings.budgets import EXACT, NO_METER
 from yardtoll.review.findings.station import findings
-from yardtoll.review.fitted import EXACT_FIT, fitted_euro
+from yardtoll.review.fitted import EXACT_FIT, fitted_euro, fitted_terms
 from yardtoll.review.port_runs import Port, port_of
-from yardtoll.review.together import CycleRuns, Together, cycle_of
+from yardtoll.review.together import CycleRuns, StationRuns, cycle_of
 from yardtoll.review.when import local_date
 from yardtoll.store.records import Observation, Receiving, RunState
 
@@ -28,7 +32,7 @@ FULL_LOAD_SHARE = 0.95
 
 
 @dataclass(frozen=True, kw_only=True)
-class StickRow:
+class YardstickRow:
     """One figure against a yardstick.
 
     Attributes:
@@ -36,6 +40,7 @@ class StickRow:
         verdict: None where it cannot be judged.
         word: meets, falls short, void …
         lower_bound: the value is only what was seen; there may be more.
+        at_most: the value is a bound from above: nothing is judged by it.
         value: None where there is no figure.
     """
 
@@ -48,23 +53,24 @@ class StickRow:
     word: str
     reasons: tuple[str, ...]
     lower_bound: bool = False
+    at_most: bool = False
 
 
 def judged_claims(
-    found: Together,
+    found: StationRuns,
     claims: Sequence[Claim],
     receiving: Receiving | None = None,
     observations: Sequence[Observation] = (),
     rule: Rule = Rule.GUARDED,
 ) -> list[JudgedClaim]:
     """Every claim with its verdict, in the order of the claims."""
-    made, left = findings(found, claims, receiving, observations)
-    return [judge_claim(claim, made, left, rule) for claim in claims]
+    made, excluded = findings(found, claims, receiving, observations)
+    return [judge_claim(claim, made, excluded, rule, claims) for claim in claims]
 
 
 def stick_rows(
-    found: Together, stick: Yardstick, rule: Rule, receiving: Receiving | None = None
-) -> list[StickRow]:
+    found: StationRuns, stick: Yardstick, rule: Rule, receiving: Receiving | None = None
+) -> list[YardstickRow]:
     """Everything of a station that a yardstick speaks to; runs at different loads stay apart."""
     if stick.basis is Basis.ROUND_TRIP:
         return [_round_trip(cycle, stick, rule) for cycle in _cycles(found)]
@@ -73,7 +79,40 @@ def stick_rows(
     if stick.basis is Basis.PRICE_PER_WH:
         return _price(found, stick, rule, receiving)
     runs = [a for a in found.analyses if METHODS[a.run.method].gives_capacity]
-    return [_of_run(a, stick, rule) for a in runs if _speaks(a, stick.basis)]
+    return [
+        _of_runs(same, stick, rule)
+        for same in _repeats([a for a in runs if _speaks(a, stick.basis)])
+    ]
+
+
+def _repeats(runs: Sequence[RunAnalysis]) -> list[list[RunAnalysis]]:
+    """Runs that say one thing of the station: whole ones of a method, window and load together.
+
+    Every other run stands by itself.
+    """
+    groups: list[list[RunAnalysis]] = []
+    for run in runs:
+        fitting = next((g for g in groups if _are_repeats(g[0], run)), None)
+        if fitting is None:
+            groups.append([run])
+        else:
+            fitting.append(run)
+    return groups
+
+
+def _are_repeats(one: RunAnalysis, other: RunAnalysis) -> bool:
+    if not (one.counts and other.counts and one.result and other.result):
+        return False
+    if one.doubts or other.doubts or _incomplete(one.result) or _incomplete(other.result):
+        return False
+    if not (one.result.mean_w and other.result.mean_w):
+        return False
+    alike = (one.run.method, one.run.soc_from, one.run.soc_to) == (
+        other.run.method,
+        other.run.soc_from,
+        other.run.soc_to,
+    )
+    return alike and abs(other.result.mean_w / one.result.mean_w - 1) <= SAME_LOAD_SHARE
 
 
 def _speaks(analysis: RunAnalysis, basis: Basis) -> bool:
@@ -87,40 +126,59 @@ def _speaks(analysis: RunAnalysis, basis: Basis) -> bool:
     return port is Port.AC or basis is Basis.OF_WINDOW
 
 
-def _of_run(analysis: RunAnalysis, stick: Yardstick, rule: Rule) -> StickRow:
+def _of_runs(same: Sequence[RunAnalysis], stick: Yardstick, rule: Rule) -> YardstickRow:
+    """Repeats of one load, or one run, as what they say of the station."""
+    analysis = same[-1]
     run, result = analysis.run, analysis.result
     load = f" at {result.mean_w:.0f} W" if result and result.mean_w else ""
     c_rate = f" · {result.c_rate:.2f} C" if result and result.c_rate else ""
     port = ", DC" if port_of(analysis) is Port.DC else ""
-    title = f"Run {run.number}{load}{port}"
+    numbers = ", ".join(str(a.run.number) for a in same)
+    title = f"Run{'s' if len(same) > 1 else ''} {numbers}{load}{port}"
     subtitle = f"{run.soc_from:g} → {run.soc_to:g} %{c_rate} · {local_date(run.started_at)}"
-    value = None
-    if result is not None and run.state != RunState.VOID.value:
-        windowed = stick.basis is Basis.OF_WINDOW
-        value = result.usable_ratio_window if windowed else result.usable_ratio
+    if len(same) > 1:
+        subtitle += f" · mean of {len(same)}"
+    measured = _ratio(same, stick) if run.state != RunState.VOID.value else None
+    value = measured.value if measured is not None else None
 
-    def unjudged(word: str, reason: str) -> StickRow:
-        return StickRow(
+    def unjudged(word: str, reason: str) -> YardstickRow:
+        return YardstickRow(
             title=title, subtitle=subtitle, analysis=analysis, value=value, budget=None,
             verdict=None, word=word, reasons=(reason,),
         )  # fmt: skip
 
     if run.state == RunState.VOID.value:
         return unjudged("void", f"Void and kept: {run.void_reason or 'no reason given'}.")
-    if result is None:
+    if result is None or measured is None:
         return unjudged("cannot be judged", analysis.problem)
-    if analysis.budget is None and rule is not Rule.SIMPLE:
+    without_meter = any(a.budget is None for a in same)
+    if without_meter and rule is not Rule.SIMPLE:
         return unjudged("cannot be judged", f"{NO_METER} Or judge by the simple rule.")
-    share = usable_ratio_window if stick.basis is Basis.OF_WINDOW else usable_ratio
-    budget = share(result, analysis.budget).budget if analysis.budget else None
-    expanded = budget.expanded if budget else 0.0
-    judged = judge_discharge(result, expanded, stick, rule)
+    judged = judge_discharge(result, measured, stick, rule, analysis.doubts)
     if judged.verdict.outcome is not Outcome.MEETS and (incomplete := _incomplete(result)):
         return replace(unjudged("cannot be judged", incomplete), lower_bound=True)
-    return StickRow(
-        title=title, subtitle=subtitle, analysis=analysis, value=value, budget=budget,
+    if judged.verdict.outcome is Outcome.CANNOT_BE_JUDGED:
+        return replace(unjudged("cannot be judged", judged.reasons[0]), reasons=judged.reasons)
+    return YardstickRow(
+        title=title, subtitle=subtitle, analysis=analysis, value=value,
+        budget=None if without_meter else measured.budget,
         verdict=judged.verdict, word=judged.verdict.outcome.words, reasons=judged.reasons,
     )  # fmt: skip
+
+
+def _ratio(same: Sequence[RunAnalysis], stick: Yardstick) -> Measured | None:
+    """Delivered ÷ rated of the station; without a budget's lines where a meter is not stated."""
+    parts = []
+    for analysis in same:
+        result = analysis.result
+        if result is None:
+            return None
+        share = usable_ratio_window if stick.basis is Basis.OF_WINDOW else usable_ratio
+        parts.append(share(result, analysis.budget or Budget(unit="Wh", lines=())))
+    if any(analysis.budget is None for analysis in same):
+        value = sum(part.value for part in parts) / len(parts)
+        return Measured(value=value, budget=Budget(unit="", lines=()))
+    return station_mean(parts, same[0].repeatability, REPEATABILITY_FREEDOM)
 
 
 def _incomplete(result: DischargeResult) -> str:
@@ -135,13 +193,13 @@ def _incomplete(result: DischargeResult) -> str:
     return ""
 
 
-def _cycles(found: Together) -> list[CycleRuns]:
+def _cycles(found: StationRuns) -> list[CycleRuns]:
     """Every discharge with the recharge that follows it, each recharge once."""
     cycles = [cycle_of(a, found) for a in found.analyses if a.counts]
     return [c for c in cycles if c.recharges and c.discharge is not None]
 
 
-def _round_trip(cycle: CycleRuns, stick: Yardstick, rule: Rule) -> StickRow:
+def _round_trip(cycle: CycleRuns, stick: Yardstick, rule: Rule) -> YardstickRow:
     discharge = cycle.discharge
     assert discharge is not None
     assert discharge.result is not None
@@ -150,25 +208,49 @@ def _round_trip(cycle: CycleRuns, stick: Yardstick, rule: Rule) -> StickRow:
     title = f"Run {discharge.run.number}{load}, recharged in run {runs}"
     subtitle = f"delivered ÷ drawn from {cycle.source} · {local_date(discharge.run.started_at)}"
     value = discharge.result.delivered_wh / cycle.drawn_wh if cycle.drawn_wh else None
-    return _judged_row(title, subtitle, discharge, value, round_trip_of(cycle), stick, rule)
+    trip = station_round_trip(cycle)
+    doubts = doubts_of_cycle(cycle)
+    if value is not None and value > 1:
+        reason = "More came out than went in: another window, a second input, or a wrong meter."
+        return YardstickRow(
+            title=title, subtitle=subtitle, analysis=discharge, value=None, budget=None,
+            verdict=None, word="cannot be judged", reasons=(reason,),
+        )  # fmt: skip
+    return _judged_row(title, subtitle, discharge, value, trip, stick, rule, doubts)
 
 
-def _conversion(found: Together, stick: Yardstick, rule: Rule) -> list[StickRow]:
+def _conversion(found: StationRuns, stick: Yardstick, rule: Rule) -> list[YardstickRow]:
     split = found.ac.split
-    if split is None or split.euro_efficiency is None:
+    if split is None:
         return []
-    counted = [a for a in found.analyses if a.counts]
     title = f"Fitted from {len(found.ac.points)} AC runs"
+    subtitle = "output ÷ battery power, Euro weights"
+    counted = [a for a in found.analyses if a.counts]
+    latest = counted[-1] if counted else None
+    if split.euro_at_most is not None:
+        bound = fitted_terms(found.ac)["Euro weights"]
+        reason = (
+            f"Conversion is {bound.shown}: without an idle test sharp enough its proportional part "
+            "is not known, so nothing is judged by it."
+        )
+        return [
+            YardstickRow(
+                title=title, subtitle=subtitle, analysis=latest, value=split.euro_at_most,
+                budget=None, verdict=None, word="cannot be judged", reasons=(reason,),
+                at_most=True,
+            )
+        ]  # fmt: skip
+    if split.euro_efficiency is None:
+        return []
     row = _judged_row(
-        title, "output ÷ battery power, Euro weights", counted[-1] if counted else None,
-        split.euro_efficiency, fitted_euro(found.ac), stick, rule,
-    )  # fmt: skip
+        title, subtitle, latest, split.euro_efficiency, fitted_euro(found.ac), stick, rule
+    )
     return [row if split.freedom else replace(row, reasons=(*row.reasons, EXACT_FIT))]
 
 
 def _price(
-    found: Together, stick: Yardstick, rule: Rule, receiving: Receiving | None
-) -> list[StickRow]:
+    found: StationRuns, stick: Yardstick, rule: Rule, receiving: Receiving | None
+) -> list[YardstickRow]:
     if receiving is None or not receiving.price or not found.analyses:
         return []
     station = found.analyses[0].station
@@ -187,19 +269,34 @@ def _judged_row(
     measured: Measured | None,
     stick: Yardstick,
     rule: Rule,
-) -> StickRow:
+    doubts: Sequence[Code] = (),
+) -> YardstickRow:
     """A figure that is no plain discharge."""
     budget = measured.budget if measured else None
     verdict, word, reasons = None, "cannot be judged", (NO_METER,)
     if value is not None and (budget is not None or rule is Rule.SIMPLE):
-        expanded = budget.expanded if budget else 0.0
-        verdict = judge(value, expanded, stick.limit, stick.basis.direction, rule)
+        verdict = judge(
+            value,
+            budget.expanded if budget else 0.0,
+            stick.limit,
+            stick.basis.direction,
+            rule,
+            coverage_factor=budget.coverage_factor if budget else 2.0,
+            freedom=budget.freedom if budget else math.inf,
+            doubt=doubt_reason(doubts) if doubts else "",
+        )
         word = verdict.outcome.words
         reasons = (_figure_sentence(verdict, stick),)
-    return StickRow(
+        if verdict.outcome is Outcome.CANNOT_BE_JUDGED:
+            reasons, verdict, budget = (f"{reasons[0]} {_sentence_of(verdict.reason)}",), None, None
+    return YardstickRow(
         title=title, subtitle=subtitle, analysis=analysis, value=value, budget=budget,
         verdict=verdict, word=word, reasons=reasons,
     )  # fmt: skip
+
+
+def _sentence_of(reason: str) -> str:
+    return f"{reason[:1].upper()}{reason[1:]}."
 
 
 def _figure_sentence(verdict: Verdict, stick: Yardstick) -> str:

@@ -1,27 +1,31 @@
 """Budgets of what is fitted from several runs: terms, efficiencies, the curve, a ledger's tolls.
 
 Each rests on the energies of all runs of the fit, so it carries their budgets through the fit's
-sensitivities (JCGM 100:2008, eq. 13), one meter's gain moving all of them together, and how the
-runs scatter about the fit (type A) where there are more of them than terms.
+sensitivities (JCGM 100:2008, eq. 13), the common part of one meter's gain moving all of them
+together, and what differs from run to run: the named repeatability, and how the runs scatter about
+the fit where there are more of them than terms.
 """
 
+import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yardtoll.core.figures import format_with_uncertainty
 from yardtoll.core.ledger import Answers, Stage, Toll
+from yardtoll.core.loss_fit import HELD_OHMIC_SHARE
 from yardtoll.core.losses import CEC, EURO, LossSplit
 from yardtoll.core.uncertainty.budget import Budget, Contribution, Evaluation, Measured, linear
+from yardtoll.core.uncertainty.propagation import propagate
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.cycle_figures import drawn_of
-from yardtoll.review.findings.budgets import idle_budget
 from yardtoll.review.port_runs import PortRuns, port_of
-from yardtoll.review.together import CycleRuns, Together, cycle_of
+from yardtoll.review.together import CycleRuns, StationRuns, cycle_of
 
 EXACT_FIT = (
-    "As many terms as runs: the ± is the meters' alone; a run at a further load would test the fit."
+    "As many terms as runs: the ± is the meters' and the assumed repeatability; a run at a further "
+    "load would test the fit."
 )
 _NOTHING = 1e-6
 """A ± below this share of what was delivered is rounding of the fit."""
@@ -30,17 +34,22 @@ _PERCENT = "%"
 
 @dataclass(frozen=True, kw_only=True)
 class FittedFigure:
-    """A fitted figure with the budget behind it; None where a run of the fit has no meter."""
+    """A fitted figure with the budget behind it; None where a run of the fit has no meter.
+
+    ``at_most`` says that a held term makes it a bound: nothing is judged by it.
+    """
 
     value: float
     unit: str
     budget: Budget | None
+    at_most: bool = False
 
     @property
     def shown(self) -> str:
-        """Like "1718 ± 12 Wh"."""
+        """Like "1718 ± 12 Wh", "at most 94.2 ± 0.6 %"."""
         expanded = self.budget.expanded if self.budget else 0.0
-        return f"{format_with_uncertainty(self.value, expanded)} {self.unit}"
+        bound = "at most " if self.at_most else ""
+        return f"{bound}{format_with_uncertainty(self.value, expanded)} {self.unit}"
 
 
 def fitted_terms(runs: PortRuns) -> dict[str, FittedFigure]:
@@ -52,13 +61,14 @@ def fitted_terms(runs: PortRuns) -> dict[str, FittedFigure]:
         "Usable store": _figure(runs, split.e0_wh.value, "Wh", (1.0, 0.0, 0.0, 0.0)),
         "Overhead": _figure(runs, split.p0_w.value, "W", (0.0, 1.0, 0.0, 0.0)),
     }
-    for name, value, weights in (
-        ("Euro weights", split.euro_efficiency, EURO),
-        ("CEC weights", split.cec_efficiency, CEC),
+    for name, value, bound, weights in (
+        ("Euro weights", split.euro_efficiency, split.euro_at_most, EURO),
+        ("CEC weights", split.cec_efficiency, split.cec_at_most, CEC),
     ):
-        if value is not None:
-            gradient = split.weighted_gradient(weights)
-            found[name] = _figure(runs, 100 * value, _PERCENT, 100 * gradient)
+        known = value if value is not None else bound
+        if known is not None:
+            figure = _figure(runs, 100 * known, _PERCENT, 100 * split.weighted_gradient(weights))
+            found[name] = replace(figure, at_most=value is None)
     return found
 
 
@@ -72,7 +82,7 @@ def delivered_at(runs: PortRuns, power_w: float) -> FittedFigure | None:
 
 
 def ledger_budgets(
-    places: Sequence[Stage | Toll], analysis: RunAnalysis, found: Together
+    places: Sequence[Stage | Toll], analysis: RunAnalysis, found: StationRuns
 ) -> list[Budget | None]:
     """Of every stage and toll of a run's ledger; None where it has no ± or a meter is unknown."""
     cycle = cycle_of(analysis, found)
@@ -80,7 +90,7 @@ def ledger_budgets(
     return [_place_budget(place.answers, cycle, runs) for place in places]
 
 
-def _through(cycle: CycleRuns, found: Together) -> PortRuns | None:
+def _through(cycle: CycleRuns, found: StationRuns) -> PortRuns | None:
     if cycle.discharge is None or port_of(cycle.discharge) is None:
         return None
     return found.through(cycle.discharge)
@@ -120,38 +130,49 @@ def _budget(
     slope = np.asarray(gradient, dtype=np.float64)
     parts, direct = list(further), dict(delivered)
     scatter: list[Contribution] = []
-    makings = runs.makings if runs is not None else None
-    if makings is not None and runs is not None and runs.split is not None and slope.any():
-        for run, through_fit in zip(makings.runs, slope @ makings.by_run, strict=True):
+    inputs = runs.inputs if runs is not None else None
+    if inputs is not None and runs is not None and runs.split is not None and slope.any():
+        for run, through_fit in zip(inputs.runs, slope @ inputs.by_run, strict=True):
             budget, of_its_own = direct.pop(run.run.id, (run.budget, 0.0))
             if budget is None:
                 return None
             parts.append((budget, float(through_fit) + of_its_own))
-        if makings.idle is not None:
-            parts.append((idle_budget(makings.idle), float(slope @ makings.by_idle)))
-        scatter = _scatter(runs.split, slope, len(makings.runs))
+        if inputs.idle is not None:
+            parts.append((inputs.idle.budget, float(slope @ inputs.by_idle)))
+        scatter = _scatter(runs.split, slope, len(inputs.runs))
     parts += direct.values()
     return linear(unit, parts, scatter)
 
 
 def _scatter(split: LossSplit, slope: np.ndarray, count: int) -> list[Contribution]:
-    """How the runs scatter about the fit; nothing where as many terms as runs fit exactly."""
-    u = split.scatter_u(slope)
-    if u is None:
+    """Repeatability with the runs' scatter, and the ohmic toll where it had to be held at 0."""
+    if split.covariances is None:
         return []
-    line = Contribution(
-        name="Fit of the loss split",
-        why=f"how {count} runs scatter about it",
-        u=u,
-        evaluation=Evaluation.A,
-        freedom=split.freedom,
+    u_runs, u_held = (
+        math.sqrt(max(float(propagate(slope, part)[0, 0]), 0.0))
+        for part in (split.covariances.runs, split.covariances.held)
     )
-    return [line]
+    scattered = f", and how {count} runs scatter about the fit" if split.freedom else ""
+    lines = [
+        Contribution(
+            name="Run to run",
+            why=f"assumed repeatability{scattered}",
+            u=u_runs,
+            evaluation=Evaluation.A if split.freedom else Evaluation.B,
+            repeats_help=True,
+        ),
+        Contribution(
+            name="Ohmic toll not told",
+            why=f"held at 0; it may cost up to {HELD_OHMIC_SHARE:.0%} at the highest load",
+            u=u_held,
+        ),
+    ]
+    return [line for line in lines if line.u]
 
 
 def fitted_euro(runs: PortRuns) -> Measured | None:
-    """The Euro efficiency as a share; None where nothing was told or a meter is unknown."""
+    """The Euro efficiency as a share; None where it is a bound or a meter is unknown."""
     figure = fitted_terms(runs).get("Euro weights")
-    if figure is None or figure.budget is None:
+    if figure is None or figure.budget is None or figure.at_most:
         return None
     return Measured(value=figure.value / 100, budget=figure.budget.scaled(1 / 100, ""))

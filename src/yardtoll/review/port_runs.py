@@ -9,10 +9,10 @@ from enum import StrEnum
 
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.fit_answers import fit_answers
-from yardtoll.core.idle import IdleResult
-from yardtoll.core.losses import LossSplit, RunAtLoad, fit_losses, idle_sets_the_scale
+from yardtoll.core.idle import BY_FIT, IdleResult, Store
+from yardtoll.core.loss_fit import REPEATABILITY, IdleDraw, RunAtLoad
+from yardtoll.core.losses import LossSplit, fit_losses
 from yardtoll.core.trace import Code, FloatArray
-from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.store.records import RunState
 
@@ -22,6 +22,12 @@ WHOLE_CHARGE = 98.0
 """A recharge over so many points is one from empty to full."""
 USUAL_C = 0.2
 """The load that stands where none is named, 0.2 C (common practice, no source)."""
+SHARPEST_P1_U = 0.06
+"""An idle test that leaves the proportional toll less certain than this is not used: store and
+overhead are better told as seen at the outlet."""
+UNTOLD_CONVERSION = 0.05
+"""Where conversion is held at 0 the store may be larger than seen at the outlet by about this
+share, rectangular (common practice, no source)."""
 _ROOM_ABOVE = 1.5
 
 
@@ -51,8 +57,8 @@ class LoadPoint:
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
-class FitMakings:
-    """What a loss split was fitted from, and how it answers to it.
+class FitInputs:
+    """What a loss split was fitted from, and how it moves with each.
 
     Attributes:
         by_run: (4, runs) of E0, p0, p1, p2, each in its unit per Wh.
@@ -72,19 +78,23 @@ class PortRuns:
     Attributes:
         split: None where there is no whole discharge.
         points: the whole discharges that it rests on.
-        idle: the latest idle test with that outlet on; None where there is none.
-        idle_too_coarse: there is an idle test, but it leaves the store's scale open.
+        idle: the latest idle test with that outlet on, in shares of the fitted store where there
+            is one; None where there is no test.
         full_w: the highest load worth showing.
-        makings: what the split rests on; None where it tells nothing.
+        inputs: what the split rests on; None where it tells nothing.
     """
 
     port: Port
     split: LossSplit | None
     points: tuple[LoadPoint, ...]
     idle: IdleResult | None
-    idle_too_coarse: bool
     full_w: float
-    makings: FitMakings | None = None
+    inputs: FitInputs | None = None
+
+    @property
+    def idle_not_used(self) -> bool:
+        """Whether there is an idle test that could not set the store's scale."""
+        return self.split is not None and self.split.has(Code.IDLE_NOT_USED)
 
     @property
     def has_split(self) -> bool:
@@ -102,20 +112,30 @@ def port_runs(analyses: Sequence[RunAnalysis], port: Port) -> PortRuns:
 
     The weighted efficiencies are the inverter's: a DC port has no rated W of the station's own.
     """
-    whole = [a for a in analyses if port_of(a) is port and is_whole(a)]
+    whole = [a for a in analyses if port_of(a) is port and is_whole(a) and not a.doubts]
     idle = _latest_idle(analyses, _IDLE_METHODS[port])
     rated_w = analyses[0].station.rated_w if analyses and port is Port.AC else None
-    split, too_coarse = _split(whole, idle, rated_w) if whole else (None, False)
+    split = _split(whole, idle, rated_w) if whole else None
     points = tuple(_point(a) for a in whole)
     highest = max((point.mean_w for point in points), default=1.0)
     return PortRuns(
         port=port,
         split=split,
         points=points,
-        idle=idle,
-        idle_too_coarse=too_coarse,
+        idle=idle_of_fitted_store(idle, split),
         full_w=rated_w or _ROOM_ABOVE * highest,
-        makings=_makings(whole, split, None if too_coarse else idle),
+        inputs=_inputs(whole, split, idle),
+    )
+
+
+def idle_of_fitted_store(idle: IdleResult | None, split: LossSplit | None) -> IdleResult | None:
+    """An idle test in shares of the fitted store; by the rating where none was fitted."""
+    if idle is None or split is None or split.e0_wh.value is None or split.e0_wh.u is None:
+        return idle
+    store_wh = split.e0_wh.value
+    untold = UNTOLD_CONVERSION * store_wh / math.sqrt(3) if split.conversion_held else 0.0
+    return idle.of_store(
+        Store(energy_wh=store_wh, u_wh=math.hypot(split.e0_wh.u, untold), basis=BY_FIT)
     )
 
 
@@ -153,36 +173,44 @@ def _latest_idle(analyses: Sequence[RunAnalysis], method: str) -> IdleResult | N
 
 def _split(
     whole: Sequence[RunAnalysis], idle: IdleResult | None, rated_w: float | None
-) -> tuple[LossSplit | None, bool]:
-    """The loss split, and whether an idle test had to be left out of it."""
-    runs = [_run_at_load(a) for a in whole]
-    rated_wh = whole[0].station.rated_wh
+) -> LossSplit | None:
+    """The loss split; the idle watts rest on the rating as store, for the fit."""
+    draw = None
+    if idle is not None:
+        draw = IdleDraw(watts=idle.idle_w, u_w=idle.budget.u)
     try:
-        if idle is not None and idle_sets_the_scale(
-            runs, rated_wh, idle.idle_w, idle.idle_w_expanded / COVERAGE_FACTOR
-        ):
-            return fit_losses(runs, rated_wh, idle_w=idle.idle_w, rated_w=rated_w), False
-        return fit_losses(runs, rated_wh, rated_w=rated_w), idle is not None
+        return fit_losses(
+            [_run_at_load(a) for a in whole],
+            whole[0].station.rated_wh,
+            idle=draw,
+            rated_w=rated_w,
+            repeatability=whole[0].repeatability or REPEATABILITY,
+            widest_p1_u=SHARPEST_P1_U,
+        )
     except UnusableDataError:
-        return None, False
+        return None
 
 
-def _makings(
+def _inputs(
     whole: Sequence[RunAnalysis], split: LossSplit | None, idle: IdleResult | None
-) -> FitMakings | None:
+) -> FitInputs | None:
     if split is None or split.e0_wh.value is None:
         return None
-    by_run, by_idle = fit_answers(
-        [_run_at_load(a) for a in whole], split, idle.idle_w if idle is not None else None
-    )
-    return FitMakings(runs=tuple(whole), idle=idle, by_run=by_run, by_idle=by_idle)
+    by_run, by_idle = fit_answers([_run_at_load(a) for a in whole], split)
+    used = idle if split.idle_w is not None else None
+    return FitInputs(runs=tuple(whole), idle=used, by_run=by_run, by_idle=by_idle)
 
 
 def _run_at_load(analysis: RunAnalysis) -> RunAtLoad:
     result = analysis.result
     assert result is not None
     assert result.duration_s is not None
-    bare = RunAtLoad(energy_wh=result.delivered_wh, duration_s=result.duration_s)
+    noted_c = analysis.run.conditions.get("temperature_c")
+    bare = RunAtLoad(
+        energy_wh=result.delivered_wh,
+        duration_s=result.duration_s,
+        temperature_c=float(noted_c) if isinstance(noted_c, int | float) else None,
+    )
     if analysis.mean_sq_w2 is None:
         return bare
     # Counter and power column differ a little; no mean square lies below the square of a mean.

@@ -14,6 +14,7 @@ from yardtoll.report.results import (
     BudgetLine,
     ClaimResult,
     Figure,
+    FittedResult,
     Results,
     RunResult,
     StationResult,
@@ -21,8 +22,8 @@ from yardtoll.report.results import (
 )
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.conformance import judged_claims
-from yardtoll.review.cycle_figures import round_trip_of
-from yardtoll.review.findings.budgets import idle_budget
+from yardtoll.review.cycle_figures import station_round_trip
+from yardtoll.review.fitted import fitted_terms
 from yardtoll.review.sheet import analyses_of
 from yardtoll.review.together import cycle_of, together
 from yardtoll.store.errors import PackageError
@@ -63,14 +64,25 @@ def station_results(
         yard.observations(station.id),
         rule,
     )
-    trips = [round_trip_of(cycle_of(a, found)) for a in found.analyses if a.counts]
+    trips = [station_round_trip(cycle_of(a, found)) for a in found.analyses if a.counts]
     known = [trip for trip in trips if trip is not None]
     return StationResult(
         station=station.name,
         rated_wh=station.rated_wh,
         rated_w=station.rated_w,
         rule=rule.value,
+        repeatability=yard.info().repeatability,
         round_trip=_figure(known[-1].value, "", known[-1].budget) if known else None,
+        fitted=[
+            FittedResult(
+                name=name,
+                outlet=runs.port.value,
+                at_most=fitted.at_most,
+                figure=_figure(fitted.value, fitted.unit, fitted.budget),
+            )
+            for runs in (found.ac, found.dc)
+            for name, fitted in fitted_terms(runs).items()
+        ],
         runs=[_run(analysis) for analysis in found.analyses],
         claims=[_claim(j) for j in judged],
     )
@@ -118,8 +130,11 @@ def _run(analysis: RunAnalysis) -> RunResult:
         if result
         else None,
         drawn_wh=_figure(recharge.drawn_wh, "Wh", budget) if recharge else None,
-        idle_w=_figure(idle.idle_w, "W", idle_budget(idle)) if idle else None,
+        idle_w=_figure(idle.idle_w, "W", idle.budget) if idle else None,
+        ended_by=run.ended_by,
         warnings=[notice.message for notice in notices],
+        doubts=[code.value for code in analysis.doubts],
+        explained=dict(run.explained),
     )
 
 
@@ -131,6 +146,8 @@ def _claim(judged: JudgedClaim) -> ClaimResult:
         claimed=claim.value,
         unit=claim.about.unit,
         condition=claim.condition,
+        wording=claim.wording,
+        read_as=judged.meaning.words if judged.meaning else "",
         source=claim.source,
         verdict=judged.standing.value,
         measured=finding.value if finding else None,

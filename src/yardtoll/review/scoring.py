@@ -1,12 +1,14 @@
 """Evidence for the scorecard, from runs, from what was seen, and from what was paid."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
-from yardtoll.core.figures import format_span
+from yardtoll.core.doubts import doubt_reason
+from yardtoll.core.figures import format_span, format_with_uncertainty
 from yardtoll.core.scorecard import Evidence, Scored, score
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.port_runs import WHOLE_CHARGE, Port, is_whole, off_the_usual_load, port_of
-from yardtoll.review.together import Together
+from yardtoll.review.together import StationRuns, station_energy
 from yardtoll.store.records import Observation, Receiving, RunState, StoredScorePoint
 
 _REGULATED = 0.05
@@ -15,7 +17,7 @@ _REGULATED = 0.05
 
 def scored(
     points: Sequence[StoredScorePoint],
-    found: Together,
+    found: StationRuns,
     receiving: Receiving,
     observations: Sequence[Observation],
 ) -> list[Scored]:
@@ -24,7 +26,7 @@ def scored(
 
 
 def evidence(
-    found: Together, receiving: Receiving, observations: Sequence[Observation]
+    found: StationRuns, receiving: Receiving, observations: Sequence[Observation]
 ) -> dict[str, Evidence]:
     """What is known of each quantity of the scorecard; what a run found stands before the eye."""
     made: dict[str, Evidence] = {}
@@ -65,7 +67,7 @@ def _of_charge(analysis: RunAnalysis) -> dict[str, Evidence]:
     if full:
         took_s = min(took_s, *full)
     words = f"{format_span(took_s)} in run {analysis.run.number}"
-    return {kind: Evidence(value=took_s / 3600, words=words)}
+    return {kind: _trusted(took_s / 3600, words, analysis)}
 
 
 def _of_dc(analysis: RunAnalysis) -> dict[str, Evidence]:
@@ -74,10 +76,16 @@ def _of_dc(analysis: RunAnalysis) -> dict[str, Evidence]:
         return {}
     fall = 1 - result.volts_min / result.volts_mean
     words = f"falls {100 * fall:.1f} % below its mean in run {analysis.run.number}"
-    return {"regulated_dc": Evidence(value=float(fall <= _REGULATED), words=words)}
+    return {"regulated_dc": _trusted(float(fall <= _REGULATED), words, analysis)}
 
 
-def _of_capacity(found: Together) -> dict[str, Evidence]:
+def _trusted(value: float, words: str, analysis: RunAnalysis) -> Evidence:
+    """Evidence of a run; one that is doubted for something nobody explained scores nothing."""
+    doubt = doubt_reason(analysis.doubts) if analysis.doubts else ""
+    return Evidence(value=value, words=words, doubt=doubt)
+
+
+def _of_capacity(found: StationRuns) -> dict[str, Evidence]:
     """Delivered ÷ rated at the load nearest to 0.2 C."""
     whole = [a for a in found.analyses if is_whole(a) and port_of(a) is Port.AC and a.result]
     if not whole:
@@ -85,5 +93,10 @@ def _of_capacity(found: Together) -> dict[str, Evidence]:
     nearest = min(whole, key=off_the_usual_load)
     result = nearest.result
     assert result is not None
-    words = f"{result.usable_ratio:.1%} at {result.mean_w or 0:.0f} W in run {nearest.run.number}"
-    return {"usable_ratio": Evidence(value=result.usable_ratio, words=words)}
+    measured = station_energy(nearest, found)
+    rated_wh = nearest.station.rated_wh
+    value = measured.value / rated_wh if measured else result.usable_ratio
+    expanded = measured.expanded / rated_wh if measured else 0.0
+    shown = format_with_uncertainty(100 * value, 100 * expanded)
+    words = f"{shown} % at {result.mean_w or 0:.0f} W in run {nearest.run.number}"
+    return {"usable_ratio": replace(_trusted(value, words, nearest), expanded=expanded)}

@@ -1,30 +1,39 @@
 """One station's sheet, put together from the yard."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from datetime import tzinfo
 
 from yardtoll import __version__
 from yardtoll.core import cautions
+from yardtoll.core.claims.meaning import demand_of
 from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated, stated_sentence
 from yardtoll.core.conformance.verdict import Rule
-from yardtoll.core.discharge import DischargeResult
+from yardtoll.core.doubts import DOUBTS, doubt_reason, doubts_of
 from yardtoll.core.figures import format_clock, format_with_uncertainty
 from yardtoll.core.ledger import Kind, Ledger
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.scorecard import summed
 from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.core.uncertainty.energy_budget import usable_ratio
 from yardtoll.report.sheet.contents import Claimed, Curve, Picture, RunLine, Scoring, Sheet
 from yardtoll.review.analysis import RunAnalysis, analyse_run
 from yardtoll.review.conformance import judged_claims
-from yardtoll.review.cycle_figures import round_trip_of
-from yardtoll.review.findings.budgets import idle_budget, run_time_budget
+from yardtoll.review.cycle_figures import station_round_trip
+from yardtoll.review.findings.budgets import run_time_budget
 from yardtoll.review.fitted import fitted_terms, ledger_budgets
-from yardtoll.review.port_runs import Port, is_whole, off_the_usual_load, port_of
+from yardtoll.review.port_runs import WHOLE_CHARGE, Port, is_whole, off_the_usual_load, port_of
 from yardtoll.review.scoring import scored
-from yardtoll.review.solar_figures import harvest_of
+from yardtoll.review.solar_figures import performance_budget
 from yardtoll.review.sources import SOURCES
-from yardtoll.review.together import Together, cycle_of, ledger_of, together
+from yardtoll.review.together import (
+    StationRuns,
+    cycle_of,
+    inputs_beside,
+    ledger_of,
+    station_energy,
+    together,
+)
+from yardtoll.review.when import local_date, zone_name, zone_of
 from yardtoll.store.records import RunState, Station
 from yardtoll.store.yard_file import YardFile
 
@@ -35,7 +44,7 @@ Result = tuple[str, str, str, Budget | None]
 _RULE_WORDS = {
     Rule.GUARDED: "guarded: a claim is met, or missed, only by more than the uncertainty",
     Rule.SIMPLE: "simple: the numbers alone, uncertainty left aside",
-    Rule.SHARED: "shared risk: the more likely side, at a probability of 50 %",
+    Rule.LIKELY: "likely: the more probable side, at a probability of 50 %",
 }
 _ORDER = (
     Standing.FALLS_SHORT,
@@ -69,6 +78,7 @@ def build_sheet(
     claims = [stored.claim for stored in yard.claims(station.id)]
     observations = yard.observations(station.id)
     judged = judged_claims(found, claims, receiving, observations, rule)
+    zone = zone_of(yard.site())
     told = _told(found)
     facts, results = _facts(found, told), _results(found)
     shown = [j for j in sorted(judged, key=_rank) if _has_evidence(j)]
@@ -78,15 +88,15 @@ def build_sheet(
     got, of = summed(points)
     return Sheet(
         station=station.name,
-        subtitle=_subtitle(station, found, receiving.price, receiving.currency),
-        finding=_finding(judged, told),
+        subtitle=_subtitle(station, found, receiving.price, receiving.currency, zone),
+        finding=_finding(judged, found, told),
         summary=review.summary,
         facts=tuple((name, figure) for name, figure, _ in facts),
         claims=tuple(_claimed(j) for j in shown),
         untested=_untested(judged),
         stated=stated_sentence(judged),
         results=tuple((name, figure, how) for name, figure, how, _ in results),
-        runs=tuple(_line(a) for a in found.analyses),
+        runs=tuple(_line(a, zone) for a in found.analyses),
         ledger=ledger,
         ledger_title=f"Run {told.run.number}, Wh" if told is not None else "",
         tolls=tuple((name, figure, evidence) for name, figure, evidence, _ in tolls),
@@ -117,7 +127,7 @@ def build_sheet(
     )  # fmt: skip
 
 
-def _tolls(ledger: Ledger, told: RunAnalysis, found: Together) -> list[Result]:
+def _tolls(ledger: Ledger, told: RunAnalysis, found: StationRuns) -> list[Result]:
     """Each gate's toll with its evidence."""
     places, budgets = ledger.places, ledger_budgets(ledger.places, told, found)
     rows: list[Result] = []
@@ -157,7 +167,7 @@ def _lines(text: str) -> tuple[str, ...]:
     return tuple(line.strip() for line in text.splitlines() if line.strip())
 
 
-def _told(found: Together) -> RunAnalysis | None:
+def _told(found: StationRuns) -> RunAnalysis | None:
     """The discharge that the sheet tells of: whole, through AC, nearest to 0.2 C."""
     whole = [a for a in found.analyses if is_whole(a) and port_of(a) is Port.AC]
     if not whole:
@@ -165,26 +175,30 @@ def _told(found: Together) -> RunAnalysis | None:
     return min(whole, key=off_the_usual_load) if whole else None
 
 
-def _subtitle(station: Station, found: Together, price: float | None, currency: str) -> str:
+def _subtitle(
+    station: Station, found: StationRuns, price: float | None, currency: str, zone: tzinfo
+) -> str:
     parts = [f"{station.rated_wh:g} Wh", f"{station.rated_w:g} W"]
     if station.chemistry:
         parts.append(station.chemistry)
     if price:
         parts.append(f"bought at {price:g} {currency}".rstrip())
-    days = sorted(a.run.started_at[:10] for a in found.analyses)
+    days = sorted(local_date(a.run.started_at, zone) for a in found.analyses)
     if days:
         parts.append(f"tested {days[0]}" + (f" to {days[-1]}" if days[-1] != days[0] else ""))
     return " · ".join(parts)
 
 
-def _finding(judged: Sequence[JudgedClaim], told: RunAnalysis | None) -> str:
+def _finding(judged: Sequence[JudgedClaim], found: StationRuns, told: RunAnalysis | None) -> str:
     counts = {s: sum(j.standing is s for j in judged) for s in Standing}
     said = ""
     if told is not None and told.result is not None:
-        share = _share(told, told.result)
-        said = (
-            f"{share} of the rated energy reaches the outlet at {told.result.mean_w or 0:.0f} W. "
-        )
+        share = _share(told, found)
+        load = f"at {told.result.mean_w:.0f} W" if told.result.mean_w else "of this station"
+        if told.doubts:
+            said = f"What reaches the outlet is in doubt: {doubt_reason(told.doubts)}. "
+        else:
+            said = f"{share} of the rated energy reaches the outlet {load}. "
     parts = [
         f"{counts[standing]} {words}"
         for standing, words in (
@@ -199,11 +213,15 @@ def _finding(judged: Sequence[JudgedClaim], told: RunAnalysis | None) -> str:
     return said.strip() or "Nothing has been tested yet."
 
 
-def _share(analysis: RunAnalysis, result: DischargeResult) -> str:
-    if analysis.budget is None:
-        return f"{100 * result.usable_ratio:.1f} %"
-    measured = usable_ratio(result, analysis.budget)
-    return f"{format_with_uncertainty(100 * measured.value, 100 * measured.expanded)} %"
+def _share(analysis: RunAnalysis, found: StationRuns) -> str:
+    """Delivered ÷ rated of the station, by this run and its repeats."""
+    measured = station_energy(analysis, found)
+    rated_wh = analysis.station.rated_wh
+    if measured is None:
+        delivered = analysis.result.delivered_wh if analysis.result else 0.0
+        return f"{100 * delivered / rated_wh:.1f} %"
+    share = measured.scaled(100 / rated_wh, "%")
+    return f"{format_with_uncertainty(share.value, share.expanded)} %"
 
 
 def _energy(analysis: RunAnalysis, energy_wh: float) -> str:
@@ -212,23 +230,20 @@ def _energy(analysis: RunAnalysis, energy_wh: float) -> str:
     return f"{format_with_uncertainty(energy_wh, analysis.budget.expanded)} Wh"
 
 
-def _facts(found: Together, told: RunAnalysis | None) -> list[Fact]:
+def _facts(found: StationRuns, told: RunAnalysis | None) -> list[Fact]:
     """The few figures shown large."""
     facts: list[Fact] = []
     if told is not None and told.result is not None:
-        ratio = usable_ratio(told.result, told.budget).budget if told.budget else None
-        facts.append(("Delivered", _energy(told, told.result.delivered_wh), told.budget))
-        facts.append(("Of rated", _share(told, told.result), ratio))
-    charges = [a for a in found.analyses if _tells_charge(a)]
-    # A day of sun is no figure of the charger's: the wall goes before, where there is one.
-    charges.sort(key=lambda a: a.solar is None)
-    if charges:
-        recharge = charges[-1].recharge
-        assert recharge is not None
-        if recharge.duration_s:
-            took = f"{format_clock(recharge.duration_s)[:-3]} h"
-            facts.append(("Charged in", took, run_time_budget(charges[-1])))
-    trips = [round_trip_of(cycle_of(a, found)) for a in found.analyses if a.counts]
+        measured = station_energy(told, found)
+        shown = f"{told.result.delivered_wh:.0f} Wh, ± unknown"
+        if measured is not None:
+            shown = f"{format_with_uncertainty(measured.value, measured.expanded)} Wh"
+        budget = measured.budget if measured else None
+        ratio = budget.scaled(1 / told.station.rated_wh, "") if budget else None
+        facts.append(("Delivered", shown, budget))
+        facts.append(("Of rated", _share(told, found), ratio))
+    facts += _charged_in(found)
+    trips = [station_round_trip(cycle_of(a, found)) for a in found.analyses if a.counts]
     known = [trip for trip in trips if trip is not None]
     if known:
         shown = format_with_uncertainty(100 * known[-1].value, 100 * known[-1].expanded)
@@ -236,8 +251,31 @@ def _facts(found: Together, told: RunAnalysis | None) -> list[Fact]:
     if found.ac.idle is not None:
         idle = found.ac.idle
         figure = format_with_uncertainty(idle.idle_w, idle.idle_w_expanded)
-        facts.append(("Idle, AC on", f"{figure} W", idle_budget(idle)))
+        facts.append(("Idle, AC on", f"{figure} W", idle.budget))
     return facts
+
+
+def _charged_in(found: StationRuns) -> list[Fact]:
+    """The hours of the last recharge that one source did alone: the wall's, where there is one.
+
+    A day of sun is no figure of the charger's, and of a charge that two inputs shared no hours
+    belong to either.
+    """
+    charges = [a for a in found.analyses if _tells_charge(a) and not inputs_beside(a, found)]
+    charges.sort(key=lambda a: a.solar is None)
+    if not charges:
+        return []
+    last = charges[-1]
+    recharge = last.recharge
+    if recharge is None or not recharge.duration_s:
+        return []
+    source = SOURCES.get(last.run.method, ("", None))[0]
+    title = f"Charged in, from the {source}" if source else "Charged in"
+    low, high = recharge.soc
+    if high - low < WHOLE_CHARGE:
+        title += f", {low:g} → {high:g} %"
+    took = f"{format_clock(recharge.duration_s)[:-3]} h"
+    return [(title, took, run_time_budget(last))]
 
 
 def _tells_charge(analysis: RunAnalysis) -> bool:
@@ -247,7 +285,7 @@ def _tells_charge(analysis: RunAnalysis) -> bool:
 def _claimed(judged: JudgedClaim) -> Claimed:
     return Claimed(
         title=judged.claim.about.title,
-        claimed=judged.claim.demand,
+        claimed=demand_of(judged.claim),
         source=judged.claim.source,
         measured=judged.figure,
         standing=judged.standing.value,
@@ -262,14 +300,14 @@ def _has_evidence(judged: JudgedClaim) -> bool:
 
 def _untested(judged: Sequence[JudgedClaim]) -> str:
     words = dict.fromkeys(
-        f"{j.claim.about.title} {j.claim.demand}"
+        f"{j.claim.about.title} {demand_of(j.claim)}"
         for j in judged
         if not _has_evidence(j) and not only_stated(j.claim)
     )
     return f"Not tested: {'; '.join(words)}." if words else ""
 
 
-def _results(found: Together) -> list[Result]:
+def _results(found: StationRuns) -> list[Result]:
     """Figures that come of several runs."""
     rows: list[Result] = []
     for runs in (found.ac, found.dc):
@@ -278,12 +316,14 @@ def _results(found: Together) -> list[Result]:
         how = f"fitted from {len(runs.points)} {runs.port} runs at different loads"
         terms = fitted_terms(runs)
         if not runs.split.freedom and terms["Usable store"].budget is not None:
-            how += ", exactly: the ± is the meters' alone"
+            how += ", as many as terms: the ± is the meters' and the assumed repeatability"
+        if runs.split.conversion_held:
+            how += "; as seen at the outlet, for no idle test sets the scale"
         for name, fitted in terms.items():
             title = f"Conversion, {name}" if fitted.unit == "%" else f"{runs.port} {name.lower()}"
             rows.append((title, fitted.shown, how, fitted.budget))
     for analysis in found.analyses:
-        trip = round_trip_of(cycle_of(analysis, found)) if analysis.counts else None
+        trip = station_round_trip(cycle_of(analysis, found)) if analysis.counts else None
         if trip is not None:
             figure = format_with_uncertainty(100 * trip.value, 100 * trip.expanded)
             how = f"delivered in run {analysis.run.number} ÷ drawn afterwards"
@@ -298,18 +338,17 @@ def _solar(analysis: RunAnalysis) -> Result | None:
     review, run = analysis.solar, analysis.solar.run
     if run.performance is None or not run.expected_wh:
         return None
-    harvest = harvest_of(analysis)
-    budget = harvest.scaled(1 / run.expected_wh, "") if harvest is not None else None
+    budget = performance_budget(analysis)
     share = format_with_uncertainty(
         100 * run.performance, 100 * budget.expanded if budget is not None else 0.0
     )
     panels = " and ".join(array.name for array in review.arrays)
     how = f"{run.harvest_wh:.0f} Wh in run {analysis.run.number}, {panels}; expected by the "
     how += "clear sky" if not run.measured_sun else "irradiance measured beside it"
-    return ("Taken of what the sun allowed", f"{share} %", how, budget)
+    return ("Performance ratio", f"{share} %", how, budget)
 
 
-def _line(analysis: RunAnalysis) -> RunLine:
+def _line(analysis: RunAnalysis, zone: tzinfo) -> RunLine:
     run = analysis.run
     came_to, duration = "nothing to tell", None
     if analysis.result is not None:
@@ -324,7 +363,7 @@ def _line(analysis: RunAnalysis) -> RunLine:
     void = run.state == RunState.VOID.value
     return RunLine(
         number=run.number,
-        date=run.started_at[:10],
+        date=local_date(run.started_at, zone),
         method=METHODS[run.method].title,
         load=str(run.conditions.get("load") or run.conditions.get("file") or "–"),
         came_to=came_to,
@@ -336,7 +375,7 @@ def _line(analysis: RunAnalysis) -> RunLine:
     )
 
 
-def _curves(found: Together) -> list[Curve]:
+def _curves(found: StationRuns) -> list[Curve]:
     """Power of every finished run with samples: discharges and recharges."""
     made = []
     for analysis in found.analyses:
@@ -363,7 +402,24 @@ def _curves(found: Together) -> list[Curve]:
     return made
 
 
-def _method(yard: YardFile, found: Together, rule: Rule) -> list[tuple[str, str]]:
+def _uncertainty_words(yard: YardFile) -> str:
+    share = 100 * yard.info().repeatability
+    return (
+        "expanded, k = 2 or Student's t (JCGM 100). Figures of a run are the meter's; headline, "
+        f"facts and verdicts speak of the station, with {share:g} % from run to run where no "
+        "repeats tell more"
+    )
+
+
+def _doubt_words(analysis: RunAnalysis) -> Iterator[str]:
+    """What a run was doubted for, and how the reviewer explains it."""
+    for code in doubts_of(analysis.notices):
+        words = analysis.run.explained.get(code.value)
+        how = f"explained: {words}" if words else "not explained, so nothing is met by it"
+        yield f"Run {analysis.run.number}: {DOUBTS[code]} ({how})."
+
+
+def _method(yard: YardFile, found: StationRuns, rule: Rule) -> list[tuple[str, str]]:
     """What a later reader asks: at what load, with which meter, what was the floor set to?"""
     done = [a for a in found.analyses if a.run.state == RunState.FINISHED.value]
     loads = [f"{a.result.mean_w:.0f} W" for a in done if a.result and a.result.mean_w]
@@ -378,7 +434,7 @@ def _method(yard: YardFile, found: Together, rule: Rule) -> list[tuple[str, str]
     )
     draws = dict.fromkeys(f"{a.run.own_draw_w:g} W, added back" for a in done if a.run.own_draw_w)
     site = yard.site()
-    days = sorted({a.run.started_at[:10] for a in done})
+    days = sorted({local_date(a.run.started_at, zone_of(site)) for a in done})
     rows = [
         ("Days", ", ".join(days) or "–"),
         ("Loads", ", ".join(dict.fromkeys(loads)) or "none yet"),
@@ -386,11 +442,14 @@ def _method(yard: YardFile, found: Together, rule: Rule) -> list[tuple[str, str]
         ("Meters", ", ".join(meters) or "–"),
         ("Discharge floor", ", ".join(floors) or "not noted"),
         ("Meters' own draw", ", ".join(draws) or "none fed by the station"),
-        ("Uncertainty", "expanded, k = 2 unless repeats are few (JCGM 100)"),
+        ("Times", f"of the site, {zone_name(site)}"),
+        ("Uncertainty", _uncertainty_words(yard)),
         ("Rule", _RULE_WORDS[rule]),
         ("Methods", ", ".join(dict.fromkeys(METHODS[a.run.method].title for a in done)) or "–"),
         ("Worked out by", f"Yard Toll {__version__}"),
     ]
+    if doubts := [words for a in done for words in _doubt_words(a)]:
+        rows.append(("What was doubted", " ".join(doubts)))
     if site.temperature_c is not None:
         height = f", {site.altitude_m:g} m above the sea" if site.altitude_m else ""
         rows.insert(5, ("Bench", f"about {site.temperature_c:g} °C{height}"))

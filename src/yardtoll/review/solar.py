@@ -18,7 +18,7 @@ from yardtoll.core.sun.sky import Obstacle, SunSite
 from yardtoll.core.sun.solar_run import SolarRun, analyse_solar, solar_samples
 from yardtoll.core.trace import FloatArray, Trace
 from yardtoll.store.packed import unpack
-from yardtoll.store.records import Reading, ReadingKind, Run, Site, SolarArray
+from yardtoll.store.records import SENSOR_SHARE, Reading, ReadingKind, Run, Site, SolarArray
 from yardtoll.store.yard_file import YardFile
 
 ARRAYS = "arrays"
@@ -41,6 +41,7 @@ class SolarReview:
         claimed_w: the most cautious claim of the input's watts; None without one.
         light: "sensor", "typed" or "clear sky"; "" where nothing tells the sun.
         missing: what would tell more, in a sentence; "" where nothing is missing.
+        sensor_share: limit ± of the irradiance sensor's class.
     """
 
     run: SolarRun
@@ -48,6 +49,7 @@ class SolarReview:
     claimed_w: float | None
     light: str
     missing: str
+    sensor_share: float = SENSOR_SHARE
 
     @property
     def array_w(self) -> float:
@@ -148,6 +150,7 @@ def _reviewed(
         claimed_w=cap_w,
         light="" if seen is None else source if seen.measured else "clear sky",
         missing=missing,
+        sensor_share=site.sensor_share,
     )
 
 

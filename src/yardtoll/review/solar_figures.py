@@ -6,8 +6,8 @@ import numpy as np
 
 from yardtoll.core.energy import SECONDS_PER_HOUR
 from yardtoll.core.quantities import Quantity
-from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.core.uncertainty.energy_budget import harvest_budget
+from yardtoll.core.uncertainty.budget import Budget, Contribution, rectangular
+from yardtoll.core.uncertainty.energy_budget import DC, harvest_budget, power_budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.together import Beside
 
@@ -22,11 +22,63 @@ def harvest_of(analysis: RunAnalysis) -> Budget | None:
     return harvest_budget(
         run.harvest_wh,
         run.duration_s,
-        run.fineness,
+        run.sample_limits,
         run.gaps,
         analysis.meter.accuracy,
         str(analysis.meter.id),
     )
+
+
+CLEAR_SKY_LIMIT = 0.10
+"""A clear-sky model may be off by this share (common practice, no source)."""
+TYPED_LIMIT = 0.10
+"""So may irradiance read by hand now and then."""
+AIM_LIMIT = 0.02
+"""What a few degrees of tilt or azimuth do to a day's sum (common practice, no source)."""
+CELL_LIMIT_K = 5.0
+"""How far a modelled cell temperature may be off (common practice, no source)."""
+WIRING_LIMIT = 0.01
+
+
+def performance_budget(analysis: RunAnalysis) -> Budget | None:
+    """Of harvest ÷ what the sun allowed, a share: the meter's lines, and the sky's and panels'."""
+    review, harvest = analysis.solar, harvest_of(analysis)
+    if review is None or harvest is None or review.run.performance is None:
+        return None
+    expected_wh = review.run.expected_wh or 0.0
+    lines = harvest.scaled(1 / expected_wh, "").lines
+    return Budget.of("", [*lines, *_model_lines(analysis, review.run.performance)])
+
+
+def nameplate_budget(analysis: RunAnalysis) -> Budget | None:
+    """Of the share of the nameplate at 1000 W/m², the same way."""
+    review, meter = analysis.solar, analysis.meter
+    if review is None or meter is None or review.run.nameplate_share is None:
+        return None
+    share = review.run.nameplate_share
+    power = power_budget(review.run.peak_w, meter.accuracy, str(meter.id), range_=DC, level="in")
+    lines = power.scaled(share / review.run.peak_w, "").lines
+    return Budget.of("", [*lines, *_model_lines(analysis, share)])
+
+
+def _model_lines(analysis: RunAnalysis, share: float) -> list[Contribution]:
+    """What the light and the panels' model leave open, as shares of the figure."""
+    review = analysis.solar
+    assert review is not None
+    light = {
+        "sensor": (review.sensor_share, "Irradiance sensor's class"),
+        "typed": (TYPED_LIMIT, "Irradiance read by hand"),
+    }.get(review.light, (CLEAR_SKY_LIMIT, "Clear-sky model"))
+    gamma = abs(review.arrays[0].gamma) if review.arrays else 0.0037
+    parts = [
+        (light[1], light[0], f"±{light[0]:.0%}"),
+        ("Cell temperature", gamma * CELL_LIMIT_K, f"±{CELL_LIMIT_K:g} K"),
+        ("Wiring", WIRING_LIMIT, f"±{WIRING_LIMIT:.0%}"),
+    ]
+    # A sensor beside the panels is turned as they are.
+    if review.light != "sensor":
+        parts.append(("How the panels stood", AIM_LIMIT, f"±{AIM_LIMIT:.0%}"))
+    return [rectangular(name, limit * share, why) for name, limit, why in parts]
 
 
 def lost_to_the_other(analysis: RunAnalysis, beside: Beside) -> float | None:

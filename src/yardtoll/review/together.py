@@ -8,10 +8,12 @@ from yardtoll.core.cycle_ledger import Cycle, cycle_ledger
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.inputs_together import InputsTogether, InputTrace, inputs_together
 from yardtoll.core.ledger import Kind, Ledger
+from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.repeats import Repeat, RepeatFigures, alike, repeat_figures
 from yardtoll.core.trace import Code
+from yardtoll.core.uncertainty.budget import Measured, station_mean
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.port_runs import Port, PortRuns, port_of, port_runs
 from yardtoll.review.sources import SOURCES
@@ -19,7 +21,7 @@ from yardtoll.store.records import RunState
 
 
 @dataclass(frozen=True, kw_only=True)
-class Together:
+class StationRuns:
     """All of a station's runs, and what those through its AC and its DC outlets say."""
 
     analyses: tuple[RunAnalysis, ...]
@@ -31,9 +33,9 @@ class Together:
         return self.dc if port_of(analysis) is Port.DC else self.ac
 
 
-def together(analyses: Sequence[RunAnalysis]) -> Together:
+def together(analyses: Sequence[RunAnalysis]) -> StationRuns:
     """Put a station's runs together."""
-    return Together(
+    return StationRuns(
         analyses=tuple(analyses),
         ac=port_runs(analyses, Port.AC),
         dc=port_runs(analyses, Port.DC),
@@ -66,7 +68,7 @@ class CycleRuns:
         return SOURCES[most.run.method][1]
 
 
-def ledger_of(analysis: RunAnalysis, found: Together) -> Ledger | None:
+def ledger_of(analysis: RunAnalysis, found: StationRuns) -> Ledger | None:
     """The fullest ledger for a run: with its recharge and the loss split, where there are any."""
     runs = cycle_of(analysis, found)
     discharge = runs.discharge
@@ -85,7 +87,7 @@ def ledger_of(analysis: RunAnalysis, found: Together) -> Ledger | None:
     return cycle_ledger(cycle)
 
 
-def cycle_of(analysis: RunAnalysis, found: Together) -> CycleRuns:
+def cycle_of(analysis: RunAnalysis, found: StationRuns) -> CycleRuns:
     """The discharge and recharge that a run belongs to: the recharge is the next one after it."""
     in_time = sorted(found.analyses, key=lambda a: a.run.started_at)
     if METHODS[analysis.run.method].flow is Flow.IN:
@@ -109,7 +111,7 @@ def cycle_of(analysis: RunAnalysis, found: Together) -> CycleRuns:
     return CycleRuns(discharge=analysis, recharges=())
 
 
-def _with_beside(recharge: RunAnalysis, found: Together) -> tuple[RunAnalysis, ...]:
+def _with_beside(recharge: RunAnalysis, found: StationRuns) -> tuple[RunAnalysis, ...]:
     """A recharge and the others that flowed at the same time."""
     return (recharge, *(beside.other for beside in inputs_beside(recharge, found)))
 
@@ -130,7 +132,7 @@ class Beside:
     pair: InputsTogether
 
 
-def inputs_beside(analysis: RunAnalysis, found: Together) -> list[Beside]:
+def inputs_beside(analysis: RunAnalysis, found: StationRuns) -> list[Beside]:
     """This recharge beside every other that flowed into the station at the same time."""
     mine = _input_trace(analysis) if analysis.recharge is not None else None
     if mine is None:
@@ -160,7 +162,7 @@ def _input_trace(analysis: RunAnalysis) -> InputTrace | None:
     )
 
 
-def repeats_of(analysis: RunAnalysis, found: Together) -> RepeatFigures | None:
+def repeats_of(analysis: RunAnalysis, found: StationRuns) -> RepeatFigures | None:
     """The figures of all finished runs of the same method, window and load."""
     result = analysis.result
     if not analysis.counts or result is None or not result.mean_w:
@@ -174,8 +176,24 @@ def repeats_of(analysis: RunAnalysis, found: Together) -> RepeatFigures | None:
         and a.run.method == analysis.run.method
         and (a.run.soc_from, a.run.soc_to) == (analysis.run.soc_from, analysis.run.soc_to)
         and not a.result.has(Code.NO_CUTOFF)
+        and not a.doubts
     ]
-    return repeat_figures(alike(same, result.mean_w))
+    return repeat_figures(alike(same, result.mean_w), analysis.repeatability)
+
+
+def station_energy(analysis: RunAnalysis, found: StationRuns) -> Measured | None:
+    """What the station delivers at a run's load: by this run and its repeats; None without a meter.
+
+    A run's own figure carries the meter's U; this one what differs from run to run as well.
+    """
+    repeats = repeats_of(analysis, found)
+    if repeats is not None and repeats.mean is not None:
+        return repeats.mean
+    result = analysis.result
+    if result is None or analysis.budget is None:
+        return None
+    alone = Measured(value=result.delivered_wh, budget=analysis.budget)
+    return station_mean([alone], analysis.repeatability, REPEATABILITY_FREEDOM)
 
 
 def _repeat(analysis: RunAnalysis, result: DischargeResult) -> Repeat:

@@ -13,17 +13,23 @@ from yardtoll.shell.options import (
     AsJson,
     Duration,
     EnergyWh,
+    IsDc,
     Logs,
     Map,
     MeterSpecs,
+    OnChange,
     OwnDraw,
+    PowerFactor,
     RatedWh,
     SocFrom,
     SocTo,
     Zone,
     accuracies_of,
     cannot,
+    checked_power_factor,
     duration_s,
+    last_digit,
+    percent,
     print_result,
 )
 
@@ -44,6 +50,9 @@ def compute_discharge(
     meter: MeterSpecs = None,
     map_: Map = None,
     tz: Zone = None,
+    on_change: OnChange = False,
+    pf: PowerFactor = None,
+    dc: IsDc = False,
     as_json: AsJson = False,
 ) -> None:
     """What a discharge delivered, from meter logs or from bare figures."""
@@ -51,26 +60,36 @@ def compute_discharge(
         raise typer.BadParameter("give either logs or --energy-wh")
     if duration is not None and logs:
         raise typer.BadParameter("--duration goes with --energy-wh; a log has its own")
-    if energy_wh and (map_ or tz):
-        raise typer.BadParameter("--map and --tz go with logs")
+    if energy_wh and (map_ or tz or on_change or dc):
+        raise typer.BadParameter("--map, --tz, --on-change and --dc go with logs")
     if own_draw_w and energy_wh and duration is None:
         raise typer.BadParameter("--own-draw-w with --energy-wh needs --duration")
     accuracies = accuracies_of(meter)
+    factor = checked_power_factor(pf)
     from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
-    from yardtoll.core.uncertainty.energy_budget import discharge_budget
+    from yardtoll.core.uncertainty.energy_budget import AC, DC, discharge_budget
     from yardtoll.report.discharge import discharge_json, discharge_table
 
     rating = Rating(rated_wh=rated_wh, soc_from=soc_from, soc_to=soc_to)
     if energy_wh:
         result = discharge_from_energies(
-            energy_wh, rating, duration_s=duration, own_draw_w=own_draw_w or ()
+            energy_wh,
+            rating,
+            duration_s=duration,
+            own_draw_w=own_draw_w or (),
+            steps_wh=[last_digit(energy) for energy in energy_wh],
         )
     else:
-        from yardtoll.store.logs.read import read_log
+        from yardtoll.store.logs.read import PowerFromVoltsAmps, read_log
 
-        traces = [read_log(path, chosen=map_, zone=tz) for path in logs or ()]
-        result = analyse_discharge(traces, rating, own_draw_w=own_draw_w or ())
-    budget = discharge_budget(result, accuracies) if accuracies else None
+        derived = PowerFromVoltsAmps(dc=dc, power_factor=factor)
+        traces = [read_log(path, chosen=map_, zone=tz, derived=derived) for path in logs or ()]
+        result = analyse_discharge(
+            traces, rating, own_draw_w=own_draw_w or (), on_change=on_change or None
+        )
+    budget = None
+    if accuracies:
+        budget = discharge_budget(result, accuracies, range_=DC if dc else AC, power_factor=factor)
     print_result(discharge_json(result, budget) if as_json else discharge_table(result, budget))
 
 
@@ -96,7 +115,7 @@ def _run_at_load(text: str) -> dict[str, float]:
         if "mean_sq_w2" in found:
             made["mean_sq_w2"] = float(found["mean_sq_w2"])
     except ValueError:
-        raise typer.BadParameter(f'"{text}" holds a figure that is none') from None
+        raise typer.BadParameter(f'"{text}" does not hold valid numbers') from None
     return {**made, "duration_s": duration_s(found["duration"])}
 
 
@@ -131,6 +150,9 @@ def compute_recharge(
     meter: MeterSpecs = None,
     map_: Map = None,
     tz: Zone = None,
+    on_change: OnChange = False,
+    pf: PowerFactor = None,
+    dc: IsDc = False,
     as_json: AsJson = False,
 ) -> None:
     """What a recharge drew, its phases, and when it reached which charge."""
@@ -141,28 +163,35 @@ def compute_recharge(
     if len(meter or ()) > 1:
         raise typer.BadParameter("a recharge has one log, so --meter is given once")
     accuracies = accuracies_of(meter)
+    factor = checked_power_factor(pf)
+    from yardtoll.core.discharge import read_to
     from yardtoll.core.recharge import (
         ChargeWindow,
         analyse_recharge,
         recharge_from_energy,
     )
     from yardtoll.core.soc_times import SocReading
-    from yardtoll.core.uncertainty.energy_budget import recharge_budget
-    from yardtoll.report.recharge import recharge_json, recharge_table
+    from yardtoll.report.recharge import measured_recharge, recharge_json, recharge_table
 
     window = ChargeWindow(
         rated_wh=rated_wh, soc_from=soc_from, soc_to=soc_to, delivered_wh=delivered_wh
     )
     readings = [SocReading(s=at_s, soc=soc) for at_s, soc in reading or ()]
     if energy_wh is not None:
-        result = recharge_from_energy(energy_wh, window, duration_s=duration, readings=readings)
+        limits = read_to(last_digit(energy_wh))
+        result = recharge_from_energy(
+            energy_wh, window, duration_s=duration, readings=readings, limits=limits
+        )
     else:
-        from yardtoll.store.logs.read import read_log
+        from yardtoll.store.logs.read import PowerFromVoltsAmps, read_log
 
         assert log is not None
-        result = analyse_recharge(read_log(log, chosen=map_, zone=tz), window, readings)
-    budget = recharge_budget(result, accuracies[0]) if accuracies else None
-    print_result(recharge_json(result, budget) if as_json else recharge_table(result, budget))
+        derived = PowerFromVoltsAmps(dc=dc, power_factor=factor)
+        trace = read_log(log, chosen=map_, zone=tz, derived=derived)
+        result = analyse_recharge(trace, window, readings, on_change=on_change or None)
+    accuracy = accuracies[0] if accuracies else None
+    made = measured_recharge(result, accuracy, power_factor=factor, dc=dc) if accuracy else None
+    print_result(recharge_json(result, made) if as_json else recharge_table(result, made))
 
 
 @compute.command("losses")
@@ -180,17 +209,48 @@ def compute_losses(
     idle_w: Annotated[
         float | None, typer.Option("--idle-w", help="Idle draw, from a test of its own.")
     ] = None,
+    idle_expanded: Annotated[
+        float | None, typer.Option("--idle-U", help="Its expanded uncertainty in W, k = 2.")
+    ] = None,
     rated_w: Annotated[
         float | None, typer.Option("--rated-w", help="Rated W, for the weighted efficiencies.")
+    ] = None,
+    meter: MeterSpecs = None,
+    repeatability: Annotated[
+        float | None,
+        typer.Option(
+            "--repeatability",
+            parser=percent,
+            metavar='"0.5 %"',
+            help="Relative standard deviation from run to run (default 0.5 %).",
+        ),
     ] = None,
     as_json: AsJson = False,
 ) -> None:
     """Store, overhead and conversion losses from runs at several loads."""
-    from yardtoll.core.losses import RunAtLoad, fit_losses
-    from yardtoll.report.recharge import losses_json, losses_table
+    if idle_expanded is not None and idle_w is None:
+        raise typer.BadParameter("--idle-U goes with --idle-w")
+    if len(meter or ()) > 1:
+        raise typer.BadParameter("one meter measured all runs, so --meter is given once")
+    accuracies = accuracies_of(meter)
+    from yardtoll.core.loss_fit import REPEATABILITY, IdleDraw, RunAtLoad
+    from yardtoll.core.losses import fit_losses
+    from yardtoll.report.losses import losses_json, losses_table
 
     runs = [RunAtLoad(**facts) for facts in run]
-    split = fit_losses(runs, rated_wh, idle_w=idle_w, rated_w=rated_w)
+    idle = None
+    if idle_w is not None:
+        idle = IdleDraw.from_display(idle_w)
+        if idle_expanded is not None:
+            idle = IdleDraw(watts=idle_w, u_w=idle_expanded / 2)
+    split = fit_losses(
+        runs,
+        rated_wh,
+        idle=idle,
+        rated_w=rated_w,
+        accuracy=accuracies[0] if accuracies else None,
+        repeatability=REPEATABILITY if repeatability is None else repeatability,
+    )
     print_result(losses_json(split) if as_json else losses_table(split))
 
 
@@ -202,13 +262,24 @@ def compute_idle(
     duration: Annotated[
         float, typer.Option("--duration", parser=duration_s, metavar="H:MM:SS", help="Between.")
     ],
+    store_wh: Annotated[
+        float | None, typer.Option("--store-wh", help="The fitted store, instead of the rating.")
+    ] = None,
+    store_expanded: Annotated[
+        float | None, typer.Option("--store-U", help="Its expanded uncertainty in Wh, k = 2.")
+    ] = None,
     as_json: AsJson = False,
 ) -> None:
     """What a station uses up by itself."""
-    from yardtoll.core.idle import idle_draw
-    from yardtoll.report.recharge import idle_json, idle_table
+    if store_expanded is not None and store_wh is None:
+        raise typer.BadParameter("--store-U goes with --store-wh")
+    from yardtoll.core.idle import BY_FIT, Store, idle_draw
+    from yardtoll.report.losses import idle_json, idle_table
 
-    result = idle_draw(rated_wh, soc_from, soc_to, duration)
+    store = Store.rated(rated_wh)
+    if store_wh is not None:
+        store = Store(energy_wh=store_wh, u_wh=(store_expanded or 0.0) / 2, basis=BY_FIT)
+    result = idle_draw(store, soc_from, soc_to, duration)
     print_result(idle_json(result) if as_json else idle_table(result))
 
 
@@ -232,6 +303,13 @@ def _claim(text: str) -> tuple[Direction, float, float]:
         raise wrong from None
 
 
+def _rule(text: str) -> Rule:
+    try:
+        return Rule(text)
+    except ValueError:
+        raise typer.BadParameter(f'"{text}" is not guarded, simple or likely') from None
+
+
 @compute.command("verdict")
 def compute_verdict(
     claim: Annotated[
@@ -243,17 +321,54 @@ def compute_verdict(
     value: Annotated[float, typer.Option("--value", help="What was measured.")],
     expanded: Annotated[float, typer.Option("--U", help="Its expanded uncertainty, k = 2.")],
     rule: Annotated[
-        Rule, typer.Option("--rule", help="guarded (default), simple or shared.")
+        Rule,
+        typer.Option(
+            "--rule", parser=_rule, metavar="RULE", help="guarded (default), simple, likely."
+        ),
     ] = Rule.GUARDED,
+    dof: Annotated[
+        float | None,
+        typer.Option("--dof", help="Degrees of freedom, where U is t·u of few repeats."),
+    ] = None,
+    doubt: Annotated[
+        list[str] | None,
+        typer.Option("--doubt", metavar="CODE", help="What the value is doubted for (repeatable)."),
+    ] = None,
+    explained: Annotated[
+        list[str] | None,
+        typer.Option("--explained", metavar="CODE", help="A doubt that is explained (repeatable)."),
+    ] = None,
     as_json: AsJson = False,
 ) -> None:
     """Does a value meet a claim, fall short, or is it too close to call?"""
+    from yardtoll.core.doubts import DOUBTS, doubt_reason
+    from yardtoll.core.trace import Code
+    from yardtoll.core.uncertainty.budget import coverage_factor_of
     from yardtoll.report.verdict import verdict_json, verdict_table
 
     if not math.isfinite(value):
         raise ValueOutOfRangeError("--value", value, "a number")
+    if dof is not None and not dof >= 1:
+        raise ValueOutOfRangeError("--dof", dof, "1 or more")
+    known = {code.value for code in Code}
+    for code in (*(doubt or ()), *(explained or ())):
+        if code not in known:
+            names = ", ".join(code.value for code in DOUBTS)
+            raise typer.BadParameter(f'"{code}" is not known; choose from {names}')
+    open_doubts = [Code(code) for code in doubt or () if code not in (explained or ())]
     direction, limit, tolerance = claim
-    verdict = judge(value, expanded, limit, direction, rule, tolerance=tolerance)
+    freedom = math.inf if dof is None else dof
+    verdict = judge(
+        value,
+        expanded,
+        limit,
+        direction,
+        rule,
+        tolerance=tolerance,
+        coverage_factor=coverage_factor_of(freedom),
+        freedom=freedom,
+        doubt=doubt_reason(open_doubts) if open_doubts else "",
+    )
     print_result(verdict_json(verdict) if as_json else verdict_table(verdict))
 
 

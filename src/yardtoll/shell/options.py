@@ -46,6 +46,31 @@ def mapping(text: str) -> dict[str, str]:
     return found
 
 
+def percent(text: str) -> float:
+    """Like "0.5 %" or "0.5%" as a share."""
+    found = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*%\s*", text)
+    if not found:
+        raise typer.BadParameter(f'"{text}" does not read like "0.5 %"')
+    return float(found[1]) / 100
+
+
+def last_digit(value: float) -> float:
+    """The step of a figure as written: 1830 was read to 1, 1830.5 to 0.1."""
+    _, _, decimals = f"{value!r}".partition(".")
+    return 1.0 if decimals in ("", "0") else 10.0 ** -len(decimals)
+
+
+def checked_power_factor(value: float | None) -> float | None:
+    """A power factor that can be one.
+
+    Raises:
+        ValueOutOfRangeError: it is not above 0 and at most 1.
+    """
+    if value is not None and not 0 < value <= 1:
+        raise ValueOutOfRangeError("--pf", value, "above 0 and at most 1")
+    return value
+
+
 def accuracies_of(texts: list[str] | None) -> list[MeterAccuracy]:
     """What --meter says, read here and not by its parser: a value out of range exits with 1."""
     found = []
@@ -91,6 +116,15 @@ MeterSpecs = Annotated[
         help="The meter's limits of error: one a log, or one for all (repeatable).",
     ),
 ]
+OnChange = Annotated[
+    bool,
+    typer.Option("--on-change", help="The log has a line only where a value changed."),
+]
+PowerFactor = Annotated[
+    float | None,
+    typer.Option("--pf", help="Power factor of the load, where the log does not hold it."),
+]
+IsDc = Annotated[bool, typer.Option("--dc", help="A DC port: volts times amps are watts.")]
 AsJson = Annotated[bool, typer.Option("--json", help="Strict JSON instead of a table.")]
 
 

@@ -33,6 +33,7 @@ def import_log(
 ) -> None:
     """Import meter logs as finished runs of a station, or a whole data package as a new yard."""
     from yardtoll.core.methods import METHODS, Flow
+    from yardtoll.review.when import system_zone_name
     from yardtoll.store.importing import import_logs
     from yardtoll.store.package.reading import is_package, read_package
 
@@ -56,6 +57,7 @@ def import_log(
         chosen=map_,
         zone=tz,
         method=method,
+        site_zone=system_zone_name(),
     ):
         print(line)
 

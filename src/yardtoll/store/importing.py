@@ -6,8 +6,8 @@ from datetime import UTC, datetime
 from pathlib import Path
 from zoneinfo import ZoneInfo
 
-from yardtoll.core.discharge import analyse_log
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.meter_log import analyse_log
 from yardtoll.core.methods import CAPACITY_AC, METHODS, Flow
 from yardtoll.core.trace import ClockBasis, Trace
 from yardtoll.store.errors import YardError
@@ -26,8 +26,13 @@ def import_logs(
     chosen: Mapping[str, str] | None = None,
     zone: ZoneInfo | None = None,
     method: str = CAPACITY_AC.key,
+    site_zone: str = "",
 ) -> list[str]:
     """Read logs and keep each as a run; every log is read before the yard is touched.
+
+    Args:
+        zone: of local times in the logs.
+        site_zone: time zone of a yard that is made for them.
 
     Returns:
         One line a run, for people.
@@ -44,7 +49,7 @@ def import_logs(
     opened = (
         YardFile.open(yard_path)
         if yard_path.exists()
-        else YardFile.create(yard_path, yard_path.stem)
+        else YardFile.create(yard_path, yard_path.stem, site_zone)
     )
     said = []
     with opened as yard:
@@ -77,6 +82,7 @@ def keep_imported_run(
     soc: tuple[float, float] = (100.0, 0.0),
     own_draw_w: float = 0.0,
     method: str = CAPACITY_AC.key,
+    ended_by: str = "",
 ) -> Run:
     """Keep one trace as a finished run of a station; a recharge's meter feeds on the wall."""
     assert station.id is not None
@@ -93,6 +99,7 @@ def keep_imported_run(
             meter_id=meter_id,
             soc_from=soc[0],
             soc_to=soc[1],
+            ended_by=ended_by,
             own_draw_w=own_draw_w if METHODS[method].flow is Flow.OUT else 0.0,
             conditions={"file": path.name, "mapping": json.dumps(dict(mapping))},
         ),

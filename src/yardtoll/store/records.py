@@ -5,11 +5,14 @@ from enum import StrEnum
 from typing import Any
 
 from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.loss_fit import REPEATABILITY
 from yardtoll.core.planning.loads import LoadSetting, LoadSpec
 from yardtoll.core.planning.wiring import Circuit, Cord, cord
 from yardtoll.core.scorecard import ScorePoint
-from yardtoll.core.uncertainty.accuracy import MeterAccuracy
+from yardtoll.core.uncertainty.accuracy import COMMON_SHARE, MeterAccuracy
 
+SENSOR_SHARE = 0.05
+"""Limit of an irradiance sensor whose class is not known (common practice, no source)."""
 SIMULATED = "simulated"
 """A meter with this address lives on the simulated bench."""
 
@@ -52,12 +55,16 @@ class ReadingKind(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class YardInfo:
-    """The yard itself."""
+    """The yard itself.
+
+    ``repeatability`` is the relative standard deviation from run to run where no repeats tell it.
+    """
 
     id: int = 1
     name: str
     created_at: str
     rule: str = "guarded"
+    repeatability: float = REPEATABILITY
     yardstick_id: int | None = None
 
 
@@ -88,6 +95,8 @@ class StoredClaim:
     source: str = ""
     note: str = ""
     text: str = ""
+    wording: str = ""
+    judged_as: str = ""
     removed: bool = False
 
     @property
@@ -102,6 +111,8 @@ class StoredClaim:
             source=self.source,
             note=self.note,
             text=self.text,
+            wording=self.wording,
+            judged_as=self.judged_as,
         )
 
 
@@ -213,6 +224,12 @@ class Meter:
     """A meter of the bench. ``address`` is a VISA address or :data:`SIMULATED`.
 
     Attributes:
+        common_share: share of its gain's variance that all its readings have in common.
+        step_wh: last digit of its energy counter, where that is known.
+        phase_deg: limit of its phase error; 0 where none is stated.
+        volts_share, volts_floor_v: limits of its volts, ±(share of the reading + floor); None
+            where they are not stated.
+        hertz_floor_hz: limit ± of its hertz; None where it is not stated.
         max_w, max_a: what it may carry, for ``max_minutes`` at a time where that is limited.
         place: where it sits, such as "AC outlet", "wall", "DC port".
     """
@@ -224,6 +241,12 @@ class Meter:
     reading_share: float
     floor_w: float
     own_draw_w: float = 0.0
+    common_share: float = COMMON_SHARE
+    phase_deg: float = 0.0
+    step_wh: float | None = None
+    volts_share: float | None = None
+    volts_floor_v: float | None = None
+    hertz_floor_hz: float | None = None
     max_w: float | None = None
     max_a: float | None = None
     max_minutes: float | None = None
@@ -233,7 +256,13 @@ class Meter:
     @property
     def accuracy(self) -> MeterAccuracy:
         """Its stated limits of error."""
-        return MeterAccuracy(reading_share=self.reading_share, floor_w=self.floor_w)
+        return MeterAccuracy(
+            reading_share=self.reading_share,
+            floor_w=self.floor_w,
+            common_share=self.common_share,
+            step_wh=self.step_wh,
+            phase_deg=self.phase_deg,
+        )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -355,6 +384,8 @@ class Site:
             between two azimuths; no height for none.
         coldest_c, hottest_c: the air's records here.
         lift_scale: words for who can lift a station, parted by ";".
+        time_zone: name of the zone in which everything is shown; "" for the computer's.
+        sensor_share: limit ± of the irradiance sensor's class, as a share.
     """
 
     id: int | None = 1
@@ -371,6 +402,8 @@ class Site:
     currency: str = ""
     temperature_c: float | None = None
     lift_scale: str = "one hand; two hands; two people; a trolley"
+    time_zone: str = ""
+    sensor_share: float = SENSOR_SHARE
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -389,7 +422,8 @@ class Run:
     """One execution of a method. ``conditions`` holds what else was set or noted.
 
     ``own_draw_w`` is the meter's own draw where it was fed by the station; ``origin`` is "live",
-    "import", "typed" or "demo".
+    "import", "typed" or "demo". ``ended_by`` is one of ``core/ended_by.py``;
+    ``explained`` has the doubts that the reviewer has explained, by code, with his words.
     """
 
     id: int | None = None
@@ -407,6 +441,8 @@ class Run:
     soc_from: float = 100.0
     soc_to: float = 0.0
     void_reason: str = ""
+    ended_by: str = ""
+    explained: dict[str, str] = field(default_factory=dict)
     conditions: dict[str, Any] = field(default_factory=dict)
 
     @property

@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 4
+SCHEMA_VERSION = 5
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
@@ -36,6 +36,7 @@ yard = _table(
     _text("name"),
     _text("created_at"),
     _text("rule"),
+    _real("repeatability"),
     sa.Column("yardstick_id", sa.Integer, nullable=True),
 )
 station = _table(
@@ -56,7 +57,9 @@ meter = _table(
     _real("reading_share"),
     _real("floor_w"),
     _real("own_draw_w"),
-    *(_real(name, null=True) for name in ("max_w", "max_a", "max_minutes")),
+    *(_real(name) for name in ("common_share", "phase_deg")),
+    *(_real(name, null=True) for name in ("step_wh", "volts_share", "volts_floor_v")),
+    *(_real(name, null=True) for name in ("hertz_floor_hz", "max_w", "max_a", "max_minutes")),
     _text("place"),
     _flag("removed"),
 )
@@ -76,6 +79,7 @@ claim = _table(
     _text("kind"),
     _real("value", null=True),
     *(_text(name) for name in ("words", "condition", "source", "note", "text")),
+    *(_text(name) for name in ("wording", "judged_as")),
     _flag("removed"),
 )
 receiving = _table(
@@ -149,7 +153,8 @@ site = _table(
     *(_real(name, null=True) for name in ("coldest_c", "hottest_c")),
     *(_real(name) for name in ("altitude_m", "horizon_deg")),
     *(_real(f"obstacle_{name}_deg") for name in ("from", "to", "height")),
-    *(_text(name) for name in ("currency", "lift_scale")),
+    *(_text(name) for name in ("currency", "lift_scale", "time_zone")),
+    _real("sensor_share"),
 )
 yardstick = _table(
     "yardstick", _text("name"), _real("limit_ratio"), _text("basis"), _flag("removed")
@@ -170,6 +175,8 @@ run = _table(
     _real("soc_from"),
     _real("soc_to"),
     _text("void_reason"),
+    _text("ended_by"),
+    sa.Column("explained", sa.JSON, nullable=False),
     sa.Column("conditions", sa.JSON, nullable=False),
 )
 mark = _table("mark", _link("run_id", "run"), _real("time_s"), _text("word"), _flag("withdrawn"))

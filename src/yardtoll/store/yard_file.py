@@ -67,8 +67,11 @@ class YardFile:
         self._writing = threading.RLock()
 
     @classmethod
-    def create(cls, path: Path, name: str) -> "YardFile":
+    def create(cls, path: Path, name: str, time_zone: str = "") -> "YardFile":
         """Make a new yard with the shipped yardsticks.
+
+        Args:
+            time_zone: of its site, by name; "" for the computer's, whichever opens it.
 
         Raises:
             YardError: something is there already, or the place cannot be written.
@@ -81,6 +84,7 @@ class YardFile:
             raise YardError(f"{path} cannot be written: {error.strerror}") from None
         yard = cls._fresh(path)
         yard.put(YardInfo(name=name, created_at=utc_now()))
+        yard.put(dataclasses.replace(yard.site(), time_zone=time_zone))
         yard.put_shipped_yardsticks()
         return yard
 

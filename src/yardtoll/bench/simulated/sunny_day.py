@@ -134,7 +134,7 @@ def simulate_sun(
         shading[inside], number[inside] = event.left, i
     power, soc, fills = _station(free_w * share * shading, station, step_s)
     seen = free_w > _SEEN_SHARE * sum(array.power_stc_w for _, array in parts)
-    truth = _truth(free_w, power, station, fills, seen)
+    truth = _truth(free_w, power, station, fills, seen, weak=share < _UNDER)
     if share < _UNDER:
         truth[~seen] = LIMITS.index(Limit.ARRAY)
     unshaded, _, _ = _station(free_w * share, station, step_s)
@@ -177,11 +177,17 @@ def _truth(
     station: SolarStation,
     fills: FloatArray,
     seen: np.ndarray,
+    *,
+    weak: bool,
 ) -> np.ndarray:
-    """What limited each sample, shade left aside; where there is hardly light, the sun."""
+    """What limited each sample, shade left aside; where there is hardly light, the sun.
+
+    A tracker that lags still follows the sun: only weak panels are under it steadily.
+    """
     truth = np.full(power.size, LIMITS.index(Limit.SUN), dtype=np.int8)
     allowed = np.minimum(free_w, station.cap_w)
-    truth[seen & (power < _UNDER * allowed)] = LIMITS.index(Limit.ARRAY)
+    if weak:
+        truth[seen & (power < _UNDER * allowed)] = LIMITS.index(Limit.ARRAY)
     truth[seen & (power >= 0.99 * station.cap_w)] = LIMITS.index(Limit.CAP)
     full = seen & (fills < _FILLS_UNDER * allowed) & (power > 0.9 * np.minimum(fills, allowed))
     truth[full] = LIMITS.index(Limit.FULL)

@@ -59,7 +59,8 @@ class ClaimKind:
         limits_connection: the figure bounds what may be connected: between sources that
             disagree the safer one, ``safer``, holds.
         safer: min or max of disagreeing values is the safe one.
-        highest: the largest value that can be meant, in ``unit``.
+        highest: the largest value that is plausible, in ``unit``.
+        needs: what a run must do to test it, in a sentence, where that is not plain.
     """
 
     key: str
@@ -73,6 +74,7 @@ class ClaimKind:
     safer: str = "min"
     highest: float = 1e7
     in_words: bool = False
+    needs: str = ""
 
     @property
     def is_number(self) -> bool:
@@ -114,17 +116,26 @@ def _output() -> Iterable[ClaimKind]:
         Group.OUTPUT,
         "overload",
         highest=1e5,
+        needs="It needs a run on heaters of that many watts, voltage-lowering mode noted as on.",
     )
     yield ClaimKind("ac_outlets", "AC outlets", "", NOMINAL, Group.OUTPUT, highest=50)
-    # EN 50160 and ANSI C84.1 both allow about ±10 % at most (from memory).
     yield ClaimKind(
-        "ac_v", "AC volts", "V", NOMINAL, Group.OUTPUT, "hold", tolerance=0.1, highest=500
+        "ac_v", "AC volts", "V", NOMINAL, Group.OUTPUT, "hold", tolerance=0.05, highest=500
     )
     # Inverters hold within ±0.5 Hz (common practice, no source).
     yield ClaimKind(
         "ac_hz", "AC frequency", "Hz", NOMINAL, Group.OUTPUT, "hold", tolerance=0.01, highest=100
     )
-    yield ClaimKind("ac_a", "AC current", "A", LEAST, Group.OUTPUT, "hold", highest=500)
+    yield ClaimKind(
+        "ac_a",
+        "AC current",
+        "A",
+        LEAST,
+        Group.OUTPUT,
+        "hold",
+        highest=500,
+        needs="It needs a logged run whose load draws that many amps.",
+    )
     yield ClaimKind("pure_sine", "Pure sine", "", YES_NO, Group.OUTPUT)
     yield ClaimKind("transfer_ms", "Transfer time", "ms", MOST, Group.OUTPUT, highest=10_000)
     yield ClaimKind("ups", "UPS function", "", YES_NO, Group.OUTPUT)
@@ -135,7 +146,14 @@ def _ports() -> Iterable[ClaimKind]:
     for port, title in PORTS.items():
         yield ClaimKind(f"{port}_ports", f"{title} ports", "", NOMINAL, Group.PORTS, highest=50)
         yield ClaimKind(
-            f"{port}_w", f"{title} power", "W", LEAST, Group.PORTS, "capacity_dc", highest=5000
+            f"{port}_w",
+            f"{title} power",
+            "W",
+            LEAST,
+            Group.PORTS,
+            "capacity_dc",
+            highest=5000,
+            needs=f"It needs a logged run at the {title} port at that many watts.",
         )
         # Regulated means within ±5 % from full to empty (common practice, no source).
         yield ClaimKind(
@@ -149,7 +167,14 @@ def _ports() -> Iterable[ClaimKind]:
             highest=100,
         )
         yield ClaimKind(
-            f"{port}_a", f"{title} current", "A", LEAST, Group.PORTS, "capacity_dc", highest=200
+            f"{port}_a",
+            f"{title} current",
+            "A",
+            LEAST,
+            Group.PORTS,
+            "capacity_dc",
+            highest=200,
+            needs=f"It needs a logged run at the {title} port at that many amps.",
         )
         yield ClaimKind(
             f"{port}_shared_w", f"{title} power, shared", "W", STATED, Group.PORTS, highest=5000
@@ -268,7 +293,7 @@ def _sun() -> Iterable[ClaimKind]:
 
 def _body() -> Iterable[ClaimKind]:
     yield ClaimKind("idle_w", "Idle draw, AC on", "W", MOST, Group.BODY, "idle_ac", highest=1000)
-    yield ClaimKind("weight_kg", "Weight", "kg", NOMINAL, Group.BODY, tolerance=0.05, highest=2000)
+    yield ClaimKind("weight_kg", "Weight", "kg", MOST, Group.BODY, highest=2000)
     yield ClaimKind("noise_db", "Noise", "dB(A)", MOST, Group.BODY, highest=150)
     yield ClaimKind("use_c_min", "Coldest use", "°C", STATED, Group.BODY, highest=100)
     yield ClaimKind("use_c_max", "Hottest use", "°C", STATED, Group.BODY, highest=150)
@@ -298,6 +323,8 @@ class Claim:
         condition: like "at 25 °C", "UPS mode", "0–80 %", "2 ports".
         source: like "label", "manual", "listing".
         text: where it came from, to the letter.
+        wording: what stands beside the figure, such as "up to", "about", "±5 %".
+        judged_as: how the reviewer reads it; "" for the usual way; see ``meaning.py``.
 
     Raises:
         UnusableDataError: the kind is not known, or the value cannot be meant.
@@ -310,6 +337,8 @@ class Claim:
     source: str = ""
     note: str = ""
     text: str = ""
+    wording: str = ""
+    judged_as: str = ""
     id: int | None = None
 
     def __post_init__(self) -> None:
@@ -342,12 +371,6 @@ class Claim:
         if self.about.sense is Sense.YES_NO:
             return "yes" if self.value else "no"
         return f"{self.value:g} {self.about.unit}".strip() if self.value is not None else "–"
-
-    @property
-    def demand(self) -> str:
-        """What is claimed, with its side and condition: "≥ 1400 W", "≤ 58 min 0–80 %"."""
-        sign = {Sense.AT_LEAST: "≥ ", Sense.AT_MOST: "≤ "}.get(self.about.sense, "")
-        return f"{sign}{self.shown} {self.condition}".strip()
 
 
 def value_is_wrong(kind: str, value: float | None, words: str = "") -> str:

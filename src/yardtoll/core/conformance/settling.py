@@ -1,4 +1,4 @@
-"""What would bring a verdict out of the grey: a better meter, a longer run, a finer display."""
+"""What would make a verdict conclusive: a better meter, more repeats, a longer run."""
 
 import math
 
@@ -6,7 +6,6 @@ from yardtoll.core.uncertainty.budget import Budget
 
 METER_CLASSES = (0.02, 0.01, 0.005, 0.002, 0.001)
 """Accuracies that meters are sold with, as shares of the reading."""
-_GAIN = "gain"
 
 
 def what_would_settle(value: float, budget: Budget, margin: float) -> str:
@@ -17,7 +16,7 @@ def what_would_settle(value: float, budget: Budget, margin: float) -> str:
     """
     if not budget.lines:
         return ""
-    gain = [line for line in budget.lines if line.name.endswith(_GAIN)]
+    gain = [line for line in budget.lines if line.of_gain]
     rest = math.hypot(*(line.u for line in budget.lines if line not in gain))
     room = (margin / budget.coverage_factor) ** 2 - rest**2
     if gain and value and room > 0:
@@ -25,7 +24,7 @@ def what_would_settle(value: float, budget: Budget, margin: float) -> str:
         fitting = [share for share in METER_CLASSES if share <= needed]
         now = math.sqrt(3) * math.hypot(*(line.u for line in gain)) / abs(value)
         if fitting and fitting[0] < now:
-            return f"A meter of ±{100 * fitting[0]:g} % would bring this verdict out of the grey."
+            return f"A meter of ±{100 * fitting[0]:g} % would make this verdict conclusive."
     largest = budget.lines[0]
     share = budget.share(largest)
     words = (
@@ -34,4 +33,6 @@ def what_would_settle(value: float, budget: Budget, margin: float) -> str:
     )
     if largest.name.lower().startswith("display"):
         return f"{words}: a longer run makes it smaller."
+    if largest.repeats_help:
+        return f"{words}: more repeats make it smaller."
     return f"{words}; more repeats and a better meter make it smaller."

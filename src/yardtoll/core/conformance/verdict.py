@@ -17,16 +17,21 @@ class Direction(StrEnum):
 
 
 class Rule(StrEnum):
-    """How uncertainty enters a verdict (JCGM 106:2012, 8.2 and 8.3).
+    """How uncertainty enters a verdict.
 
-    GUARDED  must clear the limit by U (the default)
-    SIMPLE   compares the numbers alone
-    SHARED   goes by the probability of conformity, at 0.5
+    GUARDED  must clear the limit by U (the default; guarded acceptance, JCGM 106:2012, 8.3)
+    SIMPLE   compares the numbers alone (simple acceptance or shared risk, JCGM 106:2012, 8.2)
+    LIKELY   goes by the probability of conformity, at 0.5
     """
 
     GUARDED = "guarded"
     SIMPLE = "simple"
-    SHARED = "shared"
+    LIKELY = "likely"
+
+    @classmethod
+    def _missing_(cls, value: object) -> "Rule | None":
+        """Yards and commands of earlier versions say "shared"."""
+        return cls.LIKELY if value == "shared" else None
 
 
 class Outcome(StrEnum):
@@ -35,6 +40,7 @@ class Outcome(StrEnum):
     MEETS = "meets"
     FALLS_SHORT = "falls_short"
     TOO_CLOSE = "too_close_to_call"
+    CANNOT_BE_JUDGED = "cannot_be_judged"
 
     @property
     def words(self) -> str:
@@ -48,7 +54,10 @@ class Verdict:
 
     Attributes:
         margin: how far the value lies on the good side, in the limit's unit; negative if not.
-        probability: of conformity for a normal distribution with u = U ÷ k.
+        probability: of conformity, for a normal distribution with u = U ÷ k, or Student's t where
+            repeats are few.
+        u_too_large: U is larger than the tolerance, so that no value could meet or miss it.
+        reason: why it cannot be judged; "" where it can.
     """
 
     outcome: Outcome
@@ -60,6 +69,8 @@ class Verdict:
     tolerance: float
     margin: float
     probability: float
+    u_too_large: bool = False
+    reason: str = ""
 
 
 def judge(
@@ -71,12 +82,18 @@ def judge(
     *,
     tolerance: float = 0.0,
     coverage_factor: float = 2.0,
+    freedom: float = math.inf,
+    doubt: str = "",
 ) -> Verdict:
     """Judge ``value`` ± ``expanded`` (U) against ``limit``, all in one unit.
 
     Args:
         coverage_factor: the k of ``expanded``; more than 2 where repeats are few.
+        freedom: degrees of freedom behind U, for the probability; infinite for a normal
+            distribution.
         tolerance: half the width around ``limit``, for :attr:`Direction.WITHIN` only.
+        doubt: why the value cannot be trusted to meet anything; "" where it can. It keeps nothing
+            from falling short, nor the simple rule from anything.
 
     Raises:
         ValueOutOfRangeError: U or tolerance is negative or not a number.
@@ -90,13 +107,18 @@ def judge(
     if math.isclose(margin, 0.0, abs_tol=1e-12 * max(abs(value), abs(limit))):
         margin = 0.0
     u = expanded / coverage_factor
-    probability = _probability(margin, u)
+    probability = _probability(margin, u, freedom)
     if direction is Direction.WITHIN:
-        # Both limits count: Φ(margin ÷ u) − Φ(−(2·tolerance − margin) ÷ u).
+        # Both limits count (JCGM 106:2012, 7.4): Φ(margin ÷ u) − Φ(−(2·tolerance − margin) ÷ u).
         other = 2 * tolerance - margin
-        probability = max(probability + _probability(other, u) - 1.0, 0.0)
+        probability = max(probability + _probability(other, u, freedom) - 1.0, 0.0)
+    too_large = direction is Direction.WITHIN and 0 < tolerance < expanded
+    outcome = _outcome(margin, expanded, probability, rule)
+    if too_large and rule is not Rule.SIMPLE:
+        outcome = Outcome.TOO_CLOSE
+    doubted = bool(doubt) and outcome is Outcome.MEETS and rule is not Rule.SIMPLE
     return Verdict(
-        outcome=_outcome(margin, expanded, probability, rule),
+        outcome=Outcome.CANNOT_BE_JUDGED if doubted else outcome,
         rule=rule,
         value=value,
         expanded=expanded,
@@ -105,6 +127,8 @@ def judge(
         tolerance=tolerance,
         margin=margin,
         probability=probability,
+        u_too_large=too_large,
+        reason=doubt if doubted else "",
     )
 
 
@@ -115,15 +139,20 @@ def _margin(value: float, limit: float, direction: Direction, tolerance: float) 
     return value - limit if direction is Direction.AT_LEAST else limit - value
 
 
-def _probability(margin: float, u: float) -> float:
-    """Φ(margin ÷ u) (JCGM 106:2012, eq. 7.3.3); a step where u is 0."""
+def _probability(margin: float, u: float, freedom: float) -> float:
+    """Φ(margin ÷ u) (JCGM 106:2012, 7.3), or Student's t for few repeats; a step where u is 0."""
     if u == 0:
         return 1.0 if margin >= 0 else 0.0
+    if freedom < math.inf:
+        # Loading it takes longer than opening the window, and only repeats need it.
+        from scipy.special import stdtr  # noqa: PLC0415
+
+        return float(stdtr(max(freedom, 1.0), margin / u))
     return 0.5 * (1.0 + math.erf(margin / u / math.sqrt(2)))
 
 
 def _outcome(margin: float, expanded: float, probability: float, rule: Rule) -> Outcome:
-    if rule is Rule.SHARED:
+    if rule is Rule.LIKELY:
         return Outcome.MEETS if probability >= 0.5 else Outcome.FALLS_SHORT
     guard = expanded if rule is Rule.GUARDED else 0.0
     slack = 1e-12 * max(expanded, abs(margin))

@@ -1,12 +1,15 @@
 """Named limits a reviewer judges by, and the verdict of a discharge against one of them."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict, judge
 from yardtoll.core.discharge import DischargeResult
+from yardtoll.core.doubts import doubt_reason
 from yardtoll.core.figures import decimals_for, format_probability, format_with_uncertainty
 from yardtoll.core.trace import Code
+from yardtoll.core.uncertainty.budget import Measured
 
 
 class Basis(StrEnum):
@@ -85,22 +88,32 @@ class JudgedRun:
 
 def judge_discharge(
     result: DischargeResult,
-    expanded: float,
+    measured: Measured,
     yardstick: Yardstick,
     rule: Rule = Rule.GUARDED,
+    doubts: Sequence[Code] = (),
 ) -> JudgedRun:
     """Hold delivered ÷ rated (or ÷ window) against a yardstick.
 
     Args:
-        result: the analysed discharge.
-        expanded: U of the ratio.
+        result: the analysed discharge, or one of several at its load.
+        measured: the ratio, of the station rather than of one run; without lines where nothing is
+            known of its uncertainty.
+        doubts: what the runs cannot be trusted for, and nobody has explained.
     """
     rated_wh = result.rating.rated_wh
-    ratio = result.usable_ratio
     if yardstick.basis is Basis.OF_WINDOW:
         rated_wh *= result.rating.window
-        ratio = result.usable_ratio_window
-    verdict = judge(ratio, expanded, yardstick.limit, Direction.AT_LEAST, rule)
+    verdict = judge(
+        measured.value,
+        measured.expanded,
+        yardstick.limit,
+        Direction.AT_LEAST,
+        rule,
+        coverage_factor=measured.budget.coverage_factor,
+        freedom=measured.budget.freedom,
+        doubt=doubt_reason(doubts) if doubts else "",
+    )
     return JudgedRun(
         verdict=verdict,
         yardstick=yardstick,
@@ -122,7 +135,10 @@ def _finding(verdict: Verdict, yardstick: Yardstick, rated_wh: float) -> str:
     if verdict.rule is Rule.SIMPLE:
         alone = f"{lead}, {apart} {side} {limit}; the numbers alone, uncertainty left aside."
         return f"{alone} {chance}" if verdict.expanded else alone
-    if verdict.rule is Rule.SHARED:
+    if verdict.outcome is Outcome.CANNOT_BE_JUDGED:
+        reason = f"{verdict.reason[:1].upper()}{verdict.reason[1:]}"
+        return f"{lead}. {reason}."
+    if verdict.rule is Rule.LIKELY:
         return f"{lead}, {side} {limit}. {chance}"
     if verdict.outcome is Outcome.TOO_CLOSE:
         return (

@@ -27,4 +27,5 @@ METHOD = Method(
         Size(key="empty", title="To empty", share_of_rated_w=1.0),
     ),
     sources=("common practice, no source",),
+    ends_early=True,
 )

@@ -64,6 +64,7 @@ class Method:
         sizes: schools of choosing the power; the first is the default.
         sources: where the method comes from.
         soc: state of charge in % at start and end.
+        ends_early: a run of it may end by a trip, by hand or empty, and it matters which.
     """
 
     key: str
@@ -81,6 +82,7 @@ class Method:
     soc: tuple[float, float] = (100.0, 0.0)
     steady: bool = True
     gives_capacity: bool = False
+    ends_early: bool = False
 
     @property
     def speaks_to(self) -> tuple[ClaimKind, ...]:

@@ -25,4 +25,5 @@ METHOD = Method(
     ),
     sources=("common practice, no source",),
     soc=(100.0, 50.0),
+    ends_early=True,
 )

@@ -13,6 +13,8 @@ from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.trace import Code, Notice
 
 STC_C = 25.0
+LABEL_TOLERANCE = 1.03
+"""A module's Voc may lie this far above its label (common practice, no source)."""
 HOT_ABOVE_AMBIENT_K = 30.0
 """Cells in full sun are so much hotter than the air (common practice, no source)."""
 _LOWEST_C, _HIGHEST_C = -60.0, 70.0
@@ -174,6 +176,13 @@ def _judged(found: ArrayCheck, limits: InputLimits, coldest_c: float) -> ArrayCh
             f"input bears: never connect it; at most {found.max_series} in series"
         )
         notices.append(Notice(code=Code.OVER_VOLTAGE_COLD, message=message))
+    elif LABEL_TOLERANCE * found.voc_cold_v > limits.highest_v:
+        message = (
+            f"{found.voc_cold_v:.1f} V at {coldest_c:g} °C is under the {limits.highest_v:g} V the "
+            "input bears by less than the 3 % that a label leaves open: measure Voc before you "
+            "connect it"
+        )
+        notices.append(Notice(code=Code.VOLTAGE_NEAR_LIMIT, message=message))
     over_a = limits.highest_a is not None and found.isc_a > limits.highest_a
     if over_a:
         message = f"{found.isc_a:.1f} A is over {limits.highest_a:g} A: the input takes no more"

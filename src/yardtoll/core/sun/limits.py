@@ -31,6 +31,9 @@ CAP_SHARE = 0.98
 """An input within 2 % of the cap is at it."""
 UNDER_SHARE = 0.9
 """Steadily under this share of what the sun allows, something else limits it."""
+HAZE_SHARE = 0.8
+"""Without a sensor haze takes so much of a clear sky that a weak array cannot be told above it
+(common practice, no source)."""
 NEARLY_FULL_SOC = 80.0
 """A charge may taper from here on (common practice, no source)."""
 MOST_SHADES = 5
@@ -48,6 +51,9 @@ _FOLLOWS = 0.15
 _CHANGES, _CHANGES_CLAIMED, _NEAR_CLAIM = 1.05, 1.015, 0.06
 _TAPER_S = 600.0
 _STEADY, _STEADY_S = 0.05, 900.0
+_PASSING_S = 300.0
+"""A tracker that lags behind the light is back sooner."""
+_STILL, _MOVING = 0.012, 0.03
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -113,14 +119,34 @@ def find_limits(seen: SolarInput) -> Limits:
         shaded[drop.first : drop.back if drop.back is not None else drop.last + 1] = True
     free = ~shaded & ~at_cap
     which = np.full(seen.time_s.size, LIMITS.index(Limit.SUN), dtype=np.int8)
-    which[_under(seen, smooth, usual, cap_w) & free & lit] = LIMITS.index(Limit.ARRAY)
-    if seen.measured_sun and usual is not None and usual < UNDER_SHARE:
+    under = _under(seen, smooth, usual, cap_w) & free & lit
+    weak = usual is not None and usual < UNDER_SHARE
+    if seen.measured_sun and not weak:
+        _mark_stretches(which, _lasting(under, seen.time_s, _PASSING_S), seen)
+    else:
+        which[under] = LIMITS.index(Limit.ARRAY)
+    if seen.measured_sun and weak:
         # At dusk a model tells nothing; a weak array is as weak then.
         which[~lit] = LIMITS.index(Limit.ARRAY)
     which[full] = LIMITS.index(Limit.FULL)
     which[at_cap] = LIMITS.index(Limit.CAP)
     which[shaded] = LIMITS.index(Limit.SHADE)
     return Limits(which=which, drops=tuple(drops), cap_w=cap_w, usual_share=usual)
+
+
+def _mark_stretches(which: NDArray[np.int8], under: NDArray[np.bool_], seen: SolarInput) -> None:
+    """Stretches under what a sound array makes of the light that a sensor saw.
+
+    One that keeps a level while the light goes on changing is a cap that was lowered, as a hot
+    station does; every other one is shade that came slowly, such as a tree's.
+    """
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], under.astype(np.int8), [0]])))
+    for start, stop in edges.reshape(-1, 2).tolist():
+        power, free = seen.power_w[start:stop], seen.free_w[start:stop]
+        still = float(np.std(power)) < _STILL * max(float(np.mean(power)), 1e-9)
+        low, high = np.percentile(free, (10, 90))
+        lowered = still and high - low > _MOVING * high
+        which[start:stop] = LIMITS.index(Limit.CAP if lowered else Limit.SHADE)
 
 
 def _drops(
@@ -229,7 +255,7 @@ def _under(
         allowed = np.minimum(cap_w / np.maximum(seen.free_w, 1e-9), 1.0)
     if seen.measured_sun:
         return smooth < UNDER_SHARE * allowed
-    if usual is None or not 0 < usual < UNDER_SHARE:
+    if usual is None or not 0 < usual < HAZE_SHARE:
         return np.zeros(smooth.size, dtype=bool)
     alike = (np.abs(smooth / usual - 1) <= _STEADY) & (smooth < UNDER_SHARE * allowed)
     return _lasting(alike, seen.time_s, _STEADY_S)
@@ -272,6 +298,9 @@ def _full(
     start = int(good[-1]) + 1 if good.size else 0
     tail = lit[lit >= start]
     nothing = np.zeros(low.size, dtype=bool)
+    stopped = _stopped_for_good(seen, lit)
+    if stopped is not None:
+        nothing[stopped:] = free[stopped:]
     if tail.size < 5 or seen.time_s[tail[-1]] - seen.time_s[tail[0]] < _TAPER_S:
         return nothing
     share = (smooth / np.maximum(usually, 1e-9))[tail]
@@ -285,3 +314,19 @@ def _full(
     if falling and share.min() < deep and share[0] > 0.65:
         nothing[tail] = True
     return nothing
+
+
+def _stopped_for_good(seen: SolarInput, lit: NDArray[np.intp]) -> int | None:
+    """The sample from which nothing more flows though the sun is up; None where it does not stop.
+
+    Some batteries take no more from one moment to the next when they are full. A plug that is
+    pulled looks the same: only a state of charge would tell.
+    """
+    flowing = np.flatnonzero(seen.power_w > _NOTHING_SHARE * seen.array_w)
+    if flowing.size == 0 or lit.size == 0:
+        return None
+    bright = seen.free_w > _BRIGHT_SHARE * float(seen.free_w.max())
+    after = lit[(lit > flowing[-1]) & bright[lit]]
+    if after.size < 5 or seen.time_s[after[-1]] - seen.time_s[after[0]] < _TAPER_S:
+        return None
+    return int(after[0])

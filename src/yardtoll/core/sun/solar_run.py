@@ -4,17 +4,19 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.energy import Counter, Gap, join_counter, trapezoid_wh
+from yardtoll.core.energy import Counter, Gap, best_mean_w, join_counter, trapezoid_wh
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.load_span import LoadSpan
 from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import Fineness, energy_notices, energy_of_run, fineness_of
+from yardtoll.core.run_energy import SampleLimits, energy_notices, energy_of_run, sample_limits
 from yardtoll.core.sun.allowed import SunSeen, capped
 from yardtoll.core.sun.limits import LIMITS, Limit, Limits, SolarInput, find_limits
 from yardtoll.core.sun.passings import Cloud, Recovery, find_clouds, find_recoveries
 from yardtoll.core.timebase import sampling_of
 from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
+MOST_PERFORMANCE = 1.15
+"""More than this share of what the sun allowed is no performance: something is entered wrongly."""
 SUSTAINED_S = 300.0
 """Sustained power is the best mean over so long; a peak is another claim."""
 GOOD_SUN_W_M2 = 600.0
@@ -60,7 +62,7 @@ class SolarRun:
     nameplate_share: float | None
     duration_s: float
     gaps: tuple[Gap, ...]
-    fineness: Fineness
+    sample_limits: SampleLimits
     notices: tuple[Notice, ...]
     time_s: FloatArray
     power_w: FloatArray
@@ -118,7 +120,7 @@ def analyse_solar(
     time_s, power_w = solar_samples(trace)
     harvest, counter, gaps, source, span = _harvest(trace, time_s, power_w)
     sampling = sampling_of(time_s)
-    fineness = fineness_of(source, (time_s, power_w), counter, span)
+    open_wh = sample_limits(source, (time_s, power_w), counter, span)
     notices = [
         *trace.notices,
         *energy_notices(trace.name, sampling, (time_s, power_w), counter, span, gaps),
@@ -144,6 +146,8 @@ def analyse_solar(
     expected = None if sun is None else capped(sun.free_w, known_cap)
     expected_wh = None if expected is None else trapezoid_wh(time_s, expected)
     share = None if sun is None or limits is None else _shares(time_s, sun, limits)
+    performance, wrong = _performance(trace.name, harvest, expected_wh)
+    notices += wrong
     if sun is not None and share is None:
         message = f"{trace.name}: the sun was below the horizon all the time"
         notices.append(Notice(code=Code.NO_SUN, message=message))
@@ -152,7 +156,7 @@ def analyse_solar(
         peak_w=peak_w,
         sustained_w=best_mean_w(time_s, power_w, SUSTAINED_S),
         expected_wh=expected_wh,
-        performance=harvest / expected_wh if expected_wh else None,
+        performance=performance,
         limited_by=share,
         spans=() if limits is None or sun is None else _spans(time_s, sun, limits),
         recoveries=() if limits is None else find_recoveries(time_s, power_w, limits, expected),
@@ -162,7 +166,7 @@ def analyse_solar(
         nameplate_share=_nameplate_share(power_w, sun, limits, array_w),
         duration_s=float(time_s[-1] - time_s[0]),
         gaps=gaps,
-        fineness=fineness,
+        sample_limits=open_wh,
         notices=tuple(notices),
         time_s=time_s,
         power_w=power_w,
@@ -173,33 +177,20 @@ def analyse_solar(
     )
 
 
-def best_mean_w(time_s: FloatArray, power_w: FloatArray, seconds: float) -> float | None:
-    """The highest mean over so many seconds anywhere in a log; None where it is shorter.
-
-    With the power straight between samples the best stretch begins or ends on a sample, or lies
-    over a peak so that both its ends have the same power.
-    """
-    if time_s[-1] - time_s[0] < seconds:
-        return None
-    steps = np.diff(time_s) * (power_w[1:] + power_w[:-1]) / 2
-    summed = np.concatenate([[0.0], np.cumsum(steps)])
-
-    def sum_to(at: FloatArray) -> FloatArray:
-        """∫P dt to any time."""
-        i = np.clip(np.searchsorted(time_s, at, side="right") - 1, 0, time_s.size - 2)
-        after = at - time_s[i]
-        slope = (power_w[i + 1] - power_w[i]) / (time_s[i + 1] - time_s[i])
-        return np.asarray(summed[i] + after * power_w[i] + slope * after**2 / 2)
-
-    last = time_s[-1] - seconds
-    starts = np.concatenate([time_s, time_s - seconds])
-    starts = np.unique(starts[(starts >= time_s[0]) & (starts <= last)])
-    ahead = np.interp(starts + seconds, time_s, power_w) - np.interp(starts, time_s, power_w)
-    peaks = np.flatnonzero((ahead[:-1] > 0) & (ahead[1:] < 0))
-    share = ahead[peaks] / (ahead[peaks] - ahead[peaks + 1])
-    over = starts[peaks] + share * (starts[peaks + 1] - starts[peaks])
-    starts = np.concatenate([starts, over])
-    return float(np.max(sum_to(starts + seconds) - sum_to(starts)) / seconds)
+def _performance(
+    name: str, harvest_wh: float, expected_wh: float | None
+) -> tuple[float | None, list[Notice]]:
+    """Harvest ÷ expected; none, but a notice, where it is more than can be."""
+    if not expected_wh:
+        return None, []
+    performance = harvest_wh / expected_wh
+    if performance <= MOST_PERFORMANCE:
+        return performance, []
+    message = (
+        f"{name}: {harvest_wh:.0f} Wh is {performance:.0%} of what the sun allowed, which cannot "
+        "be: the clock, the place, or how the panels stood is wrong"
+    )
+    return None, [Notice(code=Code.CLOCK_OR_AIM_WRONG, message=message)]
 
 
 def _harvest(
@@ -212,10 +203,12 @@ def _harvest(
     span = LoadSpan(
         start_s=float(time_s[0]),
         cutoff_s=float(time_s[-1]),
+        first_s=float(time_s[0]),
+        last_s=float(time_s[-1]),
         starts_loaded=True,
         no_cutoff=True,
         limit_w=0.0,
-        edge_s=sampling.interval_s,
+        edges_s=(0.0, 0.0),
     )
     harvest, source, gaps = energy_of_run(sampling, (time_s, power_w), counter, span)
     return harvest, counter, gaps, source, span

@@ -7,7 +7,6 @@ r = 1 and r = 0).
 """
 
 import math
-import statistics
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -17,6 +16,16 @@ COVERAGE_FACTOR = 2.0
 """U = k·u with k = 2, about 95 % (JCGM 100:2008, 6.3.3)."""
 _COVERAGE = 0.97725
 """One-sided probability that belongs to k = 2 of a normal distribution."""
+
+
+def coverage_factor_of(freedom: float) -> float:
+    """The factor k for 95.45 %: 2, or Student's t for few degrees of freedom (JCGM 100, G.4)."""
+    if freedom == math.inf:
+        return COVERAGE_FACTOR
+    # Loading it takes longer than opening the window, and only repeats need it.
+    from scipy.special import stdtrit
+
+    return float(stdtrit(max(freedom, 1.0), _COVERAGE))
 
 
 class Evaluation(StrEnum):
@@ -38,6 +47,10 @@ class Contribution:
         freedom: degrees of freedom; infinite for limits that are taken as certain.
         shared: names the cause where other figures share it, such as one meter's gain; "" for a
             cause of this figure's own.
+        of_gain: whether a meter with a smaller share of reading would make it smaller.
+        edge: whether it comes of when load-on and cut-off were.
+        repeats_help: whether it is how runs differ from each other.
+        level: whether it is a meter's gain at one level, shared by runs at that level alone.
     """
 
     name: str
@@ -46,6 +59,10 @@ class Contribution:
     evaluation: Evaluation = Evaluation.B
     freedom: float = math.inf
     shared: str = ""
+    of_gain: bool = False
+    edge: bool = False
+    repeats_help: bool = False
+    level: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -75,12 +92,7 @@ class Budget:
     @property
     def coverage_factor(self) -> float:
         """k: 2, or Student's t for the same 95.45 % where repeats are few (JCGM 100:2008, G.4)."""
-        if self.freedom == math.inf:
-            return COVERAGE_FACTOR
-        # Loading it takes longer than opening the window, and only repeats need it.
-        from scipy.special import stdtrit
-
-        return float(stdtrit(max(math.floor(self.freedom), 1), _COVERAGE))
+        return coverage_factor_of(self.freedom)
 
     @property
     def expanded(self) -> float:
@@ -96,6 +108,15 @@ class Budget:
         return Budget(
             unit=unit, lines=tuple(replace(line, u=line.u * factor) for line in self.lines)
         )
+
+    def plus(self, *further: Contribution) -> "Budget":
+        """With further lines."""
+        return Budget.of(self.unit, [*self.lines, *further])
+
+    def at_level(self, shared: str) -> "Budget":
+        """With the meter's gain at this level named as shared with others at it."""
+        lines = tuple(replace(x, shared=shared) if x.level and x.shared else x for x in self.lines)
+        return Budget(unit=self.unit, lines=lines)
 
     def of_its_own(self) -> "Budget":
         """Without the causes that other figures share."""
@@ -127,28 +148,43 @@ def total(parts: Sequence[Measured], names: Sequence[str] = ()) -> Measured:
     )
 
 
-def mean_of(repeats: Sequence[Measured]) -> Measured:
-    """The mean of repeats: their scatter s ÷ √n with n − 1 degrees of freedom, and what is shared.
+def station_mean(runs: Sequence[Measured], prior_share: float, prior_freedom: float) -> Measured:
+    """What a station does rather than one run of it: the mean, with repeatability in it.
 
-    (JCGM 100:2008, 4.2.3.) What is each run's own enters as known limits too: a few repeats may lie
-    together by chance.
+    The scatter of repeats (type A; JCGM 100:2008, 4.2.3) is put together with the named prior as a
+    scaled inverse χ²: two runs may lie together by chance, and one says nothing. What a meter's
+    gain does at their level is common to all of them.
+
+    Args:
+        runs: of one load, at least one.
+        prior_share: relative standard deviation from run to run where nothing tells it.
+        prior_freedom: degrees of freedom of that prior.
     """
-    count = len(repeats)
-    summed = total(repeats).scaled(1 / count, repeats[0].budget.unit)
-    if count < 2:
-        return summed
-    values = [part.value for part in repeats]
-    stdev = statistics.stdev(values)
+    count, unit = len(runs), runs[0].budget.unit
+    level = next((x.shared for r in runs for x in r.budget.lines if x.level and x.shared), "")
+    summed = runs[0].budget
+    if count > 1:
+        summed = linear(unit, [(run.budget.at_level(level), 1 / count) for run in runs])
+    value = sum(run.value for run in runs) / count
+    squares = sum((run.value - value) ** 2 for run in runs)
+    freedom = prior_freedom + count - 1
+    stdev = math.sqrt((prior_freedom * (prior_share * value) ** 2 + squares) / freedom)
+    if count > 1:
+        observed = math.sqrt(squares / (count - 1))
+        spread = f"{observed:.3g} {unit}" if unit else f"{100 * observed:.3g} %"
+        why = f"s = {spread} over {count} runs, with {100 * prior_share:g} % before them"
+    else:
+        shown = f"{value:.4g} {unit}" if unit else f"{100 * value:.4g} %"
+        why = f"{100 * prior_share:g} % of {shown}, assumed: one run"
     scatter = Contribution(
-        name="Repeats",
-        why=f"s = {stdev:.3g} {summed.budget.unit} over {count} runs".replace("  ", " "),
+        name="Run to run",
+        why=why.replace("  ", " "),
         u=stdev / math.sqrt(count),
-        evaluation=Evaluation.A,
-        freedom=count - 1,
+        evaluation=Evaluation.A if count > 1 else Evaluation.B,
+        freedom=freedom,
+        repeats_help=True,
     )
-    return Measured(
-        value=summed.value, budget=Budget.of(summed.budget.unit, [*summed.budget.lines, scatter])
-    )
+    return Measured(value=value, budget=summed.plus(scatter))
 
 
 def ratio(above: Measured, below: Measured, names: Sequence[str] = ()) -> Measured:
@@ -210,6 +246,8 @@ def _as_one(lines: Sequence[Contribution]) -> Contribution:
     )
 
 
-def rectangular(name: str, limit: float, why: str, *, shared: str = "") -> Contribution:
+def rectangular(
+    name: str, limit: float, why: str, *, shared: str = "", of_gain: bool = False
+) -> Contribution:
     """A contribution known only by its limits ±``limit``: u = limit ÷ √3 (JCGM 100, 4.3.7)."""
-    return Contribution(name=name, why=why, u=limit / math.sqrt(3), shared=shared)
+    return Contribution(name=name, why=why, u=limit / math.sqrt(3), shared=shared, of_gain=of_gain)

@@ -2,38 +2,55 @@
 
 The meter's accuracy, the resolution of what it tells, the time between samples, gaps, the moments
 of load-on and cut-off, and its own draw. Limits are taken as rectangular (JCGM 100:2008, 4.3.7).
-One meter's gain error is common to all its samples, and to all figures it gave: it scales the
-energy. Its floor is an offset and grows with time; meters are zeroed before each run, so it is
-taken as each run's own. The caller says which meter gave a log; two meters are independent.
+
+A meter's gain limit bounds the error at each reading; it does not say that the error is the same at
+each (JCGM 100:2008, 5.2.4 and F.1.2.3). A common share of its variance is shared by all readings of
+the meter on AC, or on DC; the rest belongs to each level. Its floor is an offset and grows with
+time; meters are zeroed before each run, so it is each run's own. Two meters are independent.
 """
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from yardtoll.core.discharge import DischargeResult
 from yardtoll.core.energy import SECONDS_PER_HOUR, Gap
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.figures import counted
 from yardtoll.core.recharge import RechargeResult
-from yardtoll.core.run_energy import Fineness
+from yardtoll.core.run_energy import SampleLimits
 from yardtoll.core.soc_times import SOC_HALF_STEP
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
-from yardtoll.core.uncertainty.budget import Budget, Contribution, Measured, rectangular
+from yardtoll.core.uncertainty.budget import (
+    Budget,
+    Contribution,
+    Measured,
+    rectangular,
+)
 
 OWN_DRAW_SHARE = 0.1
 """A meter's own draw is known to a tenth (common practice, no source)."""
+AC, DC = "AC", "DC"
+"""A meter's ranges: on AC and on DC its gain errors have nothing to do with each other."""
 
 
 def discharge_budget(
-    result: DischargeResult, accuracies: Sequence[MeterAccuracy], meters: Sequence[str] = ()
+    result: DischargeResult,
+    accuracies: Sequence[MeterAccuracy],
+    meters: Sequence[str] = (),
+    *,
+    range_: str = AC,
+    power_factor: float | None = None,
 ) -> Budget:
-    """What the delivered energy of ``result`` may be off by.
+    """What the delivered energy of ``result`` may be off by: the meter's doubt on this one run.
 
     Args:
         result: a discharge analysed from traces or bare figures.
         accuracies: one for each log, or one for all.
         meters: names of the meters, one for each log; logs of one name share its gain. Without
             names each log counts as a meter of its own.
+        range_: :data:`AC` or :data:`DC`.
+        power_factor: of the load, where the log does not hold it.
 
     Raises:
         UnusableDataError: the number of accuracies fits neither.
@@ -44,73 +61,105 @@ def discharge_budget(
             f"{len(accuracies)} meter accuracies are given for {logs} logs; "
             "give one for each or one for all"
         )
-    names = list(meters) or [""] * logs
+    factor = result.power_factor if result.power_factor is not None else power_factor
     lines = _meter_lines(
         [energy for _, energy in result.logs],
         list(accuracies) * (logs if len(accuracies) == 1 else 1),
-        names,
+        list(meters) or [""] * logs,
         result.duration_s,
-        result.fineness,
+        result.limits,
+        range_=range_,
+        direction="out",
+        power_factor=factor,
     )
-    by_ends = [
-        energy
-        for (_, energy), fine in zip(result.logs, result.fineness, strict=False)
-        if fine.by_ends
-    ]
-    lines += _run_lines(sum(by_ends), result.duration_s, result.edge_s, result.gaps)
+    lines += _gap_lines(result.gaps)
     if result.own_draw_wh:
         lines += own_draw_budget(result.own_draw_wh).lines
     return Budget.of("Wh", lines)
 
 
-def recharge_budget(result: RechargeResult, accuracy: MeterAccuracy, meter: str = "") -> Budget:
+def recharge_budget(
+    result: RechargeResult,
+    accuracy: MeterAccuracy,
+    meter: str = "",
+    *,
+    range_: str = AC,
+    power_factor: float | None = None,
+) -> Budget:
     """What the energy drawn in a recharge may be off by."""
-    fineness = (result.fineness,) if result.fineness else ()
-    lines = _meter_lines([result.drawn_wh], [accuracy], [meter], result.duration_s, fineness)
-    by_ends = result.drawn_wh if result.fineness is not None and result.fineness.by_ends else 0.0
-    lines += _run_lines(by_ends, result.duration_s, result.edge_s, result.gaps)
-    return Budget.of("Wh", lines)
+    factor = result.power_factor if result.power_factor is not None else power_factor
+    lines = _meter_lines(
+        [result.drawn_wh],
+        [accuracy],
+        [meter],
+        result.duration_s,
+        (result.limits,) if result.limits else (),
+        range_=range_,
+        direction="in",
+        power_factor=factor,
+    )
+    return Budget.of("Wh", [*lines, *_gap_lines(result.gaps)])
 
 
 def harvest_budget(
     harvest_wh: float,
     duration_s: float,
-    fineness: Fineness,
+    limits: SampleLimits,
     gaps: Sequence[Gap],
     accuracy: MeterAccuracy,
     meter: str = "",
 ) -> Budget:
     """What the energy over a whole log may be off by; its ends are the log's own."""
-    lines = _meter_lines([harvest_wh], [accuracy], [meter], duration_s, (fineness,))
-    lines += _run_lines(0.0, duration_s, 0.0, gaps)
-    return Budget.of("Wh", lines)
+    lines = _meter_lines(
+        [harvest_wh], [accuracy], [meter], duration_s, (limits,), range_=DC, direction="in"
+    )
+    return Budget.of("Wh", [*lines, *_gap_lines(gaps)])
 
 
-def power_budget(watts: float, accuracy: MeterAccuracy, meter: str = "") -> Budget:
+def read_energy_budget(
+    energy_wh: float, accuracy: MeterAccuracy, meter: str, *, range_: str = AC, level: str = "out"
+) -> Budget:
+    """Of an energy that the same meter read at another level: its gain alone."""
+    return Budget.of("Wh", _gain_lines(energy_wh, "Wh", accuracy, meter, range_, level))
+
+
+def power_budget(
+    watts: float, accuracy: MeterAccuracy, meter: str = "", *, range_: str = AC, level: str = ""
+) -> Budget:
     """What a power in W may be off by: the meter's gain and floor."""
-    share = accuracy.reading_share
-    shared = f"gain of {meter}" if meter else ""
-    why = f"±{100 * share:g} % of {watts:.0f} W"
-    gain = rectangular("Meter gain", share * abs(watts), why, shared=shared)
-    floor = rectangular("Meter floor", accuracy.floor_w, f"±{accuracy.floor_w:g} W")
-    return Budget.of("W", [gain, floor])
+    lines = _gain_lines(watts, "W", accuracy, meter, range_, level)
+    lines.append(rectangular("Meter floor", accuracy.floor_w, f"±{accuracy.floor_w:g} W"))
+    return Budget.of("W", lines)
 
 
-def reading_budget(value: float, unit: str, accuracy: MeterAccuracy) -> Budget:
-    """Of volts, amps or hertz, which makers seldom state limits for.
+def mean_power_budget(
+    energy: Budget, mean_w: float, duration_s: float, edges_s: tuple[float, float]
+) -> Budget:
+    """Of energy ÷ duration over one span.
 
-    They are taken to be as good as the watts, for want of limits of their own; the budget says so.
+    Power samples give the energy of just the span that is divided by, so where its ends lie does
+    not matter; a counter's energy does not move with them.
     """
-    share = accuracy.reading_share
-    why = f"±{100 * share:g} % of {value:.1f} {unit}, as its watts"
-    return Budget.of(unit, [rectangular("Meter gain", share * abs(value), why)])
+    hours = duration_s / SECONDS_PER_HOUR
+    by_power = any(line.edge for line in energy.lines)
+    lines = [replace(line, u=line.u / hours) for line in energy.lines if not line.edge]
+    if not by_power:
+        per_s = mean_w / duration_s
+        lines += duration_budget(edges_s).scaled(per_s, "W").lines
+    return Budget.of("W", lines)
 
 
-def duration_budget(edge_s: float) -> Budget:
-    """Of a run's time: its start and its end may each lie one interval of samples further out."""
+def stated_budget(value: float, unit: str, share: float, floor: float, what: str) -> Budget:
+    """Of volts or hertz by the limits that the meter's maker states for them."""
+    why = f"±({100 * share:g} % of {value:.4g} {unit} + {floor:g} {unit})"
+    return Budget.of(unit, [rectangular(f"Meter, {what}", share * abs(value) + floor, why)])
+
+
+def duration_budget(edges_s: tuple[float, float]) -> Budget:
+    """Of a run's time: its start and its end may each lie half an interval further in or out."""
     lines = [
-        rectangular(f"Sampling at the {end}", edge_s, f"one interval of {edge_s:g} s")
-        for end in ("start", "end")
+        replace(rectangular(f"Moment of {end}", edge_s, f"±{edge_s:.3g} s"), edge=True)
+        for end, edge_s in zip(("load-on", "cut-off"), edges_s, strict=True)
     ]
     return Budget.of("s", lines)
 
@@ -163,39 +212,87 @@ def usable_ratio_window(result: DischargeResult, budget: Budget) -> Measured:
     return Measured(value=result.usable_ratio_window, budget=Budget.of("", lines))
 
 
+def _gain_lines(
+    value: float,
+    unit: str,
+    accuracy: MeterAccuracy,
+    meter: str,
+    range_: str,
+    level: str,
+    which: str = "",
+) -> list[Contribution]:
+    """The two parts of a meter's gain: common to all its readings, and this level's own."""
+    common, own = accuracy.common_limit, accuracy.level_limit
+    at_level = rectangular(
+        f"Meter{which} gain, at this level",
+        own * abs(value),
+        f"the rest of ±{100 * accuracy.reading_share:g} % of {value:.4g} {unit}",
+        shared=f"level of {meter}, {range_}, {level}" if meter and level else "",
+        of_gain=True,
+    )
+    return [
+        rectangular(
+            f"Meter{which} gain, common",
+            common * abs(value),
+            f"{accuracy.common_share:.0%} of the variance of ±{100 * accuracy.reading_share:g} %, "
+            f"the same at every {range_} reading",
+            shared=f"gain of {meter}, {range_}" if meter else "",
+            of_gain=True,
+        ),
+        replace(at_level, level=True),
+    ]
+
+
 def _meter_lines(
     energies_wh: Sequence[float],
     accuracies: Sequence[MeterAccuracy],
     meters: Sequence[str],
     duration_s: float | None,
-    fineness: Sequence[Fineness],
+    limits: Sequence[SampleLimits],
+    *,
+    range_: str,
+    direction: str,
+    power_factor: float | None = None,
 ) -> list[Contribution]:
-    """Gain, floor, resolution and sampling of each log; logs of one meter share its gain."""
+    """Gain, floor, phase, resolution, edges and sampling of each log."""
     hours = (duration_s or 0.0) / SECONDS_PER_HOUR
     lines = []
     for index, (energy, accuracy) in enumerate(zip(energies_wh, accuracies, strict=True)):
         which = f" {index + 1}" if len(energies_wh) > 1 else ""
-        share = f"±{accuracy.reading_share * 100:g} % of {energy:.0f} Wh"
-        meter = meters[index]
-        lines.append(
-            rectangular(
-                f"Meter{which} gain",
-                accuracy.reading_share * energy,
-                share,
-                shared=f"gain of {meter}" if meter else "",
-            )
-        )
-        floor = accuracy.floor_w * hours
+        level = f"{direction} at {energy / hours:.0f} W" if hours else direction
+        lines += _gain_lines(energy, "Wh", accuracy, meters[index], range_, level, which)
         why = f"±{accuracy.floor_w:g} W for {hours:.2f} h"
-        lines.append(rectangular(f"Meter{which} floor", floor, why))
-        if index < len(fineness):
-            fine = fineness[index]
-            lines.append(
-                rectangular(f"Meter{which} resolution", fine.resolution_wh, fine.resolution_why)
-            )
-            why = "what lies between the samples"
-            lines.append(rectangular(f"Sampling{which}", fine.sampling_wh, why))
+        lines.append(rectangular(f"Meter{which} floor", accuracy.floor_w * hours, why))
+        if accuracy.phase_deg and power_factor is not None and power_factor < 1:
+            limit = accuracy.phase_limit(power_factor) * energy
+            why = f"±{accuracy.phase_deg:g}° at a power factor of {power_factor:.2f}"
+            lines.append(rectangular(f"Meter{which} phase", limit, why))
+        if index < len(limits):
+            lines += _sample_lines(limits[index], accuracy, which)
     return _joined(lines)
+
+
+def _sample_lines(limits: SampleLimits, accuracy: MeterAccuracy, which: str) -> list[Contribution]:
+    """What one log's samples leave open."""
+    resolution, why = limits.resolution_wh, limits.resolution_why
+    if accuracy.step_wh is not None and limits.of_counter:
+        resolution = math.sqrt(2) * accuracy.step_wh / 2
+        why = f"steps of {accuracy.step_wh:g} Wh as stated, at either end"
+    lines = [
+        rectangular(f"Meter{which} resolution", resolution, why),
+        Contribution(
+            name=f"Sampling{which}",
+            why="what lies between the samples",
+            u=limits.sampling_u_wh,
+        ),
+    ]
+    for end, edge_wh in zip(("Load-on", "Cut-off"), limits.edges_wh, strict=True):
+        why = f"±{edge_wh:.2g} Wh: half an interval of samples"
+        lines.append(replace(rectangular(f"{end} timing{which}", edge_wh, why), edge=True))
+    if limits.lost_wh:
+        why = f"up to {2 * limits.lost_wh:.2g} Wh before it restarted"
+        lines.append(rectangular(f"Counter restart{which}", limits.lost_wh, why))
+    return lines
 
 
 def _joined(lines: Sequence[Contribution]) -> list[Contribution]:
@@ -207,34 +304,23 @@ def _joined(lines: Sequence[Contribution]) -> list[Contribution]:
             own.append(line)
         elif line.shared in shared:
             before = shared[line.shared]
-            shared[line.shared] = Contribution(
-                name="Meter gain",
-                why=f"{before.why}, and {line.why}",
-                u=before.u + line.u,
-                shared=line.shared,
+            shared[line.shared] = replace(
+                before, name=_unnumbered(before.name), u=before.u + line.u
             )
         else:
             shared[line.shared] = line
     return [*shared.values(), *own]
 
 
-def _run_lines(
-    by_ends_wh: float, duration_s: float | None, edge_s: float, gaps: Sequence[Gap]
-) -> list[Contribution]:
-    """What the run's ends and gaps leave open.
+def _unnumbered(name: str) -> str:
+    """A name such as "Meter 1 gain, common" without its number."""
+    return " ".join(word for word in name.split() if not word.isdigit())
 
-    Args:
-        by_ends_wh: the energy that came of power samples between load-on and cut-off.
-    """
-    lines = []
-    if by_ends_wh and duration_s and edge_s:
-        # Load-on and cut-off may each lie up to one interval further out.
-        mean_w = by_ends_wh / duration_s * SECONDS_PER_HOUR
-        edge = math.sqrt(2) * mean_w * edge_s / SECONDS_PER_HOUR
-        why = f"one interval of {edge_s:g} s at {mean_w:.0f} W, at either end"
-        lines.append(rectangular("Cut-off timing", edge, why))
-    hidden = sum(gap.could_hide_wh for gap in gaps)
-    if hidden:
-        why = f"up to {hidden:.1f} Wh in {counted(len(gaps), 'gap')}"
-        lines.append(rectangular("Gaps", hidden, why))
-    return lines
+
+def _gap_lines(gaps: Sequence[Gap]) -> list[Contribution]:
+    """What gaps leave open: each by itself, so in quadrature."""
+    hidden = math.hypot(*(gap.could_hide_wh for gap in gaps))
+    if not hidden:
+        return []
+    why = f"±{hidden:.2g} Wh in {counted(len(gaps), 'gap')}"
+    return [rectangular("Gaps", hidden, why)]

@@ -17,11 +17,12 @@ from yardtoll.core.claims.kinds import (
     impossible_together,
     value_is_wrong,
 )
+from yardtoll.core.claims.meaning import choices_for, meaning_of, read_kept
 from yardtoll.core.claims.reading.read import LIKELY, ReadClaim, read_claims
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.figures import counted
 from yardtoll.desktop.dialogs.form import FormDialog
-from yardtoll.desktop.widgets.basics import choice, label, number_box
+from yardtoll.desktop.widgets.basics import choice, label, number_box, refill
 from yardtoll.store.records import StoredClaim
 
 SOURCES = ("label", "manual", "listing", "box", "app")
@@ -73,12 +74,29 @@ class ClaimDialog(FormDialog):
         )
         self.source = _source_box(claim.source if claim else SOURCES[0])
         self.rows.addRow("Source", self.source)
+        self.wording = self.line(
+            "Words beside it", claim.wording if claim else "", "up to, about, ±5 %, regulated"
+        )
+        self.limit = choice("Read it as", [("as it is usually meant", "")])
+        self.minus = number_box("Leaves open below", "%", 0, 100, 0, 1)
+        self.plus = number_box("Leaves open above", "%", 0, 100, 0, 1)
+        self.meant = label("", "muted", wrap=True)
+        self.rows.addRow("Read it as", self.limit)
+        self.rows.addRow("Leaves open below", self.minus)
+        self.rows.addRow("Leaves open above", self.plus)
+        self.rows.addRow(self.meant)
         self.note = self.line("Note", claim.note if claim else "")
         if claim:
             self.kind.setCurrentIndex(self.kind.findData(claim.kind))
             self.yes.setCurrentIndex(0 if claim.value else 1)
         self.kind.currentIndexChanged.connect(self._show_kind)
         self._show_kind()
+        self._show_reading(claim.judged_as if claim else "")
+        self.limit.currentIndexChanged.connect(self._show_meaning)
+        for box in (self.minus, self.plus, self.value):
+            box.valueChanged.connect(self._show_meaning)
+        for field in (self.wording, self.condition):
+            field.textChanged.connect(self._show_meaning)
 
     def wrong(self) -> str:
         made = self.record()
@@ -105,7 +123,47 @@ class ClaimDialog(FormDialog):
             source=self.source.currentText().strip(),
             note=self.note.text().strip(),
             text=self._before.text if self._before else "",
+            wording=self.wording.text().strip(),
+            judged_as=self._judged_as(),
         )
+
+    def _judged_as(self) -> str:
+        """The reading that was chosen, as it is kept; "" for the usual one."""
+        chosen = str(self.limit.currentData() or "")
+        if not chosen:
+            return ""
+        made = chosen
+        if self.minus.value():
+            made += f" -{self.minus.value():g} %"
+        if self.plus.value():
+            made += f" +{self.plus.value():g} %"
+        return made
+
+    def _show_reading(self, kept: str) -> None:
+        """Choose what is kept."""
+        if not kept:
+            return
+        meaning = read_kept(kept, 1.0)
+        self.limit.setCurrentIndex(max(self.limit.findData(meaning.limit.value), 0))
+        self.minus.setValue(100 * meaning.minus)
+        self.plus.setValue(100 * meaning.plus)
+        self._show_meaning()
+
+    def _show_meaning(self) -> None:
+        """Say how the claim as it stands would be judged."""
+        kind = self._kind()
+        chosen = bool(self.limit.currentData())
+        readable = bool(choices_for(kind.key))
+        self.rows.setRowVisible(self.minus, chosen and readable)
+        self.rows.setRowVisible(self.plus, chosen and readable)
+        self.rows.setRowVisible(self.meant, readable)
+        made = self.record()
+        if not readable or value_is_wrong(made.kind, made.value, made.words):
+            self.meant.setText("")
+            return
+        meaning = meaning_of(made.claim)
+        ends = [f"{end:g}" for end in (meaning.low, meaning.high) if end is not None]
+        self.meant.setText(f"Judged as {meaning.words}: {' to '.join(ends)} {kind.unit}.")
 
     def _kind(self) -> ClaimKind:
         return CLAIM_KINDS[self.kind.currentData()]
@@ -116,6 +174,14 @@ class ClaimDialog(FormDialog):
         self.rows.setRowVisible(self.value, kind.is_number)
         self.rows.setRowVisible(self.yes, kind.sense is Sense.YES_NO)
         self.rows.setRowVisible(self.words, kind.in_words)
+        readings = choices_for(kind.key)
+        refill(
+            self.limit,
+            [("as it is usually meant", ""), *((limit.words, limit.value) for limit in readings)],
+        )
+        for part in (self.limit, self.wording):
+            self.rows.setRowVisible(part, bool(readings))
+        self._show_meaning()
 
 
 class PasteDialog(FormDialog):
@@ -180,6 +246,7 @@ class PasteDialog(FormDialog):
                 condition=read.condition,
                 source=self._source(),
                 text=read.text,
+                wording=read.wording,
             )
             for read in self._ticked()
         ]

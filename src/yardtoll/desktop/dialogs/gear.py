@@ -161,6 +161,46 @@ class MeterDialog(FormDialog):
             f"{meter.reading_share * 100:g} % + {meter.floor_w:g} W" if meter else "1 % + 0.5 W"
         )
         self.accuracy = self.line("Accuracy ±", accuracy, "1 % + 0.5 W")
+        self._add_limits(meter)
+        self._add_ratings(meter)
+        if meter:
+            kind = "simulated" if meter.address == SIMULATED else "scpi" if meter.address else "log"
+            self.link.setCurrentIndex(self.link.findData(kind))
+            self.profile.setCurrentIndex(max(self.profile.findData(meter.profile), 0))
+            self.address.setText(meter.address if kind == "scpi" else "")
+        self.link.currentIndexChanged.connect(self._show_link)
+        self._show_link()
+
+    def _add_limits(self, meter: Meter | None) -> None:
+        """How its gain is shared, and what its maker states beside the watts."""
+        self.accuracy.setToolTip(
+            "After commas: 50 % common, linearity 0.1 %, steps 0.01 Wh, phase 0.3 deg"
+        )
+        shown = meter or Meter(name="", profile="", address="", reading_share=0.01, floor_w=0.5)
+        self.common = number_box("Gain shared", "%", 0, 100, 100 * shown.common_share)
+        self.common.setToolTip(
+            "How much of the gain's variance is the same at every reading; the rest differs with "
+            "the level. AC and DC share nothing."
+        )
+        self.step = number_box("Counter's last digit", "Wh", 0, 100, shown.step_wh or 0, 3)
+        self.phase = number_box("Phase error", "°", 0, 44, shown.phase_deg, 2)
+        self.volts = number_box("Volts ±", "%", 0, 20, 100 * (shown.volts_share or 0), 2)
+        self.volts_floor = number_box("Volts ±", "V", 0, 20, shown.volts_floor_v or 0, 2)
+        self.hertz = number_box("Frequency ±", "Hz", 0, 5, shown.hertz_floor_hz or 0, 3)
+        for box in (self.step, self.phase, self.volts, self.volts_floor, self.hertz):
+            box.setSpecialValueText("not stated")
+        for words, box in (
+            ("of it the same at every level", self.common),
+            ("Counter's last digit", self.step),
+            ("Phase error ±", self.phase),
+            ("Volts ±", self.volts),
+            ("Volts, and ±", self.volts_floor),
+            ("Frequency ±", self.hertz),
+        ):
+            self.rows.addRow(words, box)
+
+    def _add_ratings(self, meter: Meter | None) -> None:
+        """What it draws and may carry, and where it sits."""
         self.own_draw = number_box("Own draw", "W", 0, 1000, meter.own_draw_w if meter else 0, 1)
         self.max_w = number_box("May carry", "W", 0, _MOST_W, (meter.max_w or 0) if meter else 1800)
         self.max_a = number_box("May carry", "A", 0, 1000, (meter.max_a or 0) if meter else 15, 1)
@@ -183,13 +223,6 @@ class MeterDialog(FormDialog):
                 "Use meters and cords rated above the load for continuous use.", "muted", wrap=True
             )
         )
-        if meter:
-            kind = "simulated" if meter.address == SIMULATED else "scpi" if meter.address else "log"
-            self.link.setCurrentIndex(self.link.findData(kind))
-            self.profile.setCurrentIndex(max(self.profile.findData(meter.profile), 0))
-            self.address.setText(meter.address if kind == "scpi" else "")
-        self.link.currentIndexChanged.connect(self._show_link)
-        self._show_link()
 
     def wrong(self) -> str:
         if said := name_is_wrong(self.name.text().strip(), self._taken):
@@ -206,6 +239,11 @@ class MeterDialog(FormDialog):
     def record(self) -> Meter:
         """The meter as entered."""
         accuracy = parse_accuracy(self.accuracy.text())
+        said = self.accuracy.text().lower()
+        common = self.common.value() / 100
+        if "common" in said or "linear" in said:
+            common = accuracy.common_share
+        volts_known = self.volts.value() > 0 or self.volts_floor.value() > 0
         address = {"simulated": SIMULATED, "scpi": self.address.text().strip(), "log": ""}
         simulated = self.link.currentData() == "simulated"
         return Meter(
@@ -215,6 +253,12 @@ class MeterDialog(FormDialog):
             address=address[self.link.currentData()],
             reading_share=accuracy.reading_share,
             floor_w=accuracy.floor_w,
+            common_share=common,
+            step_wh=accuracy.step_wh or self.step.value() or None,
+            phase_deg=accuracy.phase_deg or self.phase.value(),
+            volts_share=self.volts.value() / 100 if volts_known else None,
+            volts_floor_v=self.volts_floor.value() if volts_known else None,
+            hertz_floor_hz=self.hertz.value() or None,
             own_draw_w=self.own_draw.value(),
             max_w=self.max_w.value() or None,
             max_a=self.max_a.value() or None,

@@ -17,17 +17,19 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.discharge import MeterLog, analyse_log
+from yardtoll.core.ended_by import EndedBy
 from yardtoll.core.figures import format_span
+from yardtoll.core.meter_log import MeterLog, analyse_log
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.quantities import QUANTITIES, Quantity
 from yardtoll.core.trace import Code, Trace
 from yardtoll.desktop.jobs import JobHandle, Jobs
 from yardtoll.desktop.widgets.basics import choice, label, number_box, rule
+from yardtoll.review.when import shown_zone
 from yardtoll.store.errors import StoreError
 from yardtoll.store.logs.columns import DATE, TIME, ColumnMapping, override
 from yardtoll.store.logs.read import OpenLog, mapped_columns, to_trace
-from yardtoll.store.records import Meter, Station
+from yardtoll.store.records import SIMULATED, Meter, Station
 
 _ROWS_SHOWN = 200
 _SHOWN_FIRST = (TIME, DATE, Quantity.POWER.value, Quantity.ENERGY.value, Quantity.VOLTS.value)
@@ -169,8 +171,9 @@ class ImportDialog(QDialog):
         metered: list[tuple[str, object]] = [("meter not stated", None)]
         metered += [(f"{m.name} {m.accuracy}", m) for m in meters]
         self.meter = choice("Meter", metered)
-        if len(meters) == 1:
-            self.meter.setCurrentIndex(1)
+        real = [i for i, m in enumerate(meters, start=1) if m.address != SIMULATED]
+        if len(real) == 1:
+            self.meter.setCurrentIndex(real[0])
         kinds: list[tuple[str, object]] = [
             (m.title, m.key) for m in METHODS.values() if m.flow is not Flow.IDLE
         ]
@@ -179,7 +182,7 @@ class ImportDialog(QDialog):
         self.soc_from = number_box("State of charge from", "%", 0, 100, 100)
         self.soc_to = number_box("State of charge to", "%", 0, 100, 0)
         self.zone = QLineEdit()
-        self.zone.setPlaceholderText("zone, if local times")
+        self.zone.setPlaceholderText(f"{shown_zone()}, if local times")
         self.zone.setAccessibleName("Time zone of local times")
         completer = QCompleter(sorted(available_timezones()), self.zone)
         completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
@@ -198,6 +201,7 @@ class ImportDialog(QDialog):
         ):
             row.addWidget(widget, stretch)
         column.addLayout(row)
+        column.addWidget(self._make_ending())
         self._new_station = QWidget()
         line = QHBoxLayout(self._new_station)
         line.setContentsMargins(0, 0, 0, 0)
@@ -213,6 +217,18 @@ class ImportDialog(QDialog):
         self.station.currentIndexChanged.connect(self._show_new_station)
         self._show_new_station()
         return column
+
+    def _make_ending(self) -> QWidget:
+        """What ended a discharge."""
+        self.ended_by = choice("What ended it", [(e.words, e.value) for e in EndedBy])
+        self.ended_by.setCurrentIndex(self.ended_by.findData(EndedBy.UNKNOWN.value))
+        self._ending = QWidget()
+        line = QHBoxLayout(self._ending)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.addWidget(label("What ended it", "muted"))
+        line.addWidget(self.ended_by)
+        line.addStretch(1)
+        return self._ending
 
     def mapping(self) -> ColumnMapping:
         """The mapping as chosen.
@@ -247,7 +263,8 @@ class ImportDialog(QDialog):
     def _zone(self) -> ZoneInfo | None:
         text = self.zone.text().strip()
         if not text:
-            return None
+            zone = shown_zone()
+            return zone if isinstance(zone, ZoneInfo) else None
         try:
             return ZoneInfo(text)
         except (OSError, ValueError, KeyError):
@@ -298,6 +315,7 @@ class ImportDialog(QDialog):
         start, end = METHODS[self.method.currentData()].soc
         self.soc_from.setValue(start)
         self.soc_to.setValue(end)
+        self._ending.setVisible(METHODS[self.method.currentData()].flow is Flow.OUT)
 
     def _try(self) -> None:
         said = self._what_is_wrong()

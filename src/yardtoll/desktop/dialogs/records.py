@@ -5,6 +5,8 @@ from dataclasses import replace
 from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.conformance.yardsticks import Basis
+from yardtoll.core.ended_by import EndedBy
+from yardtoll.core.methods import METHODS, Flow
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
 from yardtoll.desktop.widgets.basics import choice, label, number_box
 from yardtoll.store.records import Meter, Run, Station, StoredYardstick
@@ -117,16 +119,25 @@ class RunDialog(FormDialog):
         items += [(f"{m.name} {m.accuracy}", m.id) for m in meters]
         self.meter = choice("Meter", items)
         self.meter.setCurrentIndex(max(self.meter.findData(run.meter_id), 0))
-        self.soc_from = number_box("From", "%", 1, 100, run.soc_from)
-        self.soc_to = number_box("To", "%", 0, 99, run.soc_to)
+        self._flow = METHODS[run.method].flow
+        self.soc_from = number_box("From", "%", 0, 100, run.soc_from)
+        self.soc_to = number_box("To", "%", 0, 100, run.soc_to)
+        self.ended_by = choice("What ended it", [(e.words, e.value) for e in EndedBy])
+        self.ended_by.setCurrentIndex(max(self.ended_by.findData(run.ended_by), 0))
         self.own_draw = number_box("Own draw", "W", 0, 1000, run.own_draw_w, 1)
         self.rows.addRow("Meter", self.meter)
         self.rows.addRow("State of charge from", self.soc_from)
         self.rows.addRow("to", self.soc_to)
         self.rows.addRow("Meter's own draw, to add", self.own_draw)
+        self.rows.addRow("What ended it", self.ended_by)
+        self.rows.setRowVisible(self.own_draw, self._flow is Flow.OUT)
+        self.rows.setRowVisible(self.ended_by, self._flow is Flow.OUT)
 
     def wrong(self) -> str:
-        if self.soc_from.value() <= self.soc_to.value():
+        start, end = self.soc_from.value(), self.soc_to.value()
+        if self._flow is Flow.IN and start >= end:
+            return "The state of charge must rise while charging: from below to."
+        if self._flow is not Flow.IN and start <= end:
             return "The state of charge must fall: from above to."
         return ""
 
@@ -138,6 +149,7 @@ class RunDialog(FormDialog):
             soc_from=self.soc_from.value(),
             soc_to=self.soc_to.value(),
             own_draw_w=self.own_draw.value(),
+            ended_by=self.ended_by.currentData(),
         )
 
 

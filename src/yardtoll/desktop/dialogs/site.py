@@ -1,11 +1,14 @@
 """The dialog of the site: where the bench stands, its records of heat and cold, its prices."""
 
 from dataclasses import replace
+from zoneinfo import available_timezones
 
-from PySide6.QtWidgets import QHBoxLayout, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCompleter, QHBoxLayout, QWidget
 
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import label, number_box
+from yardtoll.review.when import zone_name
 from yardtoll.store.records import Site
 
 
@@ -34,6 +37,13 @@ class SiteDialog(FormDialog):
             between.addWidget(label(words, "muted"))
             between.addWidget(box)
         self.rows.addRow("A house or a tree", between)
+        self.zone = self.line("Time zone", zone_name(site), "such as Europe/Lisbon")
+        completer = QCompleter(sorted(available_timezones()), self.zone)
+        completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        completer.setFilterMode(Qt.MatchFlag.MatchContains)
+        self.zone.setCompleter(completer)
+        self.sensor = number_box("Irradiance sensor ±", "%", 0, 50, 100 * site.sensor_share, 1)
+        self.rows.addRow("Irradiance sensor ±", self.sensor)
         self.coldest = self.line("Record low, °C", _or_empty(site.coldest_c), "decides cold volts")
         self.hottest = self.line("Record high, °C", _or_empty(site.hottest_c))
         self.temperature = self.line("Usual temperature, °C", _or_empty(site.temperature_c))
@@ -54,6 +64,8 @@ class SiteDialog(FormDialog):
             value = _number(field.text())
             if field.text().strip() and (value is None or not low <= value <= high):
                 return f"{words} must be a figure from {low:g} to {high:g}, or empty."
+        if self.zone.text().strip() not in available_timezones():
+            return f"“{self.zone.text().strip()}” is not a time zone, such as Europe/Lisbon."
         coldest, hottest = _number(self.coldest.text()), _number(self.hottest.text())
         if coldest is not None and hottest is not None and coldest > hottest:
             return "The record low lies above the record high: are they swapped?"
@@ -75,6 +87,8 @@ class SiteDialog(FormDialog):
             temperature_c=_number(self.temperature.text()),
             price_per_kwh=_number(self.price.text()),
             currency=self.currency.text().strip(),
+            time_zone=self.zone.text().strip(),
+            sensor_share=self.sensor.value() / 100,
             lift_scale=self.lift.text().strip() or Site().lift_scale,
         )
 

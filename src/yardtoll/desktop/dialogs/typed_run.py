@@ -1,17 +1,29 @@
 """A run typed in afterwards: from a notepad, or read off a time-lapse with its clock times."""
 
-from datetime import UTC, timedelta
+from datetime import UTC, datetime, timedelta
 
 from PySide6.QtCore import QDateTime
 from PySide6.QtWidgets import QDateTimeEdit, QPlainTextEdit, QWidget
 
+from yardtoll.core.ended_by import EndedBy
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.typed import TypedReading, parse_typed_lines
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box
 from yardtoll.review.analysis import TYPED
-from yardtoll.store.records import Mark, Meter, Reading, ReadingKind, Run, RunState, Station
+from yardtoll.review.when import meant_here
+from yardtoll.review.when import now as now_here
+from yardtoll.store.records import (
+    SIMULATED,
+    Mark,
+    Meter,
+    Reading,
+    ReadingKind,
+    Run,
+    RunState,
+    Station,
+)
 from yardtoll.store.yard_file import YardFile
 
 _TEXT_H = 190
@@ -30,10 +42,15 @@ class TypedRunDialog(FormDialog):
             "What was done", [(m.title, m.key) for m in METHODS.values() if m.flow in flows]
         )
         self.meter = choice("Meter", [("not stated", None), *((m.name, m.id) for m in meters)])
-        self.meter.setCurrentIndex(1 if meters else 0)
-        self.began = QDateTimeEdit(QDateTime.currentDateTime())
+        real = [m.id for m in meters if m.address != SIMULATED]
+        self.meter.setCurrentIndex(self.meter.findData(real[0]) if real else 0)
+        self.began = QDateTimeEdit(
+            QDateTime.fromString(f"{now_here():%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
+        )
         self.began.setDisplayFormat("yyyy-MM-dd HH:mm")
         self.began.setAccessibleName("When the first reading was")
+        self.ended_by = choice("What ended it", [(e.words, e.value) for e in EndedBy])
+        self.ended_by.setCurrentIndex(self.ended_by.findData(EndedBy.UNKNOWN.value))
         self.soc_from = number_box("From state of charge", "%", 0, 100, 100)
         self.soc_to = number_box("To state of charge", "%", 0, 100, 0)
         self.text = QPlainTextEdit()
@@ -52,6 +69,7 @@ class TypedRunDialog(FormDialog):
             ("First reading", self.began),
             ("State of charge from", self.soc_from),
             ("to", self.soc_to),
+            ("What ended it", self.ended_by),
         ):
             self.rows.addRow(words, field)
         self.rows.addRow(self.text)
@@ -81,7 +99,8 @@ class TypedRunDialog(FormDialog):
     def keep(self, yard: YardFile) -> Run:
         """Keep the run with its readings; its last one is its end."""
         readings = self.readings()
-        began = self.began.dateTime().toPython().astimezone(UTC)  # type: ignore[attr-defined]
+        typed = self.began.dateTime().toString("yyyy-MM-ddTHH:mm")
+        began = meant_here(datetime.fromisoformat(typed)).astimezone(UTC)
         assert self._station.id is not None
         run = yard.put(
             Run(
@@ -95,6 +114,7 @@ class TypedRunDialog(FormDialog):
                 meter_id=self.meter.currentData(),
                 soc_from=self.soc_from.value(),
                 soc_to=self.soc_to.value(),
+                ended_by=self.ended_by.currentData(),
                 conditions={"load": "typed in"},
             )
         )
@@ -113,6 +133,7 @@ class TypedRunDialog(FormDialog):
         start, end = METHODS[self.method.currentData()].soc
         self.soc_from.setValue(start)
         self.soc_to.setValue(end)
+        self.rows.setRowVisible(self.ended_by, METHODS[self.method.currentData()].flow is Flow.OUT)
 
     def _read(self) -> None:
         try:

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSpinBox, QWidget
 
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.figures import decimals_for, format_clock
-from yardtoll.core.soc_times import SocReading, time_between
+from yardtoll.core.soc_times import EnergyCurve, SocReading, time_between
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.desktop.widgets.basics import button, label
@@ -27,6 +27,7 @@ class BetweenCharges(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._readings: tuple[SocReading, ...] = ()
+        self._curve: EnergyCurve | None = None
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 2, 0, 2)
         row.setSpacing(6)
@@ -55,8 +56,15 @@ class BetweenCharges(QWidget):
         spin.valueChanged.connect(lambda _: self._answer())
         return spin
 
-    def show_readings(self, readings: Sequence[SocReading]) -> None:
-        """Offer the times between these readings; other ones start at their whole range."""
+    def show_readings(
+        self, readings: Sequence[SocReading], curve: EnergyCurve | None = None
+    ) -> None:
+        """Offer the times between these readings; other ones start at their whole range.
+
+        Args:
+            curve: what was drawn by when, of a power log.
+        """
+        self._curve = curve
         self.setVisible(len(readings) >= _LEAST_READINGS)
         if tuple(readings) != self._readings:
             self._readings = tuple(readings)
@@ -68,7 +76,7 @@ class BetweenCharges(QWidget):
     def _answer(self) -> None:
         self._budget = None
         try:
-            found = time_between(self._readings, self.low.value(), self.high.value())
+            found = time_between(self._readings, self.low.value(), self.high.value(), self._curve)
         except UnusableDataError as error:
             self.answer.setText(f"{str(error).capitalize()}.")
         else:

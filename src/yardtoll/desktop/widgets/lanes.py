@@ -23,6 +23,7 @@ from yardtoll.core.ledger import Kind
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.review.when import now as now_here
 
 LANE_H = (60, 96)
 _NAMES_W = 168
@@ -77,7 +78,7 @@ class LaneChart(QWidget):
         super().__init__(parent)
         self._lanes: list[Lane] = []
         self._current: int | None = None
-        self._from = self._to = self._now = datetime.now().astimezone()
+        self._from = self._to = self._now = now_here()
         self._blocks: list[tuple[QRectF, LaneRun]] = []
         self._lane_h, self._room = LANE_H[1], 0
         self._caption_ends: dict[int, float] = {}

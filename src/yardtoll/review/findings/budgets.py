@@ -1,41 +1,74 @@
 """Budgets of figures other than an energy, and what to say where there is none."""
 
-import math
-
-from yardtoll.core.idle import IdleResult
-from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget, rectangular
+from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
+from yardtoll.core.uncertainty.budget import Budget, Measured, station_mean
 from yardtoll.core.uncertainty.energy_budget import (
     duration_budget,
+    mean_power_budget,
     power_budget,
-    reading_budget,
+    stated_budget,
 )
-from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.analysis import RunAnalysis, range_of
 
 EXACT = Budget(unit="", lines=())
 NO_METER = "No meter is stated, so its uncertainty is not known: edit the run under Ledger."
+NO_VOLTS = "The meter's accuracy for volts is not stated: enter it under the yard's meters."
+NO_HERTZ = "The meter's accuracy for hertz is not stated: enter it under the yard's meters."
 
 
-def watts_budget(watts: float, analysis: RunAnalysis) -> Budget | None:
-    """Of a power: the meter's gain and floor; None without a meter."""
-    if analysis.meter is None:
+def watts_budget(watts: float, analysis: RunAnalysis, level: str = "") -> Budget | None:
+    """Of a power in this run: the meter's gain and floor; None without a meter."""
+    meter = analysis.meter
+    if meter is None:
         return None
-    return power_budget(watts, analysis.meter.accuracy, str(analysis.meter.id))
+    range_ = range_of(analysis.run.method)
+    return power_budget(watts, meter.accuracy, str(meter.id), range_=range_, level=level)
 
 
-def gain_budget(value: float, unit: str, analysis: RunAnalysis) -> Budget | None:
-    """Of volts, amps or hertz; None without a meter."""
-    if analysis.meter is None:
+def of_station(value: float, budget: Budget | None, analysis: RunAnalysis) -> Budget | None:
+    """Of what the station does rather than this run: with the named repeatability in it."""
+    if budget is None:
         return None
-    return reading_budget(value, unit, analysis.meter.accuracy)
+    measured = Measured(value=value, budget=budget)
+    return station_mean([measured], analysis.repeatability, REPEATABILITY_FREEDOM).budget
 
 
-def idle_budget(idle: IdleResult) -> Budget:
-    """Of an idle draw: the display's steps at either end."""
-    limit = math.sqrt(3) * idle.idle_w_expanded / COVERAGE_FACTOR
-    return Budget.of("W", [rectangular("Display steps", limit, "±½ point at either end")])
+def volts_budget(volts: float, analysis: RunAnalysis) -> Budget | None:
+    """Of volts, by the limits stated for them; None where none are."""
+    meter = analysis.meter
+    if meter is None or meter.volts_share is None:
+        return None
+    return stated_budget(volts, "V", meter.volts_share, meter.volts_floor_v or 0.0, "volts")
+
+
+def hertz_budget(hertz: float, analysis: RunAnalysis) -> Budget | None:
+    """Of hertz, by the limit stated for them; None where none is."""
+    meter = analysis.meter
+    if meter is None or meter.hertz_floor_hz is None:
+        return None
+    return stated_budget(hertz, "Hz", 0.0, meter.hertz_floor_hz, "hertz")
+
+
+def amps_budget(amps: float, analysis: RunAnalysis) -> Budget | None:
+    """Of amps, as watts ÷ volts with the limits of both; None where either is not stated."""
+    meter = analysis.meter
+    if meter is None or meter.volts_share is None:
+        return None
+    share = meter.reading_share + meter.volts_share
+    return stated_budget(amps, "A", share, 0.0, "amps, as watts ÷ volts")
 
 
 def run_time_budget(analysis: RunAnalysis) -> Budget | None:
-    """Of how long a run took; None where its ends were not found in samples."""
+    """Of how long a run took; None where its ends are not known."""
     told = analysis.result or analysis.recharge
-    return duration_budget(told.edge_s) if told is not None and told.edge_s else None
+    if told is None or told.start_s is None or not any(told.edges_s):
+        return None
+    return duration_budget(told.edges_s)
+
+
+def run_mean_power_budget(analysis: RunAnalysis) -> Budget | None:
+    """Of the mean power of a run; None without a meter or a time."""
+    told = analysis.result or analysis.recharge
+    if analysis.budget is None or told is None or not told.duration_s or told.mean_w is None:
+        return None
+    return mean_power_budget(analysis.budget, told.mean_w, told.duration_s, told.edges_s)

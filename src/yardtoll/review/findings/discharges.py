@@ -1,27 +1,49 @@
-"""What a discharge says: energy to empty, power held, surge, volts and hertz under load."""
+"""What a discharge says: energy to empty, power held, surge, volts, hertz and amps under load."""
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from yardtoll.core.claims.kinds import PORTS, Claim
+from yardtoll.core.conformance.conditions import (
+    CONTINUOUS,
+    HOLD_SLACK,
+    SURGE_W,
+    surge_pair,
+)
 from yardtoll.core.conformance.findings import Finding
-from yardtoll.core.energy import slice_between
-from yardtoll.core.methods import METHODS
+from yardtoll.core.ended_by import EndedBy
+from yardtoll.core.energy import best_mean_w, slice_between
+from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.repeats import SAME_LOAD_SHARE
-from yardtoll.core.trace import Code, FloatArray
-from yardtoll.core.uncertainty.budget import Budget, Contribution, Measured, mean_of, rectangular
+from yardtoll.core.timebase import sampling_of
+from yardtoll.core.trace import FloatArray
+from yardtoll.core.uncertainty.budget import Budget, Measured, station_mean
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.findings.budgets import NO_METER, gain_budget, watts_budget
+from yardtoll.review.ended_by import what_ended
+from yardtoll.review.findings.budgets import (
+    NO_HERTZ,
+    NO_METER,
+    NO_VOLTS,
+    amps_budget,
+    hertz_budget,
+    of_station,
+    volts_budget,
+    watts_budget,
+)
 from yardtoll.review.port_runs import Port, is_whole, off_the_usual_load, port_of
-from yardtoll.review.together import Together
+from yardtoll.review.together import StationRuns
 
 _PORT_APART = 0.25
-_NEARLY_RATED = 0.95
+_SUSTAINED_S = 300.0
+_SAMPLES_IN_A_SURGE = 5
+"""A meter that sees a surge has so many readings of it."""
+_FASTEST_S = 0.2
 
 
-def capacity_findings(found: Together) -> Iterator[Finding]:
+def capacity_findings(found: StationRuns) -> Iterator[Finding]:
     """The energy to empty, by load: repeats at one load as their mean.
 
     The load nearest to 0.2 C comes last: it stands where a claim names none.
@@ -33,7 +55,8 @@ def capacity_findings(found: Together) -> Iterator[Finding]:
         load = _mean_w(first)
         same = [a for a in whole if abs(_mean_w(a) / load - 1) <= SAME_LOAD_SHARE]
         whole = [a for a in whole if a not in same]
-        same.sort(key=lambda a: a.run.number)
+        trusted = [a for a in same if not a.doubts]
+        same = sorted(trusted or same, key=lambda a: a.run.number)
         measured = _energy(same)
         value = measured.value if measured else sum(_delivered(a) for a in same) / len(same)
         count = f", mean of {len(same)} runs" if len(same) > 1 else ""
@@ -49,141 +72,257 @@ def capacity_findings(found: Together) -> Iterator[Finding]:
                 lower_bound=kind == "rated_wh",
                 why_bound="The rated energy is in the cells; what reaches the outlet is held "
                 "against the yardsticks.",
+                doubts=same[-1].doubts,
                 seen=f"delivered at {load:.0f} W{count}",
             )
 
 
 def _energy(same: Sequence[RunAnalysis]) -> Measured | None:
-    """The mean energy of repeats with its budget; None where one has no meter."""
+    """The station's energy from repeats, with its budget; None where one has no meter."""
     parts = [Measured(value=_delivered(a), budget=a.budget) for a in same if a.budget is not None]
-    return mean_of(parts) if len(parts) == len(same) else None
+    if len(parts) < len(same):
+        return None
+    return station_mean(parts, same[0].repeatability, REPEATABILITY_FREEDOM)
 
 
-def power_findings(analysis: RunAnalysis) -> Iterator[Finding]:
-    """Power held, and the highest power and how long it lasted."""
+def power_findings(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[Finding]:
+    """Power held, surge as watts for seconds, and power in voltage-lowering mode."""
     result = analysis.result
     if result is None or not result.duration_s or not result.mean_w:
         return
-    number = analysis.run.number
-    held = analysis.run.method == "hold"
-    stopped = held and not result.has(Code.NO_CUTOFF) and not _done(analysis)
-    nearly = result.mean_w >= _NEARLY_RATED * analysis.station.rated_w
-    if held or (port_of(analysis) is Port.AC and nearly):
-        yield Finding(
-            kind="continuous_w",
-            value=result.mean_w,
-            budget=watts_budget(result.mean_w, analysis),
-            unknown=NO_METER,
-            runs=(number,),
-            method=analysis.run.method,
-            load_w=result.mean_w,
-            held_s=result.duration_s,
-            stopped=stopped,
-            seen=f"held for {result.duration_s / 60:.0f} min",
+    watts, held_s = result.mean_w, result.duration_s
+    if port_of(analysis) is not Port.DC:
+        yield _of_run(
+            CONTINUOUS,
+            watts,
+            of_station(watts, watts_budget(watts, analysis), analysis),
+            analysis,
+            load_w=watts,
+            held_s=held_s,
+            ended_by=what_ended(analysis, at_most_w=_highest_claim(CONTINUOUS, claims)),
+            seen=f"held for {held_s / 60:.0f} min",
         )
-    if analysis.run.method == "overload" and result.max_w:
-        tripped = not result.has(Code.NO_CUTOFF)
-        bound = "It did not trip, and nothing higher was asked of it."
-        yield Finding(
-            kind="surge_w",
-            value=result.max_w,
-            budget=watts_budget(result.max_w, analysis),
-            unknown=NO_METER,
-            runs=(number,),
-            method="overload",
-            lower_bound=not tripped,
-            why_bound=bound,
-            seen="at the highest",
-        )
-        lasted = _time_above(analysis, 0.98 * result.max_w)
-        if lasted is not None:
-            step_s = result.edge_s
-            yield Finding(
-                kind="surge_s",
-                value=lasted,
-                budget=Budget.of("s", [rectangular("Sampling", step_s, f"every {step_s:g} s")]),
-                runs=(number,),
-                method="overload",
-                lower_bound=not tripped,
-                why_bound=bound,
-                seen=f"at {result.max_w:.0f} W",
+        if _lowers_volts(analysis):
+            yield _of_run(
+                "lifted_w",
+                watts,
+                of_station(watts, watts_budget(watts, analysis), analysis),
+                analysis,
+                lower_bound=True,
+                why_bound="Nothing more was asked of it in that mode.",
+                seen="drawn with voltage-lowering mode on",
             )
+    yield from _surges(analysis, claims)
 
 
-def _done(analysis: RunAnalysis) -> bool:
-    """Whether a hold lasted as long as it was meant to."""
-    size = METHODS["hold"].size(str(analysis.run.conditions.get("size", "")))
-    lasted = analysis.result.duration_s if analysis.result else None
-    return size.hold_s is not None and (lasted or 0.0) >= 0.995 * size.hold_s
+def _highest_claim(kind: str, claims: Sequence[Claim]) -> float | None:
+    values = [c.value for c in claims if c.kind == kind and c.value is not None]
+    return max(values) if values else None
 
 
-def _time_above(analysis: RunAnalysis, watts: float) -> float | None:
-    """The longest stretch above so many W, in s."""
-    if analysis.trace is None:
-        return None
-    time_s, power = analysis.trace.valid(Quantity.POWER)
-    above = np.flatnonzero(power >= watts)
-    if above.size == 0:
-        return None
-    parts = np.split(above, np.flatnonzero(np.diff(above) > 1) + 1)
-    return max(float(time_s[part[-1]] - time_s[part[0]]) for part in parts)
+def _lowers_volts(analysis: RunAnalysis) -> bool:
+    settings = analysis.run.conditions.get("settings") or {}
+    return str(settings.get("voltage_lowering", "")).lower() == "on"
+
+
+def _surges(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[Finding]:
+    """For each claimed surge the highest power held so long, of a run that went there at all."""
+    result = analysis.result
+    asked = [c for c in claims if c.kind == SURGE_W and c.value]
+    if result is None or result.max_w is None or analysis.trace is None or not asked:
+        return
+    rated_w = analysis.station.rated_w
+    if result.max_w <= rated_w * (1 + HOLD_SLACK):
+        return
+    time_s, power_w = analysis.trace.valid(Quantity.POWER)
+    interval_s = sampling_of(time_s).interval_s
+    for claim in asked:
+        claimed_w, seconds = surge_pair(claim, claims)
+        assert claimed_w is not None
+        yield _surge(analysis, (time_s, power_w), interval_s, claimed_w, seconds)
+
+
+def _surge(
+    analysis: RunAnalysis,
+    power: tuple[FloatArray, FloatArray],
+    interval_s: float,
+    claimed_w: float,
+    seconds: float | None,
+) -> Finding:
+    result = analysis.result
+    assert result is not None
+    highest = result.max_w or 0.0
+    number = analysis.run.number
+    reach_s = seconds if seconds is not None else 0.0
+    level = best_mean_w(*power, reach_s) if reach_s else highest
+    level = highest if level is None else level
+    words = f"for {seconds:g} s, {highest:.0f} W at the highest" if seconds else "at the highest"
+    made = _of_run(
+        SURGE_W,
+        level,
+        of_station(level, watts_budget(level, analysis), analysis),
+        analysis,
+        for_value=claimed_w,
+        seen=words,
+    )
+    why = ""
+    if interval_s > max(reach_s / _SAMPLES_IN_A_SURGE, _FASTEST_S):
+        why = (
+            f"Run {number} has a reading every {interval_s:g} s, too slow for a surge of "
+            f"{seconds:g} s."
+            if seconds
+            else f"Run {number} has a reading every {interval_s:g} s: it shows the least there was."
+        )
+    elif highest < claimed_w * (1 - HOLD_SLACK):
+        why = f"Run {number} went to {highest:.0f} W, not to {claimed_w:g} W."
+    elif (ended := EndedBy(what_ended(analysis))) is EndedBy.UNKNOWN:
+        why = f"Run {number} went there; what ended it is not known: say so under Edit the run."
+    elif ended is not EndedBy.TRIP:
+        why = f"Run {number} went there and did not trip: it was not asked for longer."
+    return replace(made, lower_bound=bool(why), why_bound=why)
 
 
 def supply_findings(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[Finding]:
-    """Volts under load, of the AC outlet or of the DC port whose claim is nearest."""
+    """Volts, hertz and amps under load, of the AC outlet or the DC port whose claim is nearest."""
     result = analysis.result
     if result is None:
         return
-    if result.volts_mean is not None and result.volts_min is not None:
-        dc = port_of(analysis) is Port.DC
-        kind = _dc_port(result.volts_mean, claims) if dc else "ac_v"
-        if kind:
-            sag = result.volts_mean - result.volts_min
-            yield _nominal(
-                kind, result.volts_mean, "V", analysis,
-                extra=rectangular("Falls to", sag, f"lowest {result.volts_min:.1f} V under load"),
-            )  # fmt: skip
+    dc = port_of(analysis) is Port.DC
+    volts = _loaded(analysis, Quantity.VOLTS)
+    port = _dc_port(float(np.median(volts)), claims) if dc and volts.size else ""
+    if volts.size and (port or not dc):
+        yield from _volts(f"{port}_v" if dc else "ac_v", volts, analysis)
     hertz = _loaded(analysis, Quantity.HERTZ)
-    if hertz.size and port_of(analysis) is not Port.DC:
-        swing = float(np.ptp(hertz)) / 2
-        yield _nominal(
-            "ac_hz", float(hertz.mean()), "Hz", analysis,
-            extra=rectangular("Wanders", swing, f"±{swing:.2f} Hz over the run"),
-        )  # fmt: skip
+    if hertz.size and not dc:
+        middle = float(hertz.mean())
+        yield _of_run(
+            "ac_hz",
+            middle,
+            hertz_budget(middle, analysis),
+            analysis,
+            unknown=NO_HERTZ,
+            ends=(float(hertz.min()), float(hertz.max())),
+            seen="under load",
+        )
+    yield from _capability(port, dc=dc, analysis=analysis)
 
 
-def _nominal(
-    kind: str, value: float, unit: str, analysis: RunAnalysis, extra: Contribution
+def _volts(kind: str, volts: FloatArray, analysis: RunAnalysis) -> Iterator[Finding]:
+    """The lowest and the highest volts under load."""
+    middle = float(volts.mean())
+    whole = ", from full to empty" if is_whole(analysis) else ""
+    yield _of_run(
+        kind,
+        middle,
+        volts_budget(middle, analysis),
+        analysis,
+        unknown=NO_VOLTS,
+        ends=(float(volts.min()), float(volts.max())),
+        load_w=_mean_w(analysis),
+        seen=f"under load{whole}",
+    )
+
+
+def _capability(port: str, *, dc: bool, analysis: RunAnalysis) -> Iterator[Finding]:
+    """Watts and amps that a port or outlet gave for five minutes: it may give more."""
+    if (dc and not port) or analysis.trace is None:
+        return
+    time_s, power = analysis.trace.valid(Quantity.POWER)
+    watts = best_mean_w(time_s, power, _SUSTAINED_S) if time_s.size > 1 else None
+    if watts is None:
+        return
+    volts = _loaded(analysis, Quantity.VOLTS)
+    bound = "Nothing more was asked of it."
+    if dc:
+        yield _of_run(
+            f"{port}_w",
+            watts,
+            of_station(watts, watts_budget(watts, analysis), analysis),
+            analysis,
+            lower_bound=True,
+            why_bound=bound,
+            seen="sustained over 5 minutes",
+        )
+    if volts.size:
+        amps = _sustained_amps(analysis, watts, float(np.median(volts)))
+        yield _of_run(
+            f"{port}_a" if dc else "ac_a",
+            amps,
+            of_station(amps, amps_budget(amps, analysis), analysis),
+            analysis,
+            unknown=NO_VOLTS,
+            lower_bound=True,
+            why_bound=bound,
+            seen="sustained over 5 minutes",
+        )
+
+
+def _sustained_amps(analysis: RunAnalysis, watts: float, volts: float) -> float:
+    """Amps over five minutes: logged, else watts ÷ volts."""
+    assert analysis.trace is not None
+    time_s, amps = analysis.trace.valid(Quantity.AMPS)
+    logged = best_mean_w(time_s, amps, _SUSTAINED_S) if time_s.size > 1 else None
+    return logged if logged is not None else watts / volts
+
+
+def _of_run(
+    kind: str,
+    value: float,
+    budget: Budget | None,
+    analysis: RunAnalysis,
+    *,
+    unknown: str = NO_METER,
+    ends: tuple[float, float] | None = None,
+    load_w: float | None = None,
+    held_s: float | None = None,
+    ended_by: str | None = None,
+    for_value: float | None = None,
+    lower_bound: bool = False,
+    why_bound: str = "",
+    seen: str = "",
 ) -> Finding:
-    """A nominal figure, with what moves it over the run."""
-    budget = gain_budget(value, unit, analysis)
     return Finding(
         kind=kind,
         value=value,
-        budget=Budget.of(unit, [*budget.lines, extra]) if budget else None,
-        unknown=NO_METER,
+        budget=budget,
+        unknown=unknown,
+        ends=ends,
         runs=(analysis.run.number,),
         method=analysis.run.method,
-        load_w=analysis.result.mean_w if analysis.result else None,
-        seen="under load",
+        load_w=load_w,
+        held_s=held_s,
+        ended_by=ended_by,
+        for_value=for_value,
+        lower_bound=lower_bound,
+        why_bound=why_bound,
+        doubts=analysis.doubts,
+        seen=seen,
     )
 
 
 def _dc_port(volts: float, claims: Sequence[Claim]) -> str:
-    """The kind of the DC port whose claimed volts are nearest; "" where none is near."""
+    """The DC port whose claimed volts are nearest; "" where none is near."""
     known = [c for c in claims if c.kind in {f"{port}_v" for port in PORTS} and c.value]
     if not known:
         return ""
     nearest = min(known, key=lambda c: abs(volts / (c.value or 1.0) - 1))
-    return nearest.kind if abs(volts / (nearest.value or 1.0) - 1) <= _PORT_APART else ""
+    near = abs(volts / (nearest.value or 1.0) - 1) <= _PORT_APART
+    return nearest.kind.removesuffix("_v") if near else ""
 
 
 def _loaded(analysis: RunAnalysis, quantity: Quantity) -> FloatArray:
+    """(n,) values under load: while power flows, where that was logged."""
     result = analysis.result
     if analysis.trace is None or result is None or result.start_s is None:
         return np.empty(0)
     time_s, values = analysis.trace.valid(quantity)
-    return values[slice_between(time_s, result.start_s, result.cutoff_s or np.inf)]
+    within = slice_between(time_s, result.start_s, result.cutoff_s or np.inf)
+    inside = values[within]
+    power_t, power_w = analysis.trace.valid(Quantity.POWER)
+    if power_t.size < 2 or inside.size == 0:
+        return inside
+    drawn = np.interp(time_s[within], power_t, power_w)
+    return inside[drawn > 0.5 * float(np.median(drawn))]
 
 
 def _mean_w(analysis: RunAnalysis) -> float:

@@ -14,10 +14,16 @@ from yardtoll.core.soc_times import SocReading, time_between
 from yardtoll.core.uncertainty.budget import Budget, Measured, rectangular, total
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.findings.budgets import NO_METER, gain_budget, watts_budget
+from yardtoll.review.findings.budgets import (
+    NO_METER,
+    NO_VOLTS,
+    amps_budget,
+    of_station,
+    watts_budget,
+)
 from yardtoll.review.findings.solar import solar_findings
 from yardtoll.review.port_runs import WHOLE_CHARGE
-from yardtoll.review.together import Beside, Together, inputs_beside
+from yardtoll.review.together import Beside, StationRuns, inputs_beside
 
 _WHOLE = (0.0, 100.0)
 _OVER_S = 30.0
@@ -34,7 +40,7 @@ _RECHARGES = {
 
 
 def recharge_findings(
-    analysis: RunAnalysis, found: Together, claims: Sequence[Claim]
+    analysis: RunAnalysis, found: StationRuns, claims: Sequence[Claim]
 ) -> Iterator[Finding]:
     """Watts, times and amps of one recharge; two inputs at once speak to the sum alone."""
     result = analysis.recharge
@@ -42,11 +48,11 @@ def recharge_findings(
         return
     watts_kind, time_kind, amps_kind, unit_s = _RECHARGES[analysis.run.method]
     beside = inputs_beside(analysis, found)
-    full = max((phase.mean_w for phase in result.phases), default=result.peak_w)
+    full = result.full_power_w
     if analysis.solar is not None and not beside:
         yield from solar_findings(analysis, found, watts_kind, claims)
     elif full and not beside:
-        budget = watts_budget(full, analysis)
+        budget = of_station(full, watts_budget(full, analysis), analysis)
         yield _of_charge(watts_kind, full, budget, analysis, "at full power")
     if beside:
         yield _together(analysis, beside[0])
@@ -54,8 +60,9 @@ def recharge_findings(
         yield from _charge_times(time_kind, unit_s, analysis, claims)
     amps = _charge_amps(analysis)
     if amps is not None and amps_kind:
-        budget = gain_budget(amps, "A", analysis)
-        yield _of_charge(amps_kind, amps, budget, analysis, "at the highest")
+        budget = of_station(amps, amps_budget(amps, analysis), analysis)
+        made = _of_charge(amps_kind, amps, budget, analysis, "at the highest")
+        yield replace(made, unknown=NO_VOLTS)
 
 
 def _together(analysis: RunAnalysis, beside: Beside) -> Finding:
@@ -70,6 +77,7 @@ def _together(analysis: RunAnalysis, beside: Beside) -> Finding:
         if budget is not None:
             parts.append(Measured(value=float(watts), budget=budget))
     budget = total(parts).budget if len(parts) == len(powers) else None
+    budget = of_station(level, budget, analysis)
     made = _of_charge("combined_in_w", level, budget, analysis, "with both inputs")
     return replace(made, runs=tuple(sorted((beside.other.run.number, analysis.run.number))))
 
@@ -84,6 +92,7 @@ def _of_charge(
         unknown=NO_METER,
         runs=(analysis.run.number,),
         method=analysis.run.method,
+        doubts=analysis.doubts,
         seen=seen,
     )
 
@@ -105,11 +114,12 @@ def _charge_times(
         yield Finding(
             kind=kind,
             value=value,
-            budget=budget,
+            budget=of_station(value, budget, analysis),
             unknown="The display was read too seldom there to tell its uncertainty.",
             runs=(analysis.run.number,),
             method=analysis.run.method,
             soc=window,
+            doubts=analysis.doubts,
             seen=seen,
         )
 
@@ -119,13 +129,13 @@ def _time_over(
 ) -> tuple[float, Budget | None, str] | None:
     """(time, budget, words) over a window: by the display, else of a whole charge by its power."""
     try:
-        between = time_between(_from_the_start(result), *window)
+        between = time_between(_from_the_start(result), *window, result.curve)
     except UnusableDataError:
         whole = result.soc[1] - result.soc[0] >= WHOLE_CHARGE
         if window != _WHOLE or not whole or not result.duration_s:
             return None
         why = "when a charge counts as over, to half a minute"
-        line = rectangular("Start and end", max(result.edge_s, _OVER_S) / unit_s, why)
+        line = rectangular("Start and end", max(*result.edges_s, _OVER_S) / unit_s, why)
         return result.duration_s / unit_s, Budget.of(unit, [line]), "until nothing more was drawn"
     budget = None
     if between.plus_minus_s is not None:

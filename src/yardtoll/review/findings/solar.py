@@ -7,10 +7,10 @@ from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.uncertainty.budget import Budget, Measured, ratio, rectangular
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.findings.budgets import EXACT, NO_METER, gain_budget, watts_budget
+from yardtoll.review.findings.budgets import EXACT, NO_METER, of_station, volts_budget, watts_budget
 from yardtoll.review.port_runs import WHOLE_CHARGE
 from yardtoll.review.solar_figures import harvest_of, volts_seen
-from yardtoll.review.together import Together
+from yardtoll.review.together import StationRuns
 from yardtoll.store.records import RunState
 
 _CAP_SEEN = 0.02
@@ -20,7 +20,7 @@ _USUAL_EFFICIENCY = 0.9
 
 
 def solar_findings(
-    analysis: RunAnalysis, found: Together, watts_kind: str, claims: Sequence[Claim]
+    analysis: RunAnalysis, found: StationRuns, watts_kind: str, claims: Sequence[Claim]
 ) -> Iterator[Finding]:
     """Sustained watts; and the hours to full worked out, where the run itself did not fill it.
 
@@ -38,10 +38,11 @@ def solar_findings(
     yield Finding(
         kind=watts_kind,
         value=run.sustained_w,
-        budget=watts_budget(run.sustained_w, analysis),
+        budget=of_station(run.sustained_w, watts_budget(run.sustained_w, analysis), analysis),
         unknown=NO_METER,
         runs=(analysis.run.number,),
         method=analysis.run.method,
+        doubts=analysis.doubts,
         lower_bound=not at_cap,
         why_bound=""
         if at_cap
@@ -61,7 +62,7 @@ def _window(analysis: RunAnalysis, volts: tuple[float, float]) -> Iterator[Findi
         yield Finding(
             kind=kind,
             value=value,
-            budget=gain_budget(value, "V", analysis),
+            budget=volts_budget(value, analysis),
             unknown=NO_METER,
             runs=(analysis.run.number,),
             method=analysis.run.method,
@@ -78,7 +79,9 @@ def _is_whole(analysis: RunAnalysis) -> bool:
     return max(shown) - min(shown) >= WHOLE_CHARGE
 
 
-def _worked_out_hours(analysis: RunAnalysis, found: Together, *, at_cap: bool) -> Iterator[Finding]:
+def _worked_out_hours(
+    analysis: RunAnalysis, found: StationRuns, *, at_cap: bool
+) -> Iterator[Finding]:
     """Energy of a whole charge ÷ the day's mean watts: the day's sum, put to one charge.
 
     The time in which a nearly full battery held the input back is no part of that mean.
@@ -120,7 +123,7 @@ def _worked_out_hours(analysis: RunAnalysis, found: Together, *, at_cap: bool) -
     )
 
 
-def _needed(analysis: RunAnalysis, found: Together) -> tuple[Measured, str]:
+def _needed(analysis: RunAnalysis, found: StationRuns) -> tuple[Measured, str]:
     """What a charge from empty to full takes: by the latest whole recharge, else by the rating."""
     whole = [
         a

@@ -3,23 +3,24 @@
 from collections.abc import Iterator, Sequence
 
 from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim
-from yardtoll.core.conformance.findings import Finding, Left
+from yardtoll.core.conformance.findings import ExcludedRun, Finding
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.uncertainty.budget import Budget, rectangular
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.findings.budgets import EXACT, idle_budget
+from yardtoll.review.findings.budgets import EXACT, of_station
 from yardtoll.review.findings.discharges import capacity_findings, power_findings, supply_findings
 from yardtoll.review.findings.recharges import recharge_findings
-from yardtoll.review.together import Together
+from yardtoll.review.port_runs import idle_of_fitted_store
+from yardtoll.review.together import StationRuns
 from yardtoll.store.records import Observation, Receiving, RunState
 
 
 def findings(
-    found: Together,
+    found: StationRuns,
     claims: Sequence[Claim] = (),
     receiving: Receiving | None = None,
     observations: Sequence[Observation] = (),
-) -> tuple[list[Finding], list[Left]]:
+) -> tuple[list[Finding], list[ExcludedRun]]:
     """Every finding on a station, in the order of its runs, and the runs left out.
 
     Args:
@@ -27,16 +28,18 @@ def findings(
             for.
     """
     made: list[Finding] = []
-    left: list[Left] = []
+    excluded: list[ExcludedRun] = []
     for analysis in sorted(found.analyses, key=lambda a: a.run.started_at):
         kinds = [kind.key for kind in METHODS[analysis.run.method].speaks_to]
         if analysis.run.state == RunState.VOID.value:
             reason = f"is void: {analysis.run.void_reason or 'no reason given'}"
-            left += [Left(kind=kind, run=analysis.run.number, reason=reason) for kind in kinds]
+            excluded += [
+                ExcludedRun(kind=kind, run=analysis.run.number, reason=reason) for kind in kinds
+            ]
             continue
         if not analysis.tells:
-            left += [
-                Left(
+            excluded += [
+                ExcludedRun(
                     kind=kind, run=analysis.run.number, reason=f"tells nothing: {analysis.problem}"
                 )
                 for kind in kinds
@@ -45,31 +48,35 @@ def findings(
         made += _of_run(analysis, found, claims)
     made += capacity_findings(found)
     made += _noted(receiving, observations)
-    return made, left
+    return made, excluded
 
 
-def _of_run(analysis: RunAnalysis, found: Together, claims: Sequence[Claim]) -> Iterator[Finding]:
+def _of_run(
+    analysis: RunAnalysis, found: StationRuns, claims: Sequence[Claim]
+) -> Iterator[Finding]:
     flow = METHODS[analysis.run.method].flow
     if flow is Flow.IN:
         yield from recharge_findings(analysis, found, claims)
     elif flow is Flow.IDLE:
-        yield from _idle(analysis)
+        yield from _idle(analysis, found)
     else:
-        yield from power_findings(analysis)
+        yield from power_findings(analysis, claims)
         yield from supply_findings(analysis, claims)
 
 
-def _idle(analysis: RunAnalysis) -> Iterator[Finding]:
-    idle = analysis.idle
-    if idle is None or analysis.run.method != "idle_ac":
+def _idle(analysis: RunAnalysis, found: StationRuns) -> Iterator[Finding]:
+    """The idle draw in shares of the fitted store, where runs gave one."""
+    if analysis.idle is None or analysis.run.method != "idle_ac":
         return
+    idle = idle_of_fitted_store(analysis.idle, found.ac.split)
+    assert idle is not None
     yield Finding(
         kind="idle_w",
         value=idle.idle_w,
-        budget=idle_budget(idle),
+        budget=of_station(idle.idle_w, idle.budget, analysis),
         runs=(analysis.run.number,),
         method=analysis.run.method,
-        seen="with nothing plugged in",
+        seen=f"idle draw with nothing plugged in, by {idle.store.basis}",
     )
 
 
@@ -90,5 +97,6 @@ def _noted(receiving: Receiving | None, observations: Sequence[Observation]) -> 
             kind=seen.subject,
             value=1.0 if seen.agrees else 0.0,
             budget=EXACT,
+            agrees=seen.agrees,
             seen=f"on {seen.observed_on}: {seen.words}" if seen.words else f"on {seen.observed_on}",
         )

@@ -48,6 +48,24 @@ _MORE_LIKELY = ("output", "out", "ac", "active", "total", "real")
 _TIME_UNITS = ("s", "sec", "secs", "second", "seconds", "ms", "msec", "us", "min", "mins",
                "minute", "minutes", "h", "hr", "hrs", "hour", "hours")  # fmt: skip
 
+_OTHER_UNITS = frozenset(
+    re.split(
+        r"\s+",
+        "% °c °f ℃ ℉ k hpa kpa mpa pa mbar bar psi inhg mmhg torr rpm ppm ppb ppt lx lux lm cd db "
+        "dba dbm m/s km/h kmh mph kn kt mm cm km ft l ml gal g kg lb lbs oz µg/m3 µg/m³ ug/m3 "
+        "mg/m3 j kj mj btu cal kcal bpm deg ° ohm ohms ω kω mω ah mah mol ph ntu uv",
+    )
+)
+"""Units that are not of watts, volts, amps or watt-hours."""
+_OTHER_WORDS = frozenset(
+    re.split(
+        r"\s+",
+        "humidity moisture rh co co2 pressure barometer altitude elevation speed wind rain rpm ppm "
+        "ppb lux luminance brightness noise sound loudness weight mass flow pm2 pm10 tvoc voc aqi "
+        "latitude longitude lat lon heading bearing percent percentage rssi snr",
+    )
+)
+_ELECTRICAL = (Quantity.POWER, Quantity.VOLTS, Quantity.AMPS, Quantity.ENERGY)
 _PER_AREA = re.compile(r"k?w\s*/\s*m\s*(?:²|\^?2)", re.IGNORECASE)
 _IRRADIANCE_WORDS = ("irradiance", "insolation", "pyranometer", "radiation", "poa", "ghi")
 
@@ -84,7 +102,7 @@ def guess_mapping(frame: pl.DataFrame, style: NumberStyle, *, named: bool) -> Co
     if named:
         for index, name in enumerate(frame.columns):
             purpose, unit, score = _by_header(name)
-            if purpose is None:
+            if purpose is None and not is_of_another_kind(name):
                 purpose, unit, score = _by_cells(frame[name])
             if purpose is not None and _holds(frame[name], purpose, style):
                 scored.setdefault(purpose, []).append((-score, index, Mapped(name, unit)))
@@ -135,12 +153,36 @@ def is_fahrenheit(purpose: str, unit: str | None) -> bool:
     )
 
 
+def is_of_another_kind(header: str) -> bool:
+    """Whether a header names a unit or a quantity that is neither watts, volts, amps nor energy."""
+    plain = header.strip().lower()
+    if "%" in plain or any(mark in plain for mark in ("°", "℃", "℉", "µg")):
+        return True
+    bracketed = [unit.strip() for unit in re.findall(r"[\[(]\s*([^\])]{1,12}?)\s*[\])]", plain)]
+    words = re.sub(r"[^a-z0-9%/°µ]+", " ", plain).split()
+    if any(unit in _OTHER_UNITS for unit in bracketed):
+        return True
+    if len(words) > 1 and words[-1] in _OTHER_UNITS and len(words[-1]) > 1:
+        return True
+    if any(_purpose_of_unit(unit) in _ELECTRICAL for unit in bracketed):
+        return False
+    return any(word in _OTHER_WORDS for word in words)
+
+
 def bears_energy(header: str) -> bool:
     """Whether a header names power or an energy counter."""
     return _by_header(header)[0] in (Quantity.POWER, Quantity.ENERGY)
 
 
 def _by_header(name: str) -> tuple[str | None, str | None, float]:
+    """Purpose, unit and score of a header; nothing electrical where it names another kind."""
+    purpose, unit, score = _by_words(name)
+    if purpose in _ELECTRICAL and is_of_another_kind(name):
+        return None, None, 0.0
+    return purpose, unit, score
+
+
+def _by_words(name: str) -> tuple[str | None, str | None, float]:
     """Purpose, unit and score of a header such as "Power (W)", "kWh", "t [s]", "delivered_wh"."""
     found = _UNIT_IN_HEADER.search(name)
     if found and found[2] and _purpose_of_unit(found[2]) is None:
@@ -235,7 +277,7 @@ def _settle_dates(frame: pl.DataFrame, mapping: ColumnMapping) -> None:
 def _guess_by_content(frame: pl.DataFrame, style: NumberStyle, mapping: ColumnMapping) -> None:
     """Fill in time, and power in a log of bare numbers, from what the cells look like."""
     taken = {m.column for m in mapping.values()}
-    free = [name for name in frame.columns if name not in taken]
+    free = [name for name in frame.columns if name not in taken and not is_of_another_kind(name)]
     if TIME not in mapping:
         found = next((name for name in free if looks_like_time(frame[name])), None)
         if found is None:

@@ -30,6 +30,8 @@ Progress = Callable[[str], None]
 """Told what is being done; may raise to stop the reading."""
 
 _ENERGY_BEARING = (Quantity.POWER, Quantity.ENERGY)
+HIGHEST_DC_V = 60.0
+"""Below this mean volts a log is taken to be of a DC port."""
 
 
 @dataclass(frozen=True)
@@ -60,17 +62,42 @@ def open_log(path: Path, progress: Progress = lambda _: None) -> OpenLog:
     return OpenLog(table, style, guess_mapping(table.frame, style, named=table.named))
 
 
+@dataclass(frozen=True, kw_only=True)
+class PowerFromVoltsAmps:
+    """How watts are had from volts and amps where a log holds neither power nor energy.
+
+    Attributes:
+        dc: the log is of a DC port, where volts times amps are watts.
+        power_factor: of the load on AC; None where it is not known.
+    """
+
+    dc: bool = False
+    power_factor: float | None = None
+
+
 def read_log(
-    path: Path, *, chosen: Mapping[str, str] | None = None, zone: ZoneInfo | None = None
+    path: Path,
+    *,
+    chosen: Mapping[str, str] | None = None,
+    zone: ZoneInfo | None = None,
+    derived: PowerFromVoltsAmps = PowerFromVoltsAmps(),
 ) -> Trace:
     """Read a log straight into a trace, by the guessed mapping and the user's overrides.
 
     Raises:
-        LogError: the file cannot be read, or holds no usable column.
+        LogError: the file cannot be read, or no header and no unit says which column is power.
         MappingError: ``chosen`` names a column or purpose that is not there.
     """
     log = open_log(path)
-    return to_trace(log, override(log.guess, chosen or {}, log.table.frame, log.name), zone)
+    mapping = override(log.guess, chosen or {}, log.table.frame, log.name)
+    bearing = [mapping[q] for q in (*_ENERGY_BEARING, Quantity.VOLTS) if q in mapping]
+    if bearing and not any(mapped.sure for mapped in bearing):
+        names = ", ".join(f'"{name}"' for name in log.table.frame.columns[:8])
+        raise LogError(
+            f"{log.name}, {log.table.line_of(0)}: no header and no unit says which of the columns "
+            f"{names} is power; name it, such as --map power=COLUMN"
+        )
+    return to_trace(log, mapping, zone, derived=derived)
 
 
 def to_trace(
@@ -78,6 +105,7 @@ def to_trace(
     mapping: ColumnMapping,
     zone: ZoneInfo | None = None,
     progress: Progress = lambda _: None,
+    derived: PowerFromVoltsAmps = PowerFromVoltsAmps(),
 ) -> Trace:
     """A trace from an open log by a mapping.
 
@@ -93,7 +121,7 @@ def to_trace(
         for purpose in mapping
         if purpose not in (TIME, DATE)
     }
-    _derive_power(columns)
+    worked_out = _derive_power(log.name, columns, derived)
     if not any(quantity in columns for quantity in _ENERGY_BEARING):
         raise LogError(_nothing_usable(log, mapping))
     progress("Putting the samples in order")
@@ -109,7 +137,7 @@ def to_trace(
         columns={quantity: values[kept] for quantity, values in columns.items()},
         clock_s=float(times.seconds[kept[0]]) if times.basis is not None else None,
         clock_basis=times.basis,
-        notices=tuple(_notices(log.name, clean, columns, missing)),
+        notices=(*_notices(log.name, clean, columns, missing), *worked_out),
     )
 
 
@@ -158,15 +186,35 @@ def _cells_carry_units(column: pl.Series) -> bool:
     return unit_in_cells(column) is not None
 
 
-def _derive_power(columns: dict[Quantity, FloatArray]) -> None:
-    """W = V·A (·PF) where a log has neither power nor an energy counter."""
+def _derive_power(
+    name: str, columns: dict[Quantity, FloatArray], derived: PowerFromVoltsAmps
+) -> list[Notice]:
+    """W = V·A (·PF) where a log has neither power nor an energy counter.
+
+    On AC volts times amps without a power factor are apparent power, and that is said.
+    """
     if Quantity.POWER in columns or Quantity.ENERGY in columns:
-        return
-    if Quantity.VOLTS in columns and Quantity.AMPS in columns:
-        factor = columns.get(Quantity.POWER_FACTOR, 1.0)
-        columns[Quantity.POWER] = np.asarray(
-            columns[Quantity.VOLTS] * columns[Quantity.AMPS] * factor
-        )
+        return []
+    if Quantity.VOLTS not in columns or Quantity.AMPS not in columns:
+        return []
+    volts, amps = columns[Quantity.VOLTS], columns[Quantity.AMPS]
+    factor = columns.get(Quantity.POWER_FACTOR)
+    known = volts[np.isfinite(volts)]
+    is_dc = derived.dc or (known.size > 0 and float(np.mean(np.abs(known))) < HIGHEST_DC_V)
+    if is_dc:
+        columns[Quantity.POWER] = np.asarray(volts * amps)
+        return []
+    if factor is None and derived.power_factor is not None:
+        factor = np.full_like(volts, derived.power_factor)
+        columns[Quantity.POWER_FACTOR] = factor
+    columns[Quantity.POWER] = np.asarray(volts * amps * (1.0 if factor is None else factor))
+    if factor is not None:
+        return []
+    message = (
+        f"{name}: watts were worked out as volts times amps without a power factor: apparent "
+        "power, which is more than the watts where the load is not resistive"
+    )
+    return [Notice(code=Code.VOLTS_AMPS_WITHOUT_PF, message=message)]
 
 
 def _nothing_usable(log: OpenLog, mapping: ColumnMapping) -> str:

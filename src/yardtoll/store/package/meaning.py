@@ -4,10 +4,13 @@ import math
 from collections.abc import Callable
 from datetime import datetime
 from typing import Any
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from yardtoll.core.claims.kinds import CLAIM_KINDS, value_is_wrong
+from yardtoll.core.claims.meaning import judged_as_will_do
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.conformance.yardsticks import Basis
+from yardtoll.core.ended_by import EndedBy
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.trace import ClockBasis, Code
 from yardtoll.store.package.tables import shown
@@ -63,21 +66,42 @@ def _conditions_will_do(value: Any) -> bool:
     return all(isinstance(value[key], kind) for key, kind in shapes.items() if value.get(key))
 
 
+def _explained_will_do(value: Any) -> bool:
+    codes = {code.value for code in Code}
+    return all(key in codes and isinstance(words, str) for key, words in value.items())
+
+
+def _is_zone(text: str) -> bool:
+    if not text:
+        return True
+    try:
+        ZoneInfo(text)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        return False
+    return True
+
+
 CHECKS: dict[str, dict[str, Check]] = {
-    "yard": {"rule": _one_of(Rule), "id": (lambda v: v == 1, "1")},
-    "site": {"id": (lambda v: v == 1, "1")},
+    "yard": {"rule": _one_of((*Rule, "shared")), "id": (lambda v: v == 1, "1"),
+             "repeatability": _within(0, 0.5)},
+    "site": {"id": (lambda v: v == 1, "1"), "sensor_share": _within(0, 1),
+             "time_zone": (_is_zone, "the name of a time zone")},
     "station": {"rated_wh": _POSITIVE, "rated_w": _POSITIVE},
-    "claim": {"kind": _one_of(CLAIM_KINDS)},
+    "claim": {"kind": _one_of(CLAIM_KINDS),
+              "judged_as": (judged_as_will_do, "a way to judge a claim")},
     "receiving": {"accessories": (_accessories_will_do, "a list of named accessories")},
     "meter": {"reading_share": _within(0, 0.999999), "floor_w": _NOT_NEGATIVE,
-              "own_draw_w": _NOT_NEGATIVE},
+              "own_draw_w": _NOT_NEGATIVE, "common_share": _within(0, 1),
+              "phase_deg": _within(0, 44.9), "step_wh": _POSITIVE, "volts_share": _within(0, 1),
+              "volts_floor_v": _NOT_NEGATIVE, "hertz_floor_hz": _NOT_NEGATIVE},
     "load": {"settings": (_settings_will_do, "a list of settings with name and watts"),
              "count": _POSITIVE},
     "yardstick": {"basis": _one_of(Basis), "limit_ratio": _POSITIVE},
     "score_point": {"sign": _one_of((">=", "<=", "yes"))},
     "run": {"method": _one_of(METHODS), "state": _one_of(RunState), "started_at": _TIME,
             "ended_at": _TIME, "soc_from": _within(0, 100), "soc_to": _within(0, 100),
-            "own_draw_w": _NOT_NEGATIVE,
+            "own_draw_w": _NOT_NEGATIVE, "ended_by": _one_of(EndedBy),
+            "explained": (_explained_will_do, "an object of explained doubts"),
             "conditions": (_conditions_will_do, "an object of conditions")},
     "reading": {"kind": _one_of(ReadingKind), "time_s": _within(-1e9, 1e9)},
     "mark": {"time_s": _within(-1e9, 1e9)},

@@ -3,6 +3,7 @@
 import csv
 import dataclasses
 import json
+from collections.abc import Mapping
 from pathlib import Path, PurePosixPath
 from typing import Any
 
@@ -16,7 +17,15 @@ from yardtoll.core.scorecard import SHIPPED_POINTS
 from yardtoll.store.errors import PackageError, YardError
 from yardtoll.store.package.bulk import put_picture, put_rows, put_samples
 from yardtoll.store.package.meaning import what_is_wrong
-from yardtoll.store.package.tables import LARGEST, TABLES, Field, fields_of, from_cell, shown
+from yardtoll.store.package.tables import (
+    ADDED_LATER,
+    LARGEST,
+    TABLES,
+    Field,
+    fields_of,
+    from_cell,
+    shown,
+)
 from yardtoll.store.package.writing import DESCRIPTOR
 from yardtoll.store.records import Site, StoredScorePoint
 from yardtoll.store.schema import SCHEMA_VERSION
@@ -135,9 +144,16 @@ def _rows(table: sa.Table, files: dict[str, str], folder: Path) -> Numbered:
         with (folder / name).open(encoding="utf-8-sig", newline="") as file:
             reader = csv.reader(file)
             header = next(reader, [])
-            _check_header(header, fields, name)
+            added = ADDED_LATER.get(table.name, {})
+            _check_header(header, fields, added, name)
             return [
-                (reader.line_num, _row(cells, header, fields, f"{name}, line {reader.line_num}"))
+                (
+                    reader.line_num,
+                    {
+                        **added,
+                        **_row(cells, header, fields, added, f"{name}, line {reader.line_num}"),
+                    },
+                )
                 for cells in reader
                 if cells
             ]
@@ -147,17 +163,23 @@ def _rows(table: sa.Table, files: dict[str, str], folder: Path) -> Numbered:
         raise PackageError(f"{name} is no CSV in UTF-8: {shown(error)}") from None
 
 
-def _check_header(header: list[str], fields: dict[str, Field], name: str) -> None:
+def _check_header(
+    header: list[str], fields: dict[str, Field], added: Mapping[str, Any], name: str
+) -> None:
     for column in header:
         if column not in fields:
             raise PackageError(f'{name}, line 1: there is no column "{shown(column)}" in a yard')
-    missing = [n for n, field in fields.items() if field.required and n not in header]
+    missing = [n for n, field in fields.items() if field.required and n not in (*header, *added)]
     if missing:
         raise PackageError(f"{name}, line 1: the column {missing[0]} is missing")
 
 
 def _row(
-    cells: list[str], header: list[str], fields: dict[str, Field], place: str
+    cells: list[str],
+    header: list[str],
+    fields: dict[str, Field],
+    added: Mapping[str, Any],
+    place: str,
 ) -> dict[str, Any]:
     if len(cells) != len(header):
         raise PackageError(f"{place}: {len(cells)} cells where the header has {len(header)}")
@@ -168,7 +190,8 @@ def _row(
         except PackageError as error:
             raise PackageError(f"{place}: {error}") from None
     for column, field in fields.items():
-        made.setdefault(column, "" if field.kind == "string" and field.required else None)
+        if column not in added:
+            made.setdefault(column, "" if field.kind == "string" and field.required else None)
     return made
 
 

@@ -6,8 +6,11 @@ from typing import Any
 
 import sqlalchemy as sa
 
+from yardtoll.core.loss_fit import REPEATABILITY
+from yardtoll.core.uncertainty.accuracy import COMMON_SHARE
 from yardtoll.store import schema
 from yardtoll.store.errors import PackageError
+from yardtoll.store.records import SENSOR_SHARE
 
 TABLES: tuple[sa.Table, ...] = (
     schema.yard,
@@ -33,7 +36,15 @@ TABLES: tuple[sa.Table, ...] = (
 """Every table but the samples and the pictures' bytes; what others refer to comes first."""
 RUNNABLE = ("=", "+", "-", "@", "\t", "\r", "'")
 """A text that begins like this could run in a spreadsheet; it is written behind an apostrophe."""
-_OBJECTS = ("conditions",)
+ADDED_LATER: dict[str, dict[str, Any]] = {
+    "yard": {"repeatability": REPEATABILITY},
+    "site": {"time_zone": "", "sensor_share": SENSOR_SHARE},
+    "claim": {"wording": "", "judged_as": ""},
+    "meter": {"common_share": COMMON_SHARE, "phase_deg": 0.0},
+    "run": {"ended_by": "", "explained": {}},
+}
+"""Columns that packages of earlier versions lack, with what they mean by that."""
+_OBJECTS = ("conditions", "explained")
 _LARGEST_INTEGER = 2**62
 LARGEST = 1e12
 """No figure of a bench is larger; sums and squares of such a one would run over."""

@@ -31,6 +31,7 @@ from yardtoll.core.claims.reading.phrases import (
     YES_NO,
     Topic,
 )
+from yardtoll.core.claims.reading.wording import wording_of
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.figures import counted
 
@@ -52,6 +53,7 @@ class ReadClaim:
         value: in ``unit``; 1 or 0 for yes or no; None where it is in words.
         text: the line it stands in.
         confidence: 0–1; below :data:`LIKELY` it needs a second look.
+        wording: what stands beside the figure and says how it is meant, such as "up to".
     """
 
     quantity: str
@@ -61,6 +63,7 @@ class ReadClaim:
     text: str
     confidence: float
     words: str = ""
+    wording: str = ""
 
     def kept_as(self, source: str) -> KeptClaim:
         """As a claim from a source.
@@ -75,6 +78,7 @@ class ReadClaim:
             condition=self.condition,
             source=source,
             text=self.text,
+            wording=self.wording,
         )
 
 
@@ -326,7 +330,11 @@ def _plain(kind: str, figure: Figure, place: _Place) -> ReadClaim:
         # A range where one figure is asked for: its end is kept, and doubted.
         condition = condition or f"{figure.low:g}–{figure.value:g} {figure.unit}"
         sure = min(sure, GUESS)
-    return _made(kind, value, condition, sure, place.line)
+    if kind == "surge_w" and not condition:
+        seconds = [f for f in place.figures if f.unit == "s"]
+        condition = f"for {seconds[0].value:g} s" if seconds else ""
+    made = _made(kind, value, condition, sure, place.line)
+    return replace(made, wording=wording_of(kind, made.unit, place.words, figure.text))
 
 
 def _window(kind: str, figure: Figure, place: _Place) -> list[ReadClaim]:

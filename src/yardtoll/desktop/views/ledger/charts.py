@@ -15,7 +15,7 @@ from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.sources import SOURCES
-from yardtoll.review.together import Together, inputs_beside
+from yardtoll.review.together import StationRuns, inputs_beside
 
 
 class LedgerCharts(QWidget):
@@ -66,7 +66,7 @@ class LedgerCharts(QWidget):
         self._place()
 
     def show_run(
-        self, analysis: RunAnalysis, runs: Together, marks: list[tuple[float, str]]
+        self, analysis: RunAnalysis, runs: StationRuns, marks: list[tuple[float, str]]
     ) -> None:
         """Show a run's power, and what it is beside others."""
         through = runs.through(analysis)

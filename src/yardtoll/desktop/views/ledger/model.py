@@ -1,8 +1,10 @@
 """What the Ledger view says of one run."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.doubts import DOUBTS, doubts_of
 from yardtoll.core.energy import counter_step_wh
 from yardtoll.core.figures import decimals_for, format_with_uncertainty
 from yardtoll.core.ledger import discharge_ledger
@@ -20,18 +22,24 @@ from yardtoll.desktop.views.ledger.other_pages import idle_page, recharge_page
 from yardtoll.desktop.views.ledger.page import (
     LedgerPage,
     duration_row,
-    mean_power_budget,
     power_shown,
 )
 from yardtoll.desktop.views.ledger.words import discharge_words, words_budgets
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.came_to import came_to_words
-from yardtoll.review.findings.budgets import gain_budget, run_time_budget, watts_budget
+from yardtoll.review.findings.budgets import (
+    run_mean_power_budget,
+    run_time_budget,
+    volts_budget,
+    watts_budget,
+)
 from yardtoll.review.fitted import ledger_budgets
 from yardtoll.review.port_runs import is_whole
-from yardtoll.review.together import Together, ledger_of, repeats_of, together
+from yardtoll.review.together import StationRuns, ledger_of, repeats_of, together
 from yardtoll.review.when import local_date
 from yardtoll.store.records import RunState
+
+VOLTS = "Voltage under load"
 
 
 def run_caption(analysis: RunAnalysis) -> str:
@@ -45,10 +53,23 @@ def run_caption(analysis: RunAnalysis) -> str:
 
 
 def ledger_page(
-    analysis: RunAnalysis, found: Together | None = None, claims: Sequence[Claim] = ()
+    analysis: RunAnalysis, found: StationRuns | None = None, claims: Sequence[Claim] = ()
 ) -> LedgerPage:
     """The page for one analysed run, with what the station's other runs and claims say of it."""
-    found = found or together([analysis])
+    page = _page(analysis, found or together([analysis]), claims)
+    return replace(
+        page, doubts=doubts_of(analysis.notices), explained=tuple(explained_words(analysis))
+    )
+
+
+def explained_words(analysis: RunAnalysis) -> Iterator[str]:
+    """What the reviewer says of the doubts about a run."""
+    for code in doubts_of(analysis.notices):
+        if words := analysis.run.explained.get(code.value):
+            yield f"Explained: {DOUBTS[code]}, because {words}."
+
+
+def _page(analysis: RunAnalysis, found: StationRuns, claims: Sequence[Claim]) -> LedgerPage:
     if analysis.result is not None:
         return _discharge_page(analysis, found)
     if analysis.recharge is not None:
@@ -82,7 +103,7 @@ def _subtitle(analysis: RunAnalysis) -> str:
     return subtitle
 
 
-def _discharge_page(analysis: RunAnalysis, found: Together) -> LedgerPage:
+def _discharge_page(analysis: RunAnalysis, found: StationRuns) -> LedgerPage:
     result = analysis.result
     assert result is not None
     ledger = ledger_of(analysis, found) or discharge_ledger(result)
@@ -128,12 +149,12 @@ def _budgets(analysis: RunAnalysis) -> dict[str, Budget]:
             "Delivered": budget,
             "Of rated": usable_ratio(result, budget).budget,
             "Of the window": usable_ratio_window(result, budget).budget,
-            "Mean power": mean_power_budget(analysis),
+            "Mean power": run_mean_power_budget(analysis),
         }
     if result.max_w is not None:
-        known["Highest"] = watts_budget(result.max_w, analysis)
+        known["Peak power"] = watts_budget(result.max_w, analysis)
     if result.volts_mean is not None:
-        known["Volts, loaded"] = gain_budget(result.volts_mean, "V", analysis)
+        known[VOLTS] = volts_budget(result.volts_mean, analysis)
     return {name: found for name, found in known.items() if found is not None}
 
 
@@ -177,14 +198,14 @@ def _figures(analysis: RunAnalysis) -> tuple[tuple[str, str], ...]:
     if result.duration_s is not None:
         rows.append(duration_row(result.duration_s, run_time_budget(analysis)))
     if result.mean_w is not None and result.c_rate is not None:
-        mean = power_shown(result.mean_w, mean_power_budget(analysis))
+        mean = power_shown(result.mean_w, run_mean_power_budget(analysis))
         rows.append(("Mean power", f"{mean} · {result.c_rate:.2f} C"))
     if result.max_w is not None:
-        rows.append(("Highest", power_shown(result.max_w, watts_budget(result.max_w, analysis))))
+        rows.append(("Peak power", power_shown(result.max_w, watts_budget(result.max_w, analysis))))
     if result.volts_mean is not None:
-        volts = gain_budget(result.volts_mean, "V", analysis)
+        volts = volts_budget(result.volts_mean, analysis)
         mean_v = format_with_uncertainty(result.volts_mean, volts.expanded if volts else 0.0)
-        rows.append(("Volts, loaded", f"{mean_v} V, lowest {result.volts_min or 0:.1f} V"))
+        rows.append((VOLTS, f"{mean_v} V, lowest {result.volts_min or 0:.1f} V"))
     if result.sag_ratio is not None:
         sag = _sag_budget(analysis)
         sag_u = 100 * sag.expanded if sag else 0.0

@@ -13,15 +13,19 @@ from yardtoll.desktop.views.ledger.other_sources import from_other_sources, set_
 from yardtoll.desktop.views.ledger.page import (
     LedgerPage,
     duration_row,
-    mean_power_budget,
     power_shown,
 )
 from yardtoll.desktop.views.ledger.words import audit_words
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.cycle_figures import drawn_of, round_trip_of
-from yardtoll.review.findings.budgets import EXACT, idle_budget, run_time_budget, watts_budget
+from yardtoll.review.findings.budgets import (
+    EXACT,
+    run_mean_power_budget,
+    run_time_budget,
+    watts_budget,
+)
 from yardtoll.review.fitted import fitted_terms, ledger_budgets
-from yardtoll.review.together import CycleRuns, Together, cycle_of, inputs_beside, ledger_of
+from yardtoll.review.together import CycleRuns, StationRuns, cycle_of, inputs_beside, ledger_of
 
 _TOLD_SOC = 80.0
 _MOST_PHASES = 8
@@ -29,7 +33,7 @@ _MOST_PHASES = 8
 
 def recharge_page(
     analysis: RunAnalysis,
-    found: Together,
+    found: StationRuns,
     subtitle: str,
     budget: tuple[tuple[str, str], ...],
     claims: Sequence[Claim] = (),
@@ -90,7 +94,7 @@ def idle_page(analysis: RunAnalysis, subtitle: str) -> LedgerPage:
     """What the station used up by itself."""
     idle = analysis.idle
     assert idle is not None
-    draw = Measured(value=idle.idle_w, budget=idle_budget(idle))
+    draw = Measured(value=idle.idle_w, budget=idle.budget)
     told = {
         "Idle draw": draw,
         "Self-discharge": draw.scaled(100 / analysis.station.rated_wh, "%/h"),
@@ -131,7 +135,7 @@ def _times(analysis: RunAnalysis, result: RechargeResult) -> list[tuple[str, str
     if result.duration_s is not None:
         rows.append(duration_row(result.duration_s, run_time_budget(analysis)))
     if result.mean_w is not None and result.peak_w is not None:
-        rows.append(("Mean power", power_shown(result.mean_w, mean_power_budget(analysis))))
+        rows.append(("Mean power", power_shown(result.mean_w, run_mean_power_budget(analysis))))
         peak = power_shown(result.peak_w, watts_budget(result.peak_w, analysis))
         rows.append(("Highest", peak))
     for soc in (_TOLD_SOC, 100.0):
@@ -144,7 +148,7 @@ def _times(analysis: RunAnalysis, result: RechargeResult) -> list[tuple[str, str
 
 
 def _efficiencies(
-    result: RechargeResult, runs: CycleRuns, found: Together
+    result: RechargeResult, runs: CycleRuns, found: StationRuns
 ) -> list[tuple[str, str]]:
     """Round trip and charge efficiency, each named for what it is."""
     rows = []
@@ -172,7 +176,7 @@ def _step_budget(at: ToSoc) -> Budget | None:
 
 
 def _charge_efficiency(
-    result: RechargeResult, runs: CycleRuns, found: Together
+    result: RechargeResult, runs: CycleRuns, found: StationRuns
 ) -> tuple[str, Measured | None, float] | None:
     """(title, measured, ratio) of stored ÷ drawn, named by what "stored" rests on."""
     drawn_wh = runs.drawn_wh or result.drawn_wh
@@ -200,12 +204,12 @@ def _round_trip_title(discharge: RunAnalysis) -> str:
     return f"Round trip, run {discharge.run.number} delivered ÷ drawn"
 
 
-def _budgets(analysis: RunAnalysis, runs: CycleRuns, station: Together) -> dict[str, Budget]:
+def _budgets(analysis: RunAnalysis, runs: CycleRuns, station: StationRuns) -> dict[str, Budget]:
     """What stands behind the energy drawn and the round trip."""
     found = {"Drawn": analysis.budget} if analysis.budget else {}
     peak_w = analysis.recharge.peak_w if analysis.recharge else None
     powers = {
-        "Mean power": mean_power_budget(analysis),
+        "Mean power": run_mean_power_budget(analysis),
         "Highest": watts_budget(peak_w, analysis) if peak_w is not None else None,
     }
     found |= {name: budget for name, budget in powers.items() if budget is not None}

@@ -5,8 +5,8 @@ from dataclasses import dataclass, field
 
 from yardtoll.core.figures import format_clock, format_with_uncertainty
 from yardtoll.core.ledger import Ledger
+from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.review.analysis import RunAnalysis
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -18,6 +18,8 @@ class LedgerPage:
         places: of the ledger's stages and tolls; None where one has no ±.
         budgets: by a figure's name, where its ± can be opened.
         in_words: by the figure itself, of those that stand in the words.
+        doubts: everything found that the run cannot be trusted for, explained or not.
+        explained: what the reviewer says of some of them, in sentences.
     """
 
     headline: str
@@ -30,14 +32,8 @@ class LedgerPage:
     places: Sequence[Budget | None] = ()
     budgets: Mapping[str, Budget] = field(default_factory=dict)
     in_words: Mapping[str, Budget] = field(default_factory=dict)
-
-
-def mean_power_budget(analysis: RunAnalysis) -> Budget | None:
-    """Of the mean power: the energy's, over the hours; None without a meter or a time."""
-    told = analysis.result or analysis.recharge
-    if analysis.budget is None or told is None or not told.duration_s:
-        return None
-    return analysis.budget.scaled(3600 / told.duration_s, "W")
+    doubts: Sequence[Code] = ()
+    explained: Sequence[str] = ()
 
 
 def duration_row(seconds: float, budget: Budget | None) -> tuple[str, str]:

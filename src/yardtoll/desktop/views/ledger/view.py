@@ -31,7 +31,7 @@ from yardtoll.desktop.widgets.between_charges import BetweenCharges
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.together import Together, together
+from yardtoll.review.together import StationRuns, together
 from yardtoll.store.records import Run, RunState
 
 _CHART_H = (120, 260)
@@ -43,11 +43,13 @@ class LedgerView(StopView):
 
     Signals:
         edit_run_asked(run), void_run_asked(run), import_asked, plan_asked: what to do next.
+        explain_asked(run, codes): explain what the run cannot be trusted for.
     """
 
     title = "Ledger"
     edit_run_asked = Signal(object)
     void_run_asked = Signal(object)
+    explain_asked = Signal(object, object)
     import_asked = Signal()
     plan_asked = Signal()
 
@@ -87,8 +89,7 @@ class LedgerView(StopView):
         self._strip.budget_asked.connect(self._open_place)
         layout.addWidget(self._strip, 5)
         layout.addLayout(self._make_evidence())
-        self._notices = label("", "warning", wrap=True)
-        layout.addWidget(self._notices)
+        layout.addLayout(self._make_notices())
         self._words = label("", "quiet", wrap=True)
         self._words.setTextFormat(Qt.TextFormat.RichText)
         self._words.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
@@ -114,6 +115,17 @@ class LedgerView(StopView):
         self._within.setToolTip("Where the ± comes from")
         row.addWidget(self._evidence, 1)
         row.addWidget(self._within, 0, Qt.AlignmentFlag.AlignTop)
+        return row
+
+    def _make_notices(self) -> QHBoxLayout:
+        """What must be known of how the figures came about, and the way to explain a doubt."""
+        row = QHBoxLayout()
+        row.setSpacing(14)
+        self._notices = label("", "warning", wrap=True)
+        self._explain = button("Explain…", self._ask_explain)
+        self._explain.setToolTip("Until it is explained, nothing this run found can meet a claim")
+        row.addWidget(self._notices, 1)
+        row.addWidget(self._explain, 0, Qt.AlignmentFlag.AlignTop)
         return row
 
     def _make_lesson(self) -> QWidget:
@@ -214,7 +226,7 @@ class LedgerView(StopView):
         if analysis is not None:
             self._show(analysis, together(list(found.values())))
 
-    def _show(self, analysis: RunAnalysis, runs: Together) -> None:
+    def _show(self, analysis: RunAnalysis, runs: StationRuns) -> None:
         stored = self.bench.session.yard.claims(analysis.run.station_id)
         page = ledger_page(analysis, runs, [claim.claim for claim in stored])
         changed = self._page is None or self._page.ledger != page.ledger
@@ -228,14 +240,19 @@ class LedgerView(StopView):
         self._strip.setVisible(page.ledger is not None)
         self._evidence.setVisible(page.ledger is not None)
         self._within.setVisible(page.ledger is not None and page.places[self._place] is not None)
-        self._notices.setVisible(bool(page.notices))
-        self._notices.setText("\n".join(f"{n[:1].upper()}{n[1:]}" for n in page.notices))
+        said = [*page.notices, *page.explained]
+        self._notices.setVisible(bool(said))
+        self._notices.setText("\n".join(f"{n[:1].upper()}{n[1:]}" for n in said))
+        self._explain.setVisible(bool(page.doubts) and not self.bench.session.yard.read_only)
         self._words.setVisible(bool(page.words))
         self._words.setText(_linked(" ".join(page.words), page.in_words))
         self._fit_charts()
         self._show_lesson(analysis)
         self._fill_figures(page)
-        self._between.show_readings(analysis.recharge.readings if analysis.recharge else ())
+        charge = analysis.recharge
+        self._between.show_readings(
+            charge.readings if charge else (), charge.curve if charge else None
+        )
         _fill(self._budget_grid, page.budget)
         marks = self.bench.session.yard.marks(analysis.run.id or 0)
         self.charts.show_run(analysis, runs, [(m.time_s, m.word) for m in marks])
@@ -299,6 +316,7 @@ class LedgerView(StopView):
         if empty:
             self._page = None
             self._notices.setVisible(False)
+            self._explain.setVisible(False)
             self._words.setVisible(False)
             self.charts.show_nothing()
             self._between.hide()
@@ -326,6 +344,11 @@ class LedgerView(StopView):
     def _ask_edit(self) -> None:
         if run := self._run():
             self.edit_run_asked.emit(run)
+
+    def _ask_explain(self) -> None:
+        run = self._run()
+        if run is not None and self._page is not None:
+            self.explain_asked.emit(run, tuple(self._page.doubts))
 
     def _ask_void(self) -> None:
         if run := self._run():

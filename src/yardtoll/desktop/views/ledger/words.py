@@ -8,13 +8,13 @@ from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.fitted import EXACT_FIT, fitted_terms
 from yardtoll.review.port_runs import Port, PortRuns, port_of
-from yardtoll.review.together import Together
+from yardtoll.review.together import StationRuns
 
 _SOC_APART = 2.0
 _AC_DC_APART = 0.02
 
 
-def discharge_words(analysis: RunAnalysis, found: Together) -> Iterator[str]:
+def discharge_words(analysis: RunAnalysis, found: StationRuns) -> Iterator[str]:
     """The loss split of the outlet, DC beside AC, the display held against the meter."""
     if port_of(analysis) is Port.DC:
         yield from _dc_beside_ac(analysis, found)
@@ -28,10 +28,15 @@ def _port_words(runs: PortRuns) -> Iterator[str]:
     if not runs.has_split or runs.split is None:
         return
     yield split_words(runs)
-    if runs.idle_too_coarse:
+    if runs.split.conversion_held:
+        idle = (
+            "The idle test is not sharp enough to set the store's scale"
+            if runs.idle_not_used
+            else "No idle test sets the store's scale"
+        )
         yield (
-            "The idle test's ± is too wide to set the store's scale, so store and overhead are as "
-            "seen at the outlet; a longer idle test would."
+            f"{idle}, so store and overhead are as seen at the outlet, and conversion is a bound: "
+            "its proportional part cannot be told from the charger's toll."
         )
 
 
@@ -86,7 +91,7 @@ def audit_words(audit: DisplayAudit) -> Iterator[str]:
         )
 
 
-def _dc_beside_ac(analysis: RunAnalysis, found: Together) -> Iterator[str]:
+def _dc_beside_ac(analysis: RunAnalysis, found: StationRuns) -> Iterator[str]:
     """DC delivering more, or less, than AC, and why that can be."""
     if analysis.result is None or not found.ac.points:
         return

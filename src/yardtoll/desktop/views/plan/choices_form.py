@@ -30,7 +30,9 @@ from yardtoll.desktop.widgets.basics import (
     refill,
     rule,
 )
-from yardtoll.store.records import Load, Meter, SolarArray, StoredCircuit, StoredCord
+from yardtoll.review.when import meant_here, shown_zone
+from yardtoll.review.when import now as now_here
+from yardtoll.store.records import SIMULATED, Load, Meter, SolarArray, StoredCircuit, StoredCord
 
 _MIX_ROWS = 5
 _ROW_H = 28
@@ -239,8 +241,9 @@ class ChoicesForm(QWidget):
         """The local moment it is planned for; None for now, or once that has passed."""
         if not self.start.currentData():
             return None
-        at = datetime.fromisoformat(self.start_at.dateTime().toString("yyyy-MM-ddTHH:mm"))
-        return at.astimezone() if at.astimezone() > datetime.now().astimezone() else None
+        typed = self.start_at.dateTime().toString("yyyy-MM-ddTHH:mm")
+        at = meant_here(datetime.fromisoformat(typed))
+        return at if at > now_here() else None
 
     def start_later(self, at: datetime | None) -> None:
         """Plan it for an aware moment; None for now."""
@@ -281,6 +284,8 @@ class ChoicesForm(QWidget):
         arrays: list[SolarArray],
     ) -> None:
         """Fill the choices of the bench."""
+        # A meter that is really there goes before the simulated one.
+        meters = sorted(meters, key=lambda m: m.address == SIMULATED)
         refill(self.meters, [(m.name, m) for m in meters])
         refill(self.cords, [("none, or not noted", None), *((c.name, c) for c in cords)])
         refill(self.circuits, [("not from the house", None), *((c.name, c) for c in circuits)])
@@ -365,7 +370,7 @@ class ChoicesForm(QWidget):
     def _show_start(self) -> None:
         is_later = bool(self.start.currentData())
         if is_later and self.starts_at() is None:
-            coming = datetime.now().astimezone() + timedelta(hours=1)
+            coming = now_here() + timedelta(hours=1)
             self.start_at.setDateTime(_qt_minute(coming.replace(minute=0)))
         self.start_at.setVisible(is_later)
         self.changed.emit()
@@ -376,7 +381,7 @@ class ChoicesForm(QWidget):
 
 def _qt_minute(at: datetime) -> QDateTime:
     """A local time, to the minute."""
-    return QDateTime.fromString(f"{at.astimezone():%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
+    return QDateTime.fromString(f"{at.astimezone(shown_zone()):%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
 
 
 def _claims_words(method: Method) -> str:

@@ -29,6 +29,7 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label, rule
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.workbench import Workbench
+from yardtoll.review.when import now as now_here
 from yardtoll.store.records import Load, Meter, Record, Run
 
 _FORM_W = 400
@@ -214,7 +215,7 @@ class PlanView(StopView):
 
     def page(self) -> PlanPage:
         """What the view says now."""
-        return plan_page(self.choices(), self._around, datetime.now().astimezone())
+        return plan_page(self.choices(), self._around, now_here())
 
     def _look_around(self) -> Surroundings:
         session = self.bench.session
@@ -250,7 +251,7 @@ class PlanView(StopView):
         self._headline.setText(page.headline)
         self._basis.setText(page.basis)
         station = choices.station
-        begins = choices.starts_at or datetime.now().astimezone()
+        begins = choices.starts_at or now_here()
         shown = page.expected if station is not None else None
         limit = station.rated_w if station and choices.method.flow is Flow.OUT else None
         kind = _KIND_OF_ENERGY.get(choices.method.key, Kind.DELIVERED)

@@ -12,7 +12,11 @@ from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import FloatArray
 from yardtoll.core.uncertainty.budget import Budget, Contribution
-from yardtoll.core.uncertainty.energy_budget import discharge_budget, power_budget, reading_budget
+from yardtoll.core.uncertainty.energy_budget import (
+    discharge_budget,
+    power_budget,
+    stated_budget,
+)
 from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.review.when import local
 from yardtoll.store.records import Reading, ReadingKind
@@ -66,8 +70,9 @@ def live_budgets(live: LiveRun) -> dict[str, Budget]:
         line = Contribution(name="Read by eye", why=why, u=live.mean_w_u)
         found["power"] = Budget.of("W", [line])
     volts = live.samples.latest(Quantity.VOLTS)
-    if volts is not None:
-        found["volts"] = reading_budget(volts, "V", accuracy)
+    if volts is not None and live.meter.volts_share is not None:
+        floor_v = live.meter.volts_floor_v or 0.0
+        found["volts"] = stated_budget(volts, "V", live.meter.volts_share, floor_v, "volts")
     elapsed_s = live.elapsed_s()
     if live.delivered_wh > 0 and elapsed_s > 0:
         rating = Rating(rated_wh=live.station.rated_wh)

@@ -39,6 +39,7 @@ from yardtoll.desktop.widgets.big_figure import BigFigure
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.review.analysis import SUN_METHODS
+from yardtoll.review.when import now as now_here
 from yardtoll.store.records import Reading, ReadingKind
 
 _LEFT_W = 300
@@ -231,7 +232,7 @@ class RunView(StopView):
         live = self.bench.live
         if live is None or not self.isVisible():
             return
-        now = datetime.now().astimezone()
+        now = now_here()
         figures = figures_of(live, now)
         self._headline.setText(figures.headline)
         within = {key: found.expanded for key, found in figures.budgets.items()}
@@ -254,7 +255,7 @@ class RunView(StopView):
         budget = live_budgets(live).get(quantity) if live is not None else None
         if live is None or budget is None:
             return
-        figures = figures_of(live, datetime.now().astimezone())
+        figures = figures_of(live, now_here())
         words = {
             "power": f"Power: {figures.watts} W",
             "energy": f"So far: {figures.energy} Wh",

@@ -10,11 +10,18 @@ from yardtoll.core.planning.inputs import claimed
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.passings import slow_tracker_wh, usual_lag
 from yardtoll.core.sun.solar_run import SolarRun
+from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.findings.budgets import watts_budget
-from yardtoll.review.solar_figures import harvest_of, lost_to_the_other, volts_seen
-from yardtoll.review.together import Together, inputs_beside
+from yardtoll.review.solar_figures import (
+    harvest_of,
+    lost_to_the_other,
+    nameplate_budget,
+    performance_budget,
+    volts_seen,
+)
+from yardtoll.review.together import StationRuns, inputs_beside
 from yardtoll.review.when import local
 
 LIGHT_WORDS = {
@@ -50,7 +57,7 @@ class SolarPage:
     step_w: float = 0.0
 
 
-def solar_page(analysis: RunAnalysis, found: Together, claims: Sequence[Claim]) -> SolarPage:
+def solar_page(analysis: RunAnalysis, found: StationRuns, claims: Sequence[Claim]) -> SolarPage:
     """The page of one solar run, beside the station's other ones."""
     review = analysis.solar
     assert review is not None
@@ -60,6 +67,7 @@ def solar_page(analysis: RunAnalysis, found: Together, claims: Sequence[Claim]) 
     if lag is not None and lag < _LEAST_LAG_S:
         lag = None
     steps = [r.drop_w for r in run.recoveries]
+    wrong = [n.message for n in run.notices if n.code is Code.CLOCK_OR_AIM_WRONG]
     return SolarPage(
         headline=_headline(run),
         subtitle=_subtitle(analysis),
@@ -70,7 +78,7 @@ def solar_page(analysis: RunAnalysis, found: Together, claims: Sequence[Claim]) 
             for limit, share in (run.limited_by or {}).items()
             if share >= _NAMED_SHARE
         ),
-        words=tuple(_words(analysis, found, claims)),
+        words=(*(f"{said}." for said in wrong), *_words(analysis, found, claims)),
         days=tuple(_days(found)),
         lag_s=lag,
         step_w=max(steps) if steps else 0.5 * run.peak_w,
@@ -138,19 +146,20 @@ def _figures(
     if run.expected_wh is not None:
         rows.append(("Expected", f"{run.expected_wh:.0f} Wh"))
     if run.performance is not None and run.expected_wh:
-        budget = harvest.scaled(100 / run.expected_wh, "%") if harvest is not None else None
-        add("Of the expected", 100 * run.performance, "%", budget)
+        add("Of the expected", 100 * run.performance, "%", _percent(performance_budget(analysis)))
     if run.nameplate_share is not None:
         share = 100 * run.nameplate_share
-        watts = watts_budget(run.peak_w, analysis)
-        budget = watts.scaled(share / run.peak_w, "%") if watts is not None else None
-        add("Of the nameplate, at 1000 W/m²", share, "%", budget)
+        add("Of the nameplate, at 1000 W/m²", share, "%", _percent(nameplate_budget(analysis)))
     if run.cap_w is not None and (run.limited_by or {}).get(Limit.CAP, 0.0) > _NAMED_SHARE:
         add("Station's cap", run.cap_w, "W", watts_budget(run.cap_w, analysis))
     return rows, budgets
 
 
-def _words(analysis: RunAnalysis, found: Together, claims: Sequence[Claim]) -> list[str]:
+def _percent(budget: Budget | None) -> Budget | None:
+    return budget.scaled(100, "%") if budget is not None else None
+
+
+def _words(analysis: RunAnalysis, found: StationRuns, claims: Sequence[Claim]) -> list[str]:
     review = analysis.solar
     assert review is not None
     run, began = review.run, local(analysis.run.started_at)
@@ -214,7 +223,7 @@ def _volts_words(volts: tuple[float, float], claims: Sequence[Claim]) -> str:
     return f"{said}: {'inside' if inside else 'outside'} the claimed {window}."
 
 
-def _days(found: Together) -> list[tuple[int, str, str, str, str]]:
+def _days(found: StationRuns) -> list[tuple[int, str, str, str, str]]:
     """Every solar run of the station, put to one sky."""
     rows = []
     for analysis in sorted(found.analyses, key=lambda a: a.run.started_at):

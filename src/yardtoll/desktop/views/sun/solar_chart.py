@@ -15,6 +15,7 @@ from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.report.limits import LIMIT_LOOK, LIMIT_NAMES, Hatch
+from yardtoll.review.when import now as now_here
 
 _LEFT, _BAND_H, _HEADROOM = 62.0, 22.0, 1.08
 _STEPS_MIN = (5, 10, 15, 30, 60, 120, 180, 360, 720, 1440, 7200)
@@ -42,7 +43,7 @@ class SolarChart(MarkerChart):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("Solar input", _LEFT, parent=parent)
         self._run: SolarRun | None = None
-        self._began = datetime.now().astimezone()
+        self._began = now_here()
         self.setMinimumHeight(200)
 
     def show_run(self, run: SolarRun | None, began: datetime) -> None:

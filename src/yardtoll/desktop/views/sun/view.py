@@ -25,6 +25,7 @@ from yardtoll.desktop.workbench import Workbench
 from yardtoll.review.analysis import SUN_METHODS, RunAnalysis
 from yardtoll.review.together import together
 from yardtoll.review.when import local
+from yardtoll.review.when import now as now_here
 from yardtoll.store.records import Run, Site, SolarArray
 
 if TYPE_CHECKING:
@@ -241,7 +242,7 @@ class SunView(StopView):
             self._headline.setText("Where does the bench stand?")
             self._show_empty("The sun's path needs the site's latitude and longitude.", "site")
             return
-        now = datetime.now().astimezone()
+        now = now_here()
         key = (tuple(arrays), site, self._turn_hours, now.date(), now.hour, self._cap_w())
         self._stack.setCurrentIndex(1)
         if self._outlook is not None and self._outlook[0] == key:

@@ -3,19 +3,20 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yardtoll.core.claims.kinds import Claim, Sense
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.claims.meaning import LimitType, Meaning, choices_for, demand_of
 from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated, stated_sentence
 from yardtoll.core.conformance.settling import what_would_settle
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict
 from yardtoll.core.conformance.yardsticks import Yardstick
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.widgets.verdict_rails import RailRow
-from yardtoll.review.conformance import StickRow, format_figure
+from yardtoll.review.conformance import YardstickRow, format_figure
 
 RULE_WORDS = {
     Rule.GUARDED: "Guarded: must clear the limit by U",
     Rule.SIMPLE: "Simple: the numbers alone",
-    Rule.SHARED: "Shared: the more likely side",
+    Rule.LIKELY: "Likely: the more probable side",
 }
 _MARGIN = 0.04
 _ORDER = (
@@ -35,6 +36,7 @@ class VerdictRow:
         run_number: of the run to open as evidence; None where there is none.
         figure: what the budget is of, in words.
         note_claim: the claim that may be settled by looking, such as a yes/no; None else.
+        read_claim: the claim that may be read in another way; None else.
         plan_method, plan_w: the run that is missing; "" where none would help.
     """
 
@@ -45,6 +47,7 @@ class VerdictRow:
     budget: Budget | None = None
     figure: str = ""
     note_claim: Claim | None = None
+    read_claim: Claim | None = None
     plan_method: str = ""
     plan_w: float | None = None
 
@@ -97,17 +100,18 @@ def _claim_row(judged: JudgedClaim) -> VerdictRow:
     about = claim.about
     budget = finding.budget if finding else None
     expanded = budget.expanded if budget else None
-    limit = verdict.limit if verdict else (claim.value or 0.0)
-    yes_no = about.sense is Sense.YES_NO
+    as_seen = judged.meaning is not None and judged.meaning.limit is LimitType.AS_SEEN
     figure = judged.figure or "–"
-    good = _good_side(about.sense, limit, about.tolerance * limit)
-    low, high = _range(good, finding.value if finding else None, expanded or 0.0)
+    good = _good_side(judged.meaning, claim.value or 0.0)
+    posts = [end for end in good if end is not None]
+    limit = verdict.limit if verdict else posts[0]
+    low, high = _range(good, _shown_value(judged), expanded or 0.0)
     judged_here = judged.standing in (Standing.MEETS, Standing.FALLS_SHORT, Standing.TOO_CLOSE)
     return VerdictRow(
         row=RailRow(
             title=about.title,
-            subtitle=f"{claim.demand} · {claim.source}".rstrip(" ·"),
-            value=finding.value if finding else None,
+            subtitle=f"{demand_of(claim)} · {claim.source}".rstrip(" ·"),
+            value=None if as_seen else _shown_value(judged),
             whisker=expanded,
             limit=limit,
             outcome=judged.standing.value if judged_here else "",
@@ -122,19 +126,25 @@ def _claim_row(judged: JudgedClaim) -> VerdictRow:
         run_number=finding.runs[-1] if finding and finding.runs else None,
         budget=budget if budget and budget.lines else None,
         figure=f"{about.title}: {figure}",
-        note_claim=claim if yes_no or (about.unit == "" and not about.method) else None,
+        note_claim=claim if as_seen and not about.method else None,
+        read_claim=claim if choices_for(claim.kind) else None,
         plan_method=judged.missing_method,
         plan_w=judged.missing_w,
     )
 
 
-def _good_side(sense: Sense, limit: float, tolerance: float) -> tuple[float | None, float | None]:
+def _shown_value(judged: JudgedClaim) -> float | None:
+    """The value on the rail: the end that decided, where both were judged."""
+    if judged.verdict is not None:
+        return judged.verdict.value
+    return judged.finding.value if judged.finding is not None else None
+
+
+def _good_side(meaning: Meaning | None, limit: float) -> tuple[float | None, float | None]:
     """(from, to) of the good part of a rail; None for its end."""
-    if sense is Sense.AT_MOST:
-        return None, limit
-    if sense is Sense.AT_LEAST:
+    if meaning is None or (meaning.low is None and meaning.high is None):
         return limit, None
-    return limit - tolerance, limit + tolerance
+    return meaning.low, meaning.high
 
 
 def _range(
@@ -152,7 +162,7 @@ def _range(
 # yardsticks
 
 
-def stick_page(rows: Sequence[StickRow], stick: Yardstick) -> VerdictPage:
+def stick_page(rows: Sequence[YardstickRow], stick: Yardstick) -> VerdictPage:
     """Everything a yardstick speaks to, on one scale."""
     ends = [stick.limit * 0.9, stick.limit * 1.1]
     for row in rows:
@@ -182,16 +192,14 @@ def _stick_headline(verdicts: Sequence[Verdict | None], stick: Yardstick) -> str
     return f"{stick.shown}: {', '.join(parts)}"
 
 
-def _stick_row(row: StickRow, stick: Yardstick, low: float, high: float) -> VerdictRow:
+def _stick_row(row: YardstickRow, stick: Yardstick, low: float, high: float) -> VerdictRow:
     verdict = row.verdict
     figure = "–"
     if verdict is not None:
         figure = format_figure(verdict.value, verdict.expanded, stick.basis)
         figure += f" {stick.basis.words}" if stick.basis.is_share else ""
     elif row.value is not None:
-        bound = (
-            "at least " if row.budget is None and row.reasons and "Run it" in row.reasons[0] else ""
-        )
+        bound = "at least " if row.lower_bound else "at most " if row.at_most else ""
         figure = f"{bound}{format_figure(row.value, 0.0, stick.basis)}"
     advice = ""
     if verdict is not None and verdict.outcome is Outcome.TOO_CLOSE and row.budget is not None:

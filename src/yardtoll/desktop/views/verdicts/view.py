@@ -27,11 +27,19 @@ from yardtoll.desktop.views.verdicts.model import (
     claims_page,
     stick_page,
 )
-from yardtoll.desktop.widgets.basics import button, choice, label, refill, scrolled, set_role
+from yardtoll.desktop.widgets.basics import (
+    button,
+    choice,
+    label,
+    number_box,
+    refill,
+    scrolled,
+    set_role,
+)
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
 from yardtoll.desktop.workbench import Workbench
 from yardtoll.review.conformance import judged_claims, stick_rows
-from yardtoll.review.together import Together, together
+from yardtoll.review.together import StationRuns, together
 
 _RAILS_STRETCH = 100
 _AROUND_RAILS = 300
@@ -44,6 +52,7 @@ class VerdictsView(StopView):
     Signals:
         evidence_asked(run_id): open the run behind a verdict.
         note_asked(claim): note what was seen of a claim.
+        reading_asked(claim): read a claim in another way.
         plan_asked(method, watts): plan the run that is missing.
         claims_asked: there are none yet.
         edit_yardstick_asked, add_yardstick_asked: change the limits.
@@ -52,6 +61,7 @@ class VerdictsView(StopView):
     title = "Verdicts"
     evidence_asked = Signal(int)
     note_asked = Signal(object)
+    reading_asked = Signal(object)
     plan_asked = Signal(str, object)
     claims_asked = Signal()
     edit_yardstick_asked = Signal()
@@ -99,6 +109,14 @@ class VerdictsView(StopView):
         row.addWidget(label("Rule", "muted"))
         row.addWidget(self._rule)
         row.addSpacing(14)
+        self._repeats = number_box("Run to run ±", "%", 0.05, 20, 0.5, 2)
+        self._repeats.setToolTip(
+            "How much a station's runs differ (standard deviation), where no repeats tell it"
+        )
+        self._repeats.editingFinished.connect(self._choose_repeatability)
+        row.addWidget(label("Run to run", "muted"))
+        row.addWidget(self._repeats)
+        row.addSpacing(14)
         self._stick_words = label("Yardstick", "muted")
         self._yardstick = choice("Yardstick")
         self._yardstick.setMinimumContentsLength(24)
@@ -128,11 +146,13 @@ class VerdictsView(StopView):
         self._budget = self._keyed("Where the ± comes from", "B", self._open_budget)
         self._plan = self._keyed("Plan the missing run", "P", self._ask_plan)
         self._note = self._keyed("Note what you saw…", "O", self._ask_note)
+        self._reading = self._keyed("How it is read…", "R", self._ask_reading)
         self._claims = button("Go to the claims", self.claims_asked.emit)
         self._copy = button("Copy the sentence", self._copy_sentence)
         QShortcut(QKeySequence.StandardKey.Copy, self, self._copy_sentence)
         self._foot_buttons = (
-            self._evidence, self._budget, self._plan, self._note, self._claims, self._copy,
+            self._evidence, self._budget, self._plan, self._note, self._reading, self._claims,
+            self._copy,
         )  # fmt: skip
         for made in self._foot_buttons:
             foot.addWidget(made)
@@ -166,7 +186,9 @@ class VerdictsView(StopView):
         self._yardstick.setCurrentIndex(self._yardstick.findData(stick.id))
         rule = Rule(session.yard.info().rule)
         self._rule.setCurrentIndex(list(RULE_WORDS).index(rule))
-        for box in (self._yardstick, self._rule):
+        if not self._repeats.hasFocus():
+            self._repeats.setValue(100 * session.yard.info().repeatability)
+        for box in (self._yardstick, self._rule, self._repeats):
             box.setEnabled(not session.yard.read_only)
         for by_stick, tab in self._tabs.items():
             tab.setChecked(by_stick is self._by_stick)
@@ -187,7 +209,7 @@ class VerdictsView(StopView):
             self._rails.choose(judged[-1] if judged and self._by_stick else 0)
         self._show_reasons()
 
-    def _claim_page(self, found: Together, rule: Rule) -> VerdictPage:
+    def _claim_page(self, found: StationRuns, rule: Rule) -> VerdictPage:
         station = self.bench.session.station
         if station is None or station.id is None:
             return claims_page([])
@@ -199,7 +221,7 @@ class VerdictsView(StopView):
             )
         )
 
-    def _stick_page(self, found: Together, rule: Rule) -> VerdictPage:
+    def _stick_page(self, found: StationRuns, rule: Rule) -> VerdictPage:
         session = self.bench.session
         stick = as_yardstick(session.yardstick())
         station = session.station
@@ -246,6 +268,7 @@ class VerdictsView(StopView):
             self._budget: row is not None and row.budget is not None,
             self._plan: row is not None and bool(row.plan_method) and writable,
             self._note: row is not None and row.note_claim is not None and writable,
+            self._reading: row is not None and row.read_claim is not None and writable,
             self._claims: row is None and not self._by_stick,
             self._copy: row is not None,
         }
@@ -274,6 +297,11 @@ class VerdictsView(StopView):
         rule: Rule = self._rule.currentData()
         self.bench.session.edit(replace(info, rule=Rule(rule).value), "Choose a rule")
 
+    def _choose_repeatability(self) -> None:
+        info = self.bench.session.yard.info()
+        chosen = replace(info, repeatability=self._repeats.value() / 100)
+        self.bench.session.edit(chosen, "Change the run-to-run repeatability")
+
     def _open(self) -> None:
         row = self.chosen
         if row is None or row.run_number is None:
@@ -298,6 +326,11 @@ class VerdictsView(StopView):
         if row is not None and row.note_claim is not None:
             claim: Claim = row.note_claim
             self.note_asked.emit(claim)
+
+    def _ask_reading(self) -> None:
+        row = self.chosen
+        if row is not None and row.read_claim is not None:
+            self.reading_asked.emit(row.read_claim)
 
     def _copy_sentence(self) -> None:
         if self.chosen is not None:

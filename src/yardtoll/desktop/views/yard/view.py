@@ -1,6 +1,5 @@
 """The Yard view: a lane a station on a time axis, and what the bench owns below."""
 
-from datetime import datetime
 from functools import partial
 
 from PySide6.QtCore import QTimer, Signal
@@ -15,6 +14,7 @@ from yardtoll.desktop.widgets.basics import button, label, scrolled
 from yardtoll.desktop.widgets.lanes import LaneChart, LaneRun
 from yardtoll.desktop.widgets.record_list import RecordList
 from yardtoll.desktop.workbench import Workbench
+from yardtoll.review.when import now as now_here
 from yardtoll.store.records import SIMULATED
 
 _TICK_MS = 20_000
@@ -95,7 +95,7 @@ class YardView(StopView):
         yard = session.yard
         runs = yard.runs()
         stations = yard.stations()
-        now = datetime.now().astimezone()
+        now = now_here()
         page = yard_page(stations, runs, self.bench.analyses.all_of(runs), self.bench.live, now)
         self._headline.setText(page.headline)
         only = " · shown only: open in another window" if yard.read_only else ""

@@ -1,0 +1,79 @@
+"""A loss split and an idle draw as JSON with unit-bearing keys, and as tables."""
+
+from typing import Any
+
+from yardtoll.core.idle import IdleResult
+from yardtoll.core.losses import LossSplit, Term
+from yardtoll.report.rows import table, warnings_json
+
+
+def losses_json(split: LossSplit) -> dict[str, Any]:
+    """The keys of `yardtoll compute losses --json`; intervals are at 95 %."""
+    made: dict[str, Any] = {}
+    for name, term in _terms(split):
+        made[name] = term.value
+        made[f"{name}_u"] = term.u
+    made["intervals_95"] = {
+        name: None if term.low is None else [term.low, term.high] for name, term in _terms(split)
+    }
+    return {
+        **made,
+        "fixed": [{"term": term, "why": why} for term, why in split.fixed],
+        "euro_efficiency": split.euro_efficiency,
+        "cec_efficiency": split.cec_efficiency,
+        "euro_efficiency_at_most": split.euro_at_most,
+        "cec_efficiency_at_most": split.cec_at_most,
+        "residuals_wh": list(split.residuals_wh),
+        "warnings": warnings_json(split.notices),
+    }
+
+
+def losses_table(split: LossSplit) -> str:
+    """The fitted terms with their uncertainty, and what was not fitted."""
+    units = {"e0_wh": "Wh", "p0_w": "W", "p1": "", "p2_per_w": "1/W"}
+    words = {"e0_wh": "Usable store", "p0_w": "Overhead", "p1": "Proportional", "p2_per_w": "Ohmic"}
+    rows = []
+    for name, term in _terms(split):
+        if term.value is not None:
+            u = f" ± {2 * term.u:.3g} (k = 2)" if term.u is not None else ""
+            rows.append((words[name], f"{term.value:.4g} {units[name]}{u}".replace("  ", " ")))
+    rows += [(f"  {term}", why) for term, why in split.fixed]
+    if split.euro_efficiency is not None and split.cec_efficiency is not None:
+        rows.append(("Euro efficiency", f"{split.euro_efficiency:.1%}"))
+        rows.append(("CEC efficiency", f"{split.cec_efficiency:.1%}"))
+    if split.euro_at_most is not None and split.cec_at_most is not None:
+        rows.append(("Euro efficiency", f"at most {split.euro_at_most:.1%}"))
+        rows.append(("CEC efficiency", f"at most {split.cec_at_most:.1%}"))
+    return table(rows, split.notices)
+
+
+def idle_json(result: IdleResult) -> dict[str, Any]:
+    """The keys of `yardtoll compute idle --json`; U is expanded, k = 2."""
+    return {
+        "idle_w": result.idle_w,
+        "percent_per_hour": result.percent_per_hour,
+        "idle_w_U": result.idle_w_expanded,
+        "hours_to_empty": result.hours_to_empty,
+        "warnings": [],
+    }
+
+
+def idle_table(result: IdleResult) -> str:
+    """Three lines."""
+    rows = [
+        ("Idle draw", f"{result.idle_w:.1f} ± {result.idle_w_expanded:.1f} W (k = 2)"),
+        ("Self-discharge", f"{result.percent_per_hour:.2f} %/h"),
+    ]
+    if result.hours_to_empty is not None:
+        days = result.hours_to_empty / 24
+        rows.append(("Full to empty", f"{result.hours_to_empty:.1f} h ({days:.1f} days)"))
+    return table(rows, ())
+
+
+def _terms(split: LossSplit) -> tuple[tuple[str, Term], ...]:
+    return (
+        ("e0_wh", split.e0_wh),
+        ("p0_w", split.p0_w),
+        ("p1", split.p1),
+        ("p2_per_w", split.p2_per_w),
+    )
