@@ -71,6 +71,10 @@ class TestExpected:
         found = expected_recharge(1000, 1.0, 500)
         assert found.energy_wh == pytest.approx(1000 / 0.88)
         assert found.duration_s / 3600 > found.energy_wh / 500
+        # 12 V × 10 A into 4500 Wh: 37.5 h without losses, and no taper at a fortieth of a C.
+        trickle = expected_recharge(4500, 1.0, 120)
+        assert trickle.duration_s / 3600 == pytest.approx(37.5 / 0.88, abs=0.1)
+        assert "less power" not in trickle.basis
         flat = expected_recharge(1000, 0.8, 500, tapers=False)
         assert flat.duration_s / 3600 == pytest.approx(flat.energy_wh / 500)
 

@@ -21,6 +21,8 @@ TYPICAL_CHARGE_EFFICIENCY = 0.88
 TAPER_FROM = 0.8
 TAPER_MEAN_SHARE = 0.5
 """From about 80 % on the charging power falls; on the mean to half."""
+TRICKLE_C, FAST_C = 0.1, 0.3
+"""Up to TRICKLE_C nearly full cells take all that comes; from FAST_C on they hold it back."""
 CHARGE_SPREAD = 0.12
 TYPICAL_CHARGE_C = 0.5
 IDLE_SHARE_PER_H = (0.005, 0.02)
@@ -142,18 +144,19 @@ def expected_discharge(
 def expected_recharge(
     rated_wh: float, window: float, source_w: float, *, tapers: bool = True
 ) -> ExpectedRun:
-    """A recharge at so many W: full power, then the taper.
+    """A recharge at so many W: full power, then the taper, the less of it the weaker the source.
 
     Args:
         window: share of the charge to be put in, 0–1, ending at full where it tapers.
         source_w: W drawn at full power, > 0.
     """
     drawn = rated_wh * window / TYPICAL_CHARGE_EFFICIENCY
-    tapered = min(1 - TAPER_FROM, window) / window if tapers else 0.0
+    mean_share = _taper_mean_share(source_w / rated_wh) if tapers else 1.0
+    tapered = min(1 - TAPER_FROM, window) / window if mean_share < 1 else 0.0
     full_s = drawn * (1 - tapered) / source_w * SECONDS_PER_HOUR
-    taper_s = drawn * tapered / (source_w * TAPER_MEAN_SHARE) * SECONDS_PER_HOUR
+    taper_s = drawn * tapered / (source_w * mean_share) * SECONDS_PER_HOUR
     duration_s = full_s + taper_s
-    floor_w = source_w * (2 * TAPER_MEAN_SHARE - 1)
+    floor_w = source_w * (2 * mean_share - 1)
     curve = [(0.0, source_w), (full_s, source_w)]
     if taper_s:
         curve.append((duration_s, max(floor_w, 0.0)))
@@ -167,8 +170,14 @@ def expected_recharge(
         c_rate=source_w / rated_wh,
         curve=tuple(curve),
         basis=f"{TYPICAL_CHARGE_EFFICIENCY:.0%} of what is drawn is stored, typically"
-        + (f"; less power from {TAPER_FROM:.0%} on" if tapers else ""),
+        + (f"; less power from {TAPER_FROM:.0%} on" if tapered else ""),
     )
+
+
+def _taper_mean_share(source_c: float) -> float:
+    """The mean power of the taper, as a share of full power, for a source of so many C."""
+    held_back = min(max((source_c - TRICKLE_C) / (FAST_C - TRICKLE_C), 0.0), 1.0)
+    return 1 - (1 - TAPER_MEAN_SHARE) * held_back
 
 
 def expected_idle(rated_wh: float, hold_s: float) -> ExpectedRun:
