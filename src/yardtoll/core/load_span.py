@@ -20,6 +20,8 @@ _THERMOSTAT_ON_RATIO = 6.0
 """A thermostat's first on-time may be so many times its usual one: the load warms up first."""
 _THERMOSTAT_PAUSE_RATIO = 5.0
 _SILENT_TICKS = 3.0
+_NEARLY = 0.99
+"""Of an interval, for times that were rounded."""
 _RATE_STEPS = 20
 
 
@@ -169,11 +171,15 @@ def span_of_counter(name: str, counter: Counter) -> LoadSpan:
             "so there is no run in it"
         )
     tick_s = float(np.median(spacing))
+    # Where a load makes several steps between two samples, one sample without any is silence.
+    step_s = counter.step_wh * SECONDS_PER_HOUR / float(np.median(power[loaded]))
+    interval_s = float(np.median(thinned(np.diff(counter.time_s))))
+    silent_s = _NEARLY * max(step_s, interval_s)
     first = int(edges[loaded[0]])
     last = int(edges[loaded[-1] + 1])
     final = float(counter.time_s[-1])
-    starts_loaded = bool(counter.time_s[first] - counter.time_s[0] < tick_s)
-    no_cutoff = bool(final - counter.time_s[last] < _SILENT_TICKS * tick_s)
+    starts_loaded = bool(counter.time_s[first] - counter.time_s[0] < silent_s)
+    no_cutoff = bool(final - counter.time_s[last] < max(silent_s, _SILENT_TICKS * step_s))
     span = LoadSpan(
         start_s=float(counter.time_s[first]),
         cutoff_s=float(counter.time_s[last]),
@@ -240,4 +246,8 @@ def _edge(counter: Counter, near_s: float, *, forwards: bool) -> tuple[float, fl
         half = step / rate / 2
         return tick_s + sign * half, half + width / 2
     lasted = min(inside_wh / rate, width)
-    return float(times[inner]) + sign * lasted, min(step / rate, width / 2)
+    # A load that warms up drew something else in that interval than on the mean of those after it.
+    nearest = slice(inner, inner + 4) if forwards else slice(max(inner - 3, 0), inner + 1)
+    rates = np.diff(energy[nearest]) / np.diff(times[nearest])
+    wandered_s = float(np.abs(rates / rate - 1).max(initial=0.0)) * lasted
+    return float(times[inner]) + sign * lasted, min(step / rate + wandered_s, width / 2)

@@ -26,8 +26,8 @@ SHARPEST_P1_U = 0.06
 """An idle test that leaves the proportional toll less certain than this is not used: store and
 overhead are better told as seen at the outlet."""
 UNTOLD_CONVERSION = 0.05
-"""Where conversion is held at 0 the store may be larger than seen at the outlet by about this
-share, rectangular (common practice, no source)."""
+"""Where conversion is held at 0 the cells hold more than is seen at the outlet: by this share, give
+or take as much (common practice, no source)."""
 _ROOM_ABOVE = 1.5
 
 
@@ -132,10 +132,16 @@ def idle_of_fitted_store(idle: IdleResult | None, split: LossSplit | None) -> Id
     """An idle test in shares of the fitted store; by the rating where none was fitted."""
     if idle is None or split is None or split.e0_wh.value is None or split.e0_wh.u is None:
         return idle
-    store_wh = split.e0_wh.value
-    untold = UNTOLD_CONVERSION * store_wh / math.sqrt(3) if split.conversion_held else 0.0
+    store_wh, u_wh = split.e0_wh.value, split.e0_wh.u
+    if not split.conversion_held:
+        return idle.of_store(Store(energy_wh=store_wh, u_wh=u_wh, basis=BY_FIT))
+    untold_wh = UNTOLD_CONVERSION * store_wh
     return idle.of_store(
-        Store(energy_wh=store_wh, u_wh=math.hypot(split.e0_wh.u, untold), basis=BY_FIT)
+        Store(
+            energy_wh=store_wh + untold_wh,
+            u_wh=math.hypot(u_wh, untold_wh / math.sqrt(3)),
+            basis=f"{BY_FIT} and {100 * UNTOLD_CONVERSION:g} % for conversion",
+        )
     )
 
 

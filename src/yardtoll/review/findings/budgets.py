@@ -1,7 +1,7 @@
 """Budgets of figures other than an energy, and what to say where there is none."""
 
 from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
-from yardtoll.core.uncertainty.budget import Budget, Measured, station_mean
+from yardtoll.core.uncertainty.budget import Budget, Measured, linear, station_mean
 from yardtoll.core.uncertainty.energy_budget import (
     duration_budget,
     mean_power_budget,
@@ -49,13 +49,18 @@ def hertz_budget(hertz: float, analysis: RunAnalysis) -> Budget | None:
     return stated_budget(hertz, "Hz", 0.0, meter.hertz_floor_hz, "hertz")
 
 
-def amps_budget(amps: float, analysis: RunAnalysis) -> Budget | None:
-    """Of amps, as watts ÷ volts with the limits of both; None where either is not stated."""
-    meter = analysis.meter
-    if meter is None or meter.volts_share is None:
+def amps_budget(amps: float, volts: float, analysis: RunAnalysis) -> Budget | None:
+    """Of amps at so many volts, as watts ÷ volts, with the limits of both.
+
+    None where either is not stated, or without volts.
+    """
+    if volts <= 0:
         return None
-    share = meter.reading_share + meter.volts_share
-    return stated_budget(amps, "A", share, 0.0, "amps, as watts ÷ volts")
+    of_watts = watts_budget(amps * volts, analysis)
+    of_volts = volts_budget(volts, analysis)
+    if of_watts is None or of_volts is None:
+        return None
+    return linear("A", [(of_watts, 1 / volts), (of_volts, -amps / volts)])
 
 
 def run_time_budget(analysis: RunAnalysis) -> Budget | None:

@@ -244,11 +244,12 @@ def _capability(port: str, *, dc: bool, analysis: RunAnalysis) -> Iterator[Findi
             seen="sustained over 5 minutes",
         )
     if volts.size:
-        amps = _sustained_amps(analysis, watts, float(np.median(volts)))
+        usual_v = float(np.median(volts))
+        amps = _sustained_amps(analysis, watts, usual_v)
         yield _of_run(
             f"{port}_a" if dc else "ac_a",
             amps,
-            of_station(amps, amps_budget(amps, analysis), analysis),
+            of_station(amps, amps_budget(amps, usual_v, analysis), analysis),
             analysis,
             unknown=NO_VOLTS,
             lower_bound=True,

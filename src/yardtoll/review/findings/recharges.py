@@ -60,7 +60,7 @@ def recharge_findings(
         yield from _charge_times(time_kind, unit_s, analysis, claims)
     amps = _charge_amps(analysis)
     if amps is not None and amps_kind:
-        budget = of_station(amps, amps_budget(amps, analysis), analysis)
+        budget = of_station(amps, amps_budget(amps, _usual_v(analysis), analysis), analysis)
         made = _of_charge(amps_kind, amps, budget, analysis, "at the highest")
         yield replace(made, unknown=NO_VOLTS)
 
@@ -150,6 +150,14 @@ def _from_the_start(result: RechargeResult) -> list[SocReading]:
     if result.soc[0] < first:
         return [SocReading(s=0.0, soc=result.soc[0]), *result.readings]
     return list(result.readings)
+
+
+def _usual_v(analysis: RunAnalysis) -> float:
+    """The median of the volts; 0 where none were logged."""
+    if analysis.trace is None:
+        return 0.0
+    _, volts = analysis.trace.valid(Quantity.VOLTS)
+    return float(np.median(volts)) if volts.size else 0.0
 
 
 def _charge_amps(analysis: RunAnalysis) -> float | None:

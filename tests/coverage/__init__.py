@@ -1,0 +1,1 @@
+"""How often the truth lies within the uncertainty that the program states."""

@@ -1,0 +1,250 @@
+"""False accepts: stations that are exactly at the limit of a claim, and how often it is "met".
+
+The claimed figure is made from the truth by the table of how claims are meant (docs/metrology.md),
+so that the truth is just what the claim still allows; under the guarded rule "meets" may then be
+said of one station in forty at most (JCGM 106:2012, 8.3.2).
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+from tests.coverage.program import USUAL, Yard
+from tests.coverage.stations import (
+    HERTZ_LIMIT,
+    VOLTS_FLOOR,
+    VOLTS_LIMIT,
+    Floats,
+    Log,
+    Meter,
+    Random,
+    Station,
+    a_discharge,
+    a_recharge,
+    a_station,
+    an_idle_night,
+)
+
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.conformance.judging import Standing
+from yardtoll.core.conformance.verdict import Outcome, Rule
+from yardtoll.core.conformance.yardsticks import Basis, Yardstick
+from yardtoll.review.conformance import judged_claims, stick_rows
+from yardtoll.store import records
+
+LESS, MORE = 0.94, 1.07
+
+
+@dataclass(frozen=True, kw_only=True)
+class AtTheLimit:
+    """A yard whose station is at the limit of what is claimed.
+
+    Attributes:
+        easier: factor of the claim that makes it one the station meets with ease.
+    """
+
+    yard: Yard
+    easier: float
+    claims: tuple[Claim, ...] = ()
+    stick: Yardstick | None = None
+    receiving: records.Receiving | None = None
+
+    @property
+    def eased(self) -> "AtTheLimit":
+        """The same station against that claim."""
+        claims = self.claims
+        if claims:
+            first = replace(claims[0], value=(claims[0].value or 0.0) * self.easier)
+            claims = (first, *claims[1:])
+        stick = self.stick and replace(self.stick, limit=self.stick.limit * self.easier)
+        return replace(self, claims=claims, stick=stick)
+
+    @property
+    def accepted(self) -> bool:
+        """Whether the first claim, or any row of the yardstick, is said to be met."""
+        found = self.yard.found()
+        if self.stick is not None:
+            rows = stick_rows(found, self.stick, Rule.GUARDED, self.receiving)
+            return any(r.verdict and r.verdict.outcome is Outcome.MEETS for r in rows)
+        judged = judged_claims(found, self.claims, self.receiving)
+        return judged[0].standing is Standing.MEETS
+
+
+def _one(random: Random) -> tuple[Station, Meter, Yard]:
+    station = a_station(random, 0.005)
+    meter = Meter(random)
+    return station, meter, Yard(station, meter)
+
+
+def _claim(kind: str, value: float, **words: str) -> Claim:
+    return Claim(kind=kind, value=value, **words)
+
+
+def _usable(random: Random) -> AtTheLimit:
+    station, meter, yard = _one(random)
+    load_w = 0.2 * station.rated_wh
+    log = a_discharge(random, station, meter, load_w, "a", USUAL)
+    yard.add("capacity_ac", log)
+    truth = log.wh * station.store_wh / log.emptied_wh
+    return AtTheLimit(yard=yard, easier=LESS, claims=(_claim("usable_wh", truth),))
+
+
+def _yardstick(random: Random) -> AtTheLimit:
+    made = _usable(random)
+    limit = (made.claims[0].value or 0.0) / made.yard.station.rated_wh
+    return replace(made, claims=(), stick=Yardstick(name="at the limit", limit=limit))
+
+
+def _round_trip(random: Random) -> AtTheLimit:
+    station, meter, yard = _one(random)
+    log = a_discharge(random, station, meter, 0.2 * station.rated_wh, "a", USUAL)
+    yard.add("capacity_ac", log)
+    yard.add("recharge_wall", a_recharge(random, station, meter, log.emptied_wh, USUAL))
+    limit = log.wh * station.store_wh / log.emptied_wh / station.drawn_wh
+    stick = Yardstick(name="at the limit", limit=limit, basis=Basis.ROUND_TRIP)
+    return AtTheLimit(yard=yard, easier=LESS, stick=stick)
+
+
+def _charged(random: Random) -> tuple[Station, Yard, Log]:
+    station, meter, yard = _one(random)
+    log = a_recharge(random, station, meter, station.store_wh, USUAL)
+    log = replace(log, volts=_volts(random, np.full(log.time_s.size, 120.0)))
+    yard.add("recharge_wall", log)
+    return station, yard, log
+
+
+def _charging_watts(random: Random, share: float) -> AtTheLimit:
+    station, yard, _ = _charged(random)
+    claim = _claim("recharge_w", station.charge_w / share)
+    return AtTheLimit(yard=yard, easier=LESS if share < 1 else MORE, claims=(claim,))
+
+
+def _charging_amps(random: Random) -> AtTheLimit:
+    station, yard, _ = _charged(random)
+    claim = _claim("wall_a", station.charge_w / 120 / 1.10)
+    return AtTheLimit(yard=yard, easier=MORE, claims=(claim,))
+
+
+def _charging_minutes(random: Random, condition: str) -> AtTheLimit:
+    station, yard, log = _charged(random)
+    # The mean store's time, of the same course: times go with what is put back.
+    again = station.store_wh / (log.wh * station.charger_share)
+    seconds = log.at_80_s if condition else log.seconds
+    assert seconds is not None
+    claim = _claim("recharge_min", again * seconds / 60, condition=condition)
+    return AtTheLimit(yard=yard, easier=MORE, claims=(claim,))
+
+
+def _idle(random: Random) -> AtTheLimit:
+    station, meter, yard = _one(random)
+    log = a_discharge(random, station, meter, 0.2 * station.rated_wh, "a", USUAL)
+    yard.add("capacity_ac", log)
+    yard.add("idle_ac", an_idle_night(station, random.uniform(8, 60), 100.0))
+    return AtTheLimit(yard=yard, easier=1.4, claims=(_claim("idle_w", station.waste_w),))
+
+
+def _held(random: Random) -> AtTheLimit:
+    station, meter, yard = _one(random)
+    load_w = 0.6 * station.rated_w
+    log = a_discharge(random, replace(station, again=0.0), meter, load_w, "a", USUAL)
+    yard.add("hold", log)
+    claim = _claim("continuous_w", log.watts / 0.98)
+    return AtTheLimit(yard=yard, easier=0.965, claims=(claim,))
+
+
+def _surge(random: Random) -> AtTheLimit:
+    station, meter, yard = _one(random)
+    time_s = np.arange(0, 60, 0.1)
+    begins, lasts = random.uniform(10, 20), random.uniform(3, 8)
+    surge_w = station.rated_w * random.uniform(1.3, 2.0)
+    inside = (time_s >= begins) & (time_s < begins + lasts)
+    going = (time_s > 2) & (time_s < begins + lasts)
+    true_w = np.where(inside, surge_w, np.where(going, 0.4 * station.rated_w, 0.0))
+    log = Log(
+        time_s=time_s, power_w=meter.reads(true_w, "a"), energy_wh=None,
+        wh=float(true_w.sum()) * 0.1 / 3600, seconds=begins + lasts - 2,
+    )  # fmt: skip
+    yard.add("overload", log)
+    claims = (_claim("surge_w", surge_w / 0.98), _claim("surge_s", max(round(lasts - 1), 1)))
+    return AtTheLimit(yard=yard, easier=LESS, claims=claims)
+
+
+def _volts(random: Random, true_v: Floats) -> Floats:
+    gain = 1 + random.uniform(-1, 1) * VOLTS_LIMIT
+    return np.round(true_v * gain + random.uniform(-1, 1) * VOLTS_FLOOR, 1)
+
+
+def _falling_volts(random: Random, method: str, kind: str, volts: float) -> AtTheLimit:
+    """From a little above to the lowest that the claim allows, when empty."""
+    station, meter, yard = _one(random)
+    load_w = 0.2 * station.rated_wh
+    log = a_discharge(random, station, meter, load_w, "a", USUAL)
+    lowest = 0.95 * volts
+    falling = np.linspace(volts * random.uniform(0.97, 1.0), lowest, log.time_s.size)
+    # The last loaded sample is where the lowest is reached.
+    assert log.power_w is not None
+    last = int(np.flatnonzero(log.power_w)[-1])
+    falling += lowest - falling[last]
+    yard.add(method, replace(log, volts=_volts(random, falling)))
+    claim = _claim(kind, volts, wording="regulated")
+    return AtTheLimit(yard=yard, easier=0.98, claims=(claim,))
+
+
+def _hertz(random: Random) -> AtTheLimit:
+    station, meter, yard = _one(random)
+    log = a_discharge(random, station, meter, 0.2 * station.rated_wh, "a", USUAL)
+    off = random.uniform(-1, 1) * HERTZ_LIMIT
+    hertz = np.round(np.full(log.time_s.size, 59.4) + off, 2)
+    yard.add("capacity_ac", replace(log, hertz=hertz))
+    return AtTheLimit(yard=yard, easier=0.995, claims=(_claim("ac_hz", 60.0),))
+
+
+def _socket_amps(random: Random) -> AtTheLimit:
+    station, meter, yard = _one(random)
+    log = a_discharge(random, station, meter, 0.1 * station.rated_wh, "a", USUAL)
+    assert log.power_w is not None
+    load_w = 0.1 * station.rated_wh
+    power = meter.reads(np.where(log.power_w > 0, load_w, 0.0), "a")
+    volts = _volts(random, np.full(log.time_s.size, 13.2))
+    yard.add("capacity_dc", replace(log, power_w=power, volts=volts))
+    claims = (_claim("car_out_a", load_w / 13.2), _claim("car_out_v", 13.2))
+    return AtTheLimit(yard=yard, easier=LESS, claims=claims)
+
+
+def _weight(random: Random) -> AtTheLimit:
+    _, _, yard = _one(random)
+    weight_kg = random.uniform(3, 30)
+    shown = records.Receiving(station_id=1, weight_kg=round(weight_kg, 1))
+    claim = _claim("weight_kg", weight_kg / 1.05)
+    return AtTheLimit(yard=yard, easier=MORE, claims=(claim,), receiving=shown)
+
+
+CLAIMS: dict[str, Callable[[Random], AtTheLimit]] = {
+    "usable Wh": _usable,
+    "yardstick: of rated": _yardstick,
+    "yardstick: round trip": _round_trip,
+    "charging W, low end": lambda random: _charging_watts(random, 0.95),
+    "charging W, high end": lambda random: _charging_watts(random, 1.10),
+    "wall A": _charging_amps,
+    "charging time, whole": lambda random: _charging_minutes(random, ""),
+    "charging time, 0 to 80 %": lambda random: _charging_minutes(random, "0–80 %"),
+    "idle W": _idle,
+    "continuous W": _held,
+    "surge W for s": _surge,
+    "AC volts": lambda random: _falling_volts(random, "capacity_ac", "ac_v", 120.0),
+    "12 V socket, regulated": lambda random: _falling_volts(
+        random, "capacity_dc", "car_out_v", 12.6
+    ),
+    "AC hertz": _hertz,
+    "12 V socket A": _socket_amps,
+    "weight": _weight,
+}
+
+
+def accepted(name: str, stations: int, first_seed: int = 0) -> tuple[int, int]:
+    """Of so many stations how many are said to meet: this claim at its limit, and an easier one."""
+    made = [
+        CLAIMS[name](np.random.default_rng([seed, 41]))
+        for seed in range(first_seed, first_seed + stations)
+    ]
+    return sum(m.accepted for m in made), sum(m.eased.accepted for m in made)
