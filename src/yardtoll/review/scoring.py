@@ -66,7 +66,8 @@ def _of_charge(analysis: RunAnalysis) -> dict[str, Evidence]:
     full = [r.s for r in result.readings if r.soc >= 100.0]
     if full:
         took_s = min(took_s, *full)
-    words = f"{format_span(took_s)} in run {analysis.run.number}"
+    until = "until the display said 100 % " if full else ""
+    words = f"{format_span(took_s)} {until}in run {analysis.run.number}"
     return {kind: _trusted(took_s / 3600, words, analysis)}
 
 
