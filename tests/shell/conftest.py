@@ -30,3 +30,39 @@ def discharge(run):
         return json.loads(out, parse_constant=refuse)
 
     return go
+
+
+@pytest.fixture
+def shell(run):
+    """Any kind of ``compute``, as what its JSON holds."""
+
+    def go(kind, *arguments):
+        code, out, err = run("compute", kind, *arguments, "--json")
+        assert (code, err) == (0, "")
+        return json.loads(out)
+
+    return go
+
+
+@pytest.fixture
+def refused(run):
+    """The one line said of data or a value that cannot be used."""
+
+    def go(kind, *arguments):
+        code, out, err = run("compute", kind, *arguments, "--json")
+        assert code == 1 and out == "" and err.count("\n") == 1 and "Traceback" not in err
+        return err
+
+    return go
+
+
+@pytest.fixture
+def wrong_usage(run):
+    """What is said of arguments that cannot be meant."""
+
+    def go(kind, *arguments):
+        code, out, err = run("compute", kind, *arguments, "--json")
+        assert code == 2 and out == ""
+        return err
+
+    return go

@@ -107,7 +107,7 @@ def analyse_log(trace: Trace, *, on_change: bool | None = None) -> MeterLog:
         span = span_of_counter(trace.name, counter)
     metered = (power[0], np.maximum(power[1], 0.0)) if has_power else None
     delivered, source, gaps = energy_of_run(sampling, metered, counter, span)
-    negative_wh = _negative_wh(power, span) if has_power else 0.0
+    negative_wh = _negative_wh(power) if has_power else 0.0
     after_wh = _after_wh(span, metered, counter, source)
     volts = _volts(trace, sampling, power if has_power else None, span)
     return MeterLog(
@@ -172,9 +172,9 @@ def _display(
     return tuple(found)
 
 
-def _negative_wh(power: tuple[FloatArray, FloatArray], span: LoadSpan) -> float:
-    within = slice_between(power[0], span.start_s, span.cutoff_s)
-    return trapezoid_wh(power[0][within], np.maximum(-power[1][within], 0.0))
+def _negative_wh(power: tuple[FloatArray, FloatArray]) -> float:
+    """What flowed backwards, at any time of the log."""
+    return trapezoid_wh(power[0], np.maximum(-power[1], 0.0))
 
 
 def _after_wh(
@@ -213,8 +213,7 @@ def _doubt_notices(
         found.append(frozen)
     if power[0].size < 2:
         return found
-    within = power[1][slice_between(power[0], span.start_s, span.cutoff_s)]
-    backwards = int(np.count_nonzero(within < -span.limit_w))
+    backwards = int(np.count_nonzero(power[1] < -span.limit_w))
     if backwards:
         message = (
             f"{trace.name}: {counted(backwards, 'sample')} of power flowing backwards left out; "
