@@ -20,6 +20,7 @@ from yardtoll.core.uncertainty.budget import (
     Measured,
     ratio,
     rectangular,
+    station_mean,
     total,
 )
 from yardtoll.core.uncertainty.energy_budget import (
@@ -204,6 +205,24 @@ class TestBudgets:
         steady = np.where((t >= 120) & (t < 7000), 400.0, 0.0)
         level = Trace(name="p", time_s=t, columns={Quantity.POWER: steady})
         assert analyse_discharge([level], Rating(rated_wh=2000)).limits[0].sampling_u_wh == 0
+
+    @pytest.mark.parametrize("count", [1, 2, 3, 6])
+    def test_what_a_station_does_from_run_to_run_pools_a_prior_with_the_scatter(self, count):
+        """By hand: 0.5 % with 6 degrees, and the runs' own with one less than there are."""
+        values = 1000 + 10 * np.arange(count)
+        gain = rectangular("Meter gain, common", 5.0, "±", shared="gain of 1", of_gain=True)
+        runs = [Measured(value=float(v), budget=Budget.of("Wh", [gain])) for v in values]
+        found = station_mean(runs, 0.005, 6.0)
+        assert found.value == pytest.approx(values.mean())
+        squares = float(((values - values.mean()) ** 2).sum())
+        freedom = 6 + count - 1
+        pooled = math.sqrt((6 * (0.005 * values.mean()) ** 2 + squares) / freedom)
+        lines = {part.name: part for part in found.budget.lines}
+        assert lines["Run to run"].u == pytest.approx(pooled / math.sqrt(count))
+        assert lines["Run to run"].freedom == freedom
+        # What all readings of the meter have in common does not shrink with repeats.
+        assert lines["Meter gain, common"].u == pytest.approx(5 / math.sqrt(3))
+        assert found.budget.coverage_factor > 2
 
     def test_own_draw_is_known_to_a_tenth(self):
         result = discharge_from_energies(

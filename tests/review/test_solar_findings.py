@@ -1,5 +1,6 @@
 """What solar runs say of claims: watts, hours to full, and when they say nothing."""
 
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -13,12 +14,17 @@ from yardtoll.core.quantities import Quantity
 from yardtoll.core.recharge import ChargeWindow, analyse_recharge
 from yardtoll.core.soc_times import SocReading
 from yardtoll.core.sun.limits import Limit
-from yardtoll.core.trace import Trace
+from yardtoll.core.trace import Code, Trace
 from yardtoll.core.uncertainty.energy_budget import recharge_budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.conformance import judged_claims
 from yardtoll.review.solar import _reviewed, arrays_of, parts_of
-from yardtoll.review.solar_figures import harvest_of, volts_seen
+from yardtoll.review.solar_figures import (
+    harvest_of,
+    nameplate_budget,
+    performance_budget,
+    volts_seen,
+)
 from yardtoll.review.together import together
 from yardtoll.store.packed import pack, unpack
 from yardtoll.store.records import Meter, Run, Site, SolarArray, Station
@@ -97,6 +103,31 @@ def test_hours_to_full_worked_out_from_the_days_sum():
     )
     (by_wall,) = judged([wall, run], Claim(kind="solar_h", value=4.0))
     assert "worked out: 1200 Wh as in run 2" in by_wall.sentence
+
+
+def test_shares_of_what_the_sun_gave_carry_the_sky_the_aim_and_the_cells():
+    run = solar()
+    share = run.solar.run.performance
+    budget = performance_budget(run)
+    lines = {line.name: line.u for line in budget.lines}
+    assert lines["Clear-sky model"] == pytest.approx(0.10 * share / math.sqrt(3))
+    further = {"How the panels stood", "Cell temperature", "Wiring", "Meter gain, common"}
+    assert further <= set(lines)
+    assert budget.expanded > 0.11 * share  # twice ±10 % ÷ √3, and more
+    nameplate = nameplate_budget(run)
+    assert nameplate.expanded > 0.11 * run.solar.run.nameplate_share
+    bare = replace(run, meter=None)
+    assert performance_budget(bare) is None and nameplate_budget(bare) is None
+
+
+def test_more_than_the_sun_could_give_is_no_share():
+    """Panels said to be half as large as they are: so may a clock or an aim be wrong."""
+    run = solar()
+    half = replace(ARRAY, module_w=200, isc_a=6.5, imp_a=6.05)
+    reviewed = _reviewed(run.run, run.trace, [], SITE, (half,), [])
+    assert reviewed.run.performance is None
+    (said,) = [n for n in reviewed.run.notices if n.code is Code.CLOCK_OR_AIM_WRONG]
+    assert "clock" in said.message
 
 
 def test_hours_to_full_by_the_display_go_before():

@@ -241,6 +241,15 @@ class TestSunInTheShell:
         _, out, _ = run("compute", "array", *self.ARRAY, "--limit-v", 50)
         assert out.startswith("Connect it           never")
 
+    def test_an_array_within_a_labels_tolerance_of_the_limit_is_to_be_measured(self, run):
+        # 48.4 V with −0.29 %/K at −20 °C: 54.7 V; 3 % more is over 56 V, and under 57 V.
+        for limit, expected in ((56, ["voltage_near_limit"]), (57, [])):
+            _, out, _ = run("compute", "array", *self.ARRAY, "--limit-v", limit, "--json")
+            found = json.loads(out)
+            assert found["connect"] == "ok"
+            assert [w["code"] for w in found["warnings"]] == expected
+            assert all("measure Voc" in w["message"] for w in found["warnings"])
+
     def test_array_misread(self, run):
         code, out, err = run("compute", "array", *self.ARRAY, "--limit-v", 60, "--voc", 19)
         assert (code, out) == (1, "") and "voc_below_vmp" in err and err.count("\n") == 1

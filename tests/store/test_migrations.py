@@ -136,3 +136,36 @@ def test_version_3_gets_how_panels_stand_and_the_sites_records(tmp_path):
         yard.put(dataclasses.replace(site, coldest_c=-20.5, obstacle_from_deg=350))
         assert yard.site().coldest_c == -20.5 and yard.site().obstacle_from_deg == 350
     assert (tmp_path / "old.before-update-3.yard").exists()
+
+
+def test_version_4_gets_what_figures_rest_on(tmp_path):
+    path = tmp_path / "old.yard"
+    old_yard(path, 4)
+    with sqlite3.connect(path) as raw:
+        raw.executescript(
+            "INSERT INTO yard VALUES (1, 'Four', '2026-01-01', 'shared', NULL);"
+            "INSERT INTO station (id, name, chemistry, source, note, rated_wh, rated_w, removed)"
+            " VALUES (1, 'Clover', 'LFP', 'label', '', 1000, 800, 0);"
+            "INSERT INTO meter (id, name, profile, address, reading_share, floor_w, own_draw_w,"
+            " removed) VALUES (1, 'M', 'p', 'a', 0.01, 0.5, 0, 0);"
+            "INSERT INTO claim (station_id, kind, value, source, note, text, condition, words,"
+            " removed) VALUES (1, 'recharge_w', 900, 'label', '', '', '', '', 0);"
+            "INSERT INTO run (id, station_id, number, method, state, origin, started_at,"
+            " void_reason, own_draw_w, soc_from, soc_to, conditions, meter_id)"
+            " VALUES (1, 1, 1, 'capacity_ac', 'finished', 'live', '2026-01-02', '', 0, 100, 0,"
+            " '{}', 1);"
+        )
+    raw.close()
+    with YardFile.open(path) as yard:
+        info = yard.info()
+        assert (info.rule, info.repeatability) == ("likely", 0.005)
+        (meter,) = yard.meters()
+        assert (meter.common_share, meter.phase_deg, meter.step_wh) == (0.5, 0, None)
+        assert (meter.volts_share, meter.hertz_floor_hz) == (None, None)
+        (claim,) = yard.claims(1)
+        assert (claim.value, claim.wording, claim.judged_as) == (900, "", "")
+        (run,) = yard.runs()
+        assert (run.ended_by, run.explained) == ("", {})
+        assert (yard.site().time_zone, yard.site().sensor_share) == ("", 0.05)
+        yard.put(dataclasses.replace(run, explained={"frozen": "seen beside the display"}))
+        assert yard.runs()[0].explained == {"frozen": "seen beside the display"}

@@ -12,6 +12,15 @@ from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.together import Beside
 
 _TAKING_SHARE = 0.1
+CLEAR_SKY_LIMIT = 0.10
+"""A clear-sky model may be off by this share (common practice, no source)."""
+TYPED_LIMIT = 0.10
+"""So may irradiance read by hand now and then."""
+AIM_LIMIT = 0.02
+"""What a few degrees of tilt or azimuth do to a day's sum (common practice, no source)."""
+CELL_LIMIT_K = 5.0
+"""How far a modelled cell temperature may be off (common practice, no source)."""
+WIRING_LIMIT = 0.01
 
 
 def harvest_of(analysis: RunAnalysis) -> Budget | None:
@@ -27,17 +36,6 @@ def harvest_of(analysis: RunAnalysis) -> Budget | None:
         analysis.meter.accuracy,
         str(analysis.meter.id),
     )
-
-
-CLEAR_SKY_LIMIT = 0.10
-"""A clear-sky model may be off by this share (common practice, no source)."""
-TYPED_LIMIT = 0.10
-"""So may irradiance read by hand now and then."""
-AIM_LIMIT = 0.02
-"""What a few degrees of tilt or azimuth do to a day's sum (common practice, no source)."""
-CELL_LIMIT_K = 5.0
-"""How far a modelled cell temperature may be off (common practice, no source)."""
-WIRING_LIMIT = 0.01
 
 
 def performance_budget(analysis: RunAnalysis) -> Budget | None:

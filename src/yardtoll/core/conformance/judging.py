@@ -324,7 +324,8 @@ def _sentence(claim: Claim, finding: Finding, verdict: Verdict, meaning: Meaning
     decimals = decimals_for(verdict.expanded) if verdict.expanded else 1
     apart = f"{abs(verdict.margin):.{decimals}f} {unit}".rstrip()
     said = f"{_seen(claim, finding)}: {apart} {_side(verdict, meaning)} {unit}".rstrip()
-    if meaning.limit is not LimitType.AS_SEEN and (meaning.minus or meaning.plus or meaning.why):
+    tells = meaning.minus or meaning.plus or meaning.why or meaning.chosen
+    if meaning.limit is not LimitType.AS_SEEN and tells:
         said += f" ({claim.shown}, {meaning.words})"
     under = claim.value is not None and verdict.value < claim.value
     if meaning.limit is LimitType.UPPER_BOUND and verdict.outcome is Outcome.MEETS and under:
