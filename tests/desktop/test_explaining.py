@@ -58,11 +58,12 @@ def newest(demo):
     return max(demo.bench.session.yard.runs(TANSY), key=lambda run: run.id)
 
 
-def pass_row(demo, number):
+def pass_row(qtbot, demo, number):
     """The row of the yardstick that this run is in."""
     demo.go_to(VERDICTS)
     view = demo.stack.currentWidget()
     view.choose_page(by_stick=True)
+    worked_out(qtbot, demo)
     return next(row for row in view.page.rows if f"Run {number} " in row.row.title)
 
 
@@ -72,7 +73,7 @@ def test_a_doubt_is_told_explained_and_taken_back(qtbot, demo, odd):
     assert odd._explain.isVisibleTo(demo)
     banner = " ".join(text.text() for text in odd.findChildren(QLabel))
     assert "1 wild sample of up to 9000 W left out" in banner
-    row = pass_row(demo, run.number)
+    row = pass_row(qtbot, demo, run.number)
     assert row.row.word == "cannot be judged"
     assert "ingle wild samples were left out: explain it, or test again" in row.sentence
 
@@ -93,13 +94,13 @@ def test_a_doubt_is_told_explained_and_taken_back(qtbot, demo, odd):
     }
     banner = " ".join(text.text() for text in odd.findChildren(QLabel))
     assert "because the heat gun's switch bounced" in banner
-    assert pass_row(demo, run.number).row.word == "meets"
+    assert pass_row(qtbot, demo, run.number).row.word == "meets"
     sheet = build_sheet(demo.bench.session.yard, demo.bench.session.yard.get(Station, TANSY))
     assert "the heat gun's switch bounced" in str(sheet)
     demo.actions_by_name["Undo"].trigger()
     worked_out(qtbot, demo)
     assert demo.bench.session.yard.get(Run, run.id).explained == {}
-    assert pass_row(demo, run.number).row.word == "cannot be judged"
+    assert pass_row(qtbot, demo, run.number).row.word == "cannot be judged"
 
 
 def test_undo_takes_an_imported_run_back_and_leaves_the_station(qtbot, demo, odd):
