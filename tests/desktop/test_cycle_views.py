@@ -37,7 +37,7 @@ def test_the_demo_station_closes_its_cycle(analysed):
     assert runs.ac.split.p0_w.value == pytest.approx(17 / 1.052, rel=0.1)
     assert runs.ac.split.p0_w.u < 3 and runs.ac.idle_not_used
     assert abs(runs.ac.idle.idle_w - 17) <= runs.ac.idle.idle_w_expanded
-    assert runs.ac.idle.store.basis == "the fitted store"
+    assert runs.ac.idle.store.basis == "the fitted store and 5 % for conversion"
     assert runs.dc.points == () and runs.dc.split is None
 
 

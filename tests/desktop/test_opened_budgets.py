@@ -72,7 +72,7 @@ def test_fitted_figures_in_the_words_are_links(qtbot, demo):
     assert all(href == shown for href, shown in links)
     said = opened_by(lambda: view._words.linkActivated.emit(figures[1]))
     assert said[0] == figures[1] and "Meter floor" in said and "Run to run" in said
-    assert "conversion is a bound" in view._words.text()
+    assert "as seen at the outlet: no idle test sharp enough" in view._words.text()
     view._words.linkActivated.emit("no such figure")  # says nothing, breaks nothing
 
 

@@ -25,6 +25,12 @@ def counted(count: int, noun: str) -> str:
     return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
 
 
+def capitalised(sentence: str) -> str:
+    """With a capital, unless it begins with the name of a file."""
+    first = sentence.split(" ", 1)[0]
+    return sentence if "." in first[:-1] else f"{sentence[:1].upper()}{sentence[1:]}"
+
+
 def format_with_uncertainty(value: float, expanded: float) -> str:
     """Like "89.41 ± 0.52": value and U with the same decimals; the value alone when U is 0."""
     if expanded == 0:

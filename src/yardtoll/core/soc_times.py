@@ -197,11 +197,14 @@ def _half_step_s(
         times.append(abs(curve.when(curve.at(read.s) + way * reach, span) - read.s))
     if curve is not None and beside[1] is None and readings[0].soc < read.soc:
         # Nothing was read after it, and near full a charge goes slower and slower, and unevenly.
-        first, later = readings[0], (read.s, float(curve.s[-1]))
+        first, end_s = readings[0], float(curve.s[-1])
         per_point_wh = (curve.at(read.s) - curve.at(first.s)) / (read.soc - first.soc)
         nearest = read.soc - max(r.soc for r in readings if r.soc < read.soc)
         reach = (SOC_HALF_STEP + _UNEVEN_SHARE * nearest) * per_point_wh
-        times.append(curve.when(curve.at(read.s) + reach, later) - read.s)
+        came_wh = curve.at(end_s) - curve.at(read.s)
+        later_s = curve.when(curve.at(read.s) + reach, (read.s, end_s)) - read.s
+        # Where the charge was over before that much had come, it would have taken longer still.
+        times.append(later_s * max(reach / came_wh, 1.0) if came_wh > 0 else 0.0)
     known = [t for t in times if t > 0]
     return max(known) if known else None
 

@@ -193,8 +193,8 @@ class MeterDialog(FormDialog):
             ("of it the same at every level", self.common),
             ("Counter's last digit", self.step),
             ("Phase error ±", self.phase),
-            ("Volts ±", self.volts),
-            ("Volts, and ±", self.volts_floor),
+            ("Volts ± of the reading", self.volts),
+            ("and Volts ±", self.volts_floor),
             ("Frequency ±", self.hertz),
         ):
             self.rows.addRow(words, box)
@@ -216,7 +216,7 @@ class MeterDialog(FormDialog):
         self.rows.addRow("Where it sits", self.place)
         self.rows.addRow("Own draw, fed by the station", self.own_draw)
         self.rows.addRow("May carry", self.max_w)
-        self.rows.addRow("May carry", self.max_a)
+        self.rows.addRow("and", self.max_a)
         self.rows.addRow("That much for", self.max_minutes)
         self.rows.addRow(
             label(

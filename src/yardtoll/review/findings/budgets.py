@@ -1,7 +1,18 @@
 """Budgets of figures other than an energy, and what to say where there is none."""
 
+import numpy as np
+
+from yardtoll.core.energy import counter_step_wh
 from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
-from yardtoll.core.uncertainty.budget import Budget, Measured, linear, station_mean
+from yardtoll.core.trace import FloatArray
+from yardtoll.core.uncertainty.budget import (
+    Budget,
+    Contribution,
+    Measured,
+    linear,
+    rectangular,
+    station_mean,
+)
 from yardtoll.core.uncertainty.energy_budget import (
     duration_budget,
     mean_power_budget,
@@ -11,6 +22,8 @@ from yardtoll.core.uncertainty.energy_budget import (
 from yardtoll.review.analysis import RunAnalysis, range_of
 
 EXACT = Budget(unit="", lines=())
+_COARSEST_STEP = 1.0
+"""A few values far apart say nothing of a meter's digits: whole ones at most."""
 NO_METER = "No meter is stated, so its uncertainty is not known: edit the run under Ledger."
 NO_VOLTS = "The meter's accuracy for volts is not stated: enter it under the yard's meters."
 NO_HERTZ = "The meter's accuracy for hertz is not stated: enter it under the yard's meters."
@@ -33,20 +46,34 @@ def of_station(value: float, budget: Budget | None, analysis: RunAnalysis) -> Bu
     return station_mean([measured], analysis.repeatability, REPEATABILITY_FREEDOM).budget
 
 
-def volts_budget(volts: float, analysis: RunAnalysis) -> Budget | None:
-    """Of volts, by the limits stated for them; None where none are."""
+def volts_budget(
+    volts: float, analysis: RunAnalysis, logged: FloatArray | None = None
+) -> Budget | None:
+    """Of volts, by the limits stated for them and the last digit logged; None where none are."""
     meter = analysis.meter
     if meter is None or meter.volts_share is None:
         return None
-    return stated_budget(volts, "V", meter.volts_share, meter.volts_floor_v or 0.0, "volts")
+    made = stated_budget(volts, "V", meter.volts_share, meter.volts_floor_v or 0.0, "volts")
+    return made.plus(*_last_digit(logged, "V"))
 
 
-def hertz_budget(hertz: float, analysis: RunAnalysis) -> Budget | None:
-    """Of hertz, by the limit stated for them; None where none is."""
+def hertz_budget(
+    hertz: float, analysis: RunAnalysis, logged: FloatArray | None = None
+) -> Budget | None:
+    """Of hertz, by the limit stated for them and the last digit logged; None where none is."""
     meter = analysis.meter
     if meter is None or meter.hertz_floor_hz is None:
         return None
-    return stated_budget(hertz, "Hz", 0.0, meter.hertz_floor_hz, "hertz")
+    made = stated_budget(hertz, "Hz", 0.0, meter.hertz_floor_hz, "hertz")
+    return made.plus(*_last_digit(logged, "Hz"))
+
+
+def _last_digit(logged: FloatArray | None, unit: str) -> list[Contribution]:
+    """Half the last digit of what was logged: each value was rounded to it."""
+    if logged is None or logged.size == 0:
+        return []
+    step = min(counter_step_wh(np.unique(logged)), _COARSEST_STEP)
+    return [rectangular("Last digit", step / 2, f"steps of {step:g} {unit}")]
 
 
 def amps_budget(amps: float, volts: float, analysis: RunAnalysis) -> Budget | None:

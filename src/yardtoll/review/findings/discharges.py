@@ -198,7 +198,7 @@ def supply_findings(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[
         yield _of_run(
             "ac_hz",
             middle,
-            hertz_budget(middle, analysis),
+            hertz_budget(middle, analysis, hertz),
             analysis,
             unknown=NO_HERTZ,
             ends=(float(hertz.min()), float(hertz.max())),
@@ -214,7 +214,7 @@ def _volts(kind: str, volts: FloatArray, analysis: RunAnalysis) -> Iterator[Find
     yield _of_run(
         kind,
         middle,
-        volts_budget(middle, analysis),
+        volts_budget(middle, analysis, volts),
         analysis,
         unknown=NO_VOLTS,
         ends=(float(volts.min()), float(volts.max())),

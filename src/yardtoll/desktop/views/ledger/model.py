@@ -11,6 +11,7 @@ from yardtoll.core.ledger import discharge_ledger
 from yardtoll.core.methods import METHODS
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.repeats import RepeatFigures
+from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import (
     own_draw_budget,
@@ -57,8 +58,13 @@ def ledger_page(
 ) -> LedgerPage:
     """The page for one analysed run, with what the station's other runs and claims say of it."""
     page = _page(analysis, found or together([analysis]), claims)
+    doubtful = tuple(n.message for n in analysis.notices if n.code in DOUBTS)
     return replace(
-        page, doubts=doubts_of(analysis.notices), explained=tuple(explained_words(analysis))
+        page,
+        notices=tuple(said for said in page.notices if said not in doubtful),
+        doubts=doubts_of(analysis.notices),
+        doubtful=doubtful,
+        explained=tuple(explained_words(analysis)),
     )
 
 
@@ -115,7 +121,9 @@ def _discharge_page(analysis: RunAnalysis, found: StationRuns) -> LedgerPage:
     notices = [notice.message for notice in result.notices]
     runs = found.through(analysis)
     if runs.split is not None and is_whole(analysis) and len(runs.points) > 1:
-        notices += [notice.message for notice in runs.split.notices]
+        # That conversion is a bound stands at its gate and in the words below.
+        told = [n for n in runs.split.notices if n.code is not Code.CONVERSION_UNKNOWN]
+        notices += [notice.message for notice in told]
     if repeats is not None and repeats.off:
         numbers = ", ".join(str(number) for number in repeats.off)
         notices.append(f"Run {numbers} lies further from its repeats than its uncertainty allows.")

@@ -19,6 +19,7 @@ class LedgerPage:
         budgets: by a figure's name, where its ± can be opened.
         in_words: by the figure itself, of those that stand in the words.
         doubts: everything found that the run cannot be trusted for, explained or not.
+        doubtful: the same in sentences.
         explained: what the reviewer says of some of them, in sentences.
     """
 
@@ -33,6 +34,7 @@ class LedgerPage:
     budgets: Mapping[str, Budget] = field(default_factory=dict)
     in_words: Mapping[str, Budget] = field(default_factory=dict)
     doubts: Sequence[Code] = ()
+    doubtful: Sequence[str] = ()
     explained: Sequence[str] = ()
 
 

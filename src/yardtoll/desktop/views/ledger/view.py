@@ -1,6 +1,6 @@
 """The Ledger view: the toll strip of one run, its evidence, its trace and its uncertainty."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import partial
 from html import escape
 
@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.figures import format_with_uncertainty
+from yardtoll.core.figures import capitalised, format_with_uncertainty
 from yardtoll.core.ledger import Stage, Toll
 from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.budget import Budget
@@ -84,17 +84,15 @@ class LedgerView(StopView):
         layout = QVBoxLayout(body)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
+        layout.addLayout(self._make_doubts())
         self._strip = TollStrip()
         self._strip.place_chosen.connect(self._show_evidence)
         self._strip.budget_asked.connect(self._open_place)
         layout.addWidget(self._strip, 5)
         layout.addLayout(self._make_evidence())
-        layout.addLayout(self._make_notices())
-        self._words = label("", "quiet", wrap=True)
-        self._words.setTextFormat(Qt.TextFormat.RichText)
-        self._words.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
-        self._words.linkActivated.connect(self._open_figure)
-        layout.addWidget(self._words)
+        self._notices = label("", "warning", wrap=True)
+        layout.addWidget(self._notices)
+        layout.addWidget(self._make_words())
         self._between = BetweenCharges()
         self._between.budget_asked.connect(self._open_budget)
         layout.addWidget(self._between)
@@ -117,16 +115,24 @@ class LedgerView(StopView):
         row.addWidget(self._within, 0, Qt.AlignmentFlag.AlignTop)
         return row
 
-    def _make_notices(self) -> QHBoxLayout:
-        """What must be known of how the figures came about, and the way to explain a doubt."""
+    def _make_doubts(self) -> QHBoxLayout:
+        """What the run cannot be trusted for, above all it says, and the way to explain it."""
         row = QHBoxLayout()
         row.setSpacing(14)
-        self._notices = label("", "warning", wrap=True)
+        self._doubts = label("", "warning", wrap=True)
         self._explain = button("Explain…", self._ask_explain)
         self._explain.setToolTip("Until it is explained, nothing this run found can meet a claim")
-        row.addWidget(self._notices, 1)
+        row.addWidget(self._doubts, 1)
         row.addWidget(self._explain, 0, Qt.AlignmentFlag.AlignTop)
         return row
+
+    def _make_words(self) -> QLabel:
+        """What else the runs say, with figures that open their budgets."""
+        self._words = label("", "quiet", wrap=True)
+        self._words.setTextFormat(Qt.TextFormat.RichText)
+        self._words.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
+        self._words.linkActivated.connect(self._open_figure)
+        return self._words
 
     def _make_lesson(self) -> QWidget:
         """The offer to keep the watts a load really drew."""
@@ -240,9 +246,8 @@ class LedgerView(StopView):
         self._strip.setVisible(page.ledger is not None)
         self._evidence.setVisible(page.ledger is not None)
         self._within.setVisible(page.ledger is not None and page.places[self._place] is not None)
-        said = [*page.notices, *page.explained]
-        self._notices.setVisible(bool(said))
-        self._notices.setText("\n".join(f"{n[:1].upper()}{n[1:]}" for n in said))
+        _say_lines(self._notices, page.notices)
+        _say_lines(self._doubts, [*page.doubtful, *page.explained])
         self._explain.setVisible(bool(page.doubts) and not self.bench.session.yard.read_only)
         self._words.setVisible(bool(page.words))
         self._words.setText(_linked(" ".join(page.words), page.in_words))
@@ -316,6 +321,7 @@ class LedgerView(StopView):
         if empty:
             self._page = None
             self._notices.setVisible(False)
+            self._doubts.setVisible(False)
             self._explain.setVisible(False)
             self._words.setVisible(False)
             self.charts.show_nothing()
@@ -353,6 +359,12 @@ class LedgerView(StopView):
     def _ask_void(self) -> None:
         if run := self._run():
             self.void_run_asked.emit(run)
+
+
+def _say_lines(where: QLabel, sentences: Sequence[str]) -> None:
+    """Each on a line of its own; nothing is shown of none."""
+    where.setVisible(bool(sentences))
+    where.setText("\n".join(capitalised(sentence) for sentence in sentences))
 
 
 def _place_figure(place: Stage | Toll, budget: Budget) -> str:

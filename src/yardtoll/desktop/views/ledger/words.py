@@ -29,15 +29,8 @@ def _port_words(runs: PortRuns) -> Iterator[str]:
         return
     yield split_words(runs)
     if runs.split.conversion_held:
-        idle = (
-            "The idle test is not sharp enough to set the store's scale"
-            if runs.idle_not_used
-            else "No idle test sets the store's scale"
-        )
-        yield (
-            f"{idle}, so store and overhead are as seen at the outlet, and conversion is a bound: "
-            "its proportional part cannot be told from the charger's toll."
-        )
+        why = "no idle test sharp enough" if runs.idle_not_used else "no idle test"
+        yield f"Store and overhead are as seen at the outlet: {why}."
 
 
 def split_words(runs: PortRuns) -> str:
