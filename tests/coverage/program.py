@@ -22,8 +22,11 @@ from tests.coverage.stations import (
     an_idle_night,
 )
 
+from yardtoll.core.loss_fit import IdleDraw, RunAtLoad
+from yardtoll.core.losses import fit_losses
 from yardtoll.core.quantities import Quantity
 from yardtoll.core.trace import Trace
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.review.analysis import analyse_run
 from yardtoll.review.cycle_figures import station_round_trip
 from yardtoll.review.findings.budgets import run_mean_power_budget, run_time_budget
@@ -32,6 +35,7 @@ from yardtoll.review.together import StationRuns, cycle_of, station_energy, toge
 from yardtoll.store import records
 
 USUAL = Logging()
+IDLE_SHARE = 0.03
 REPEATABILITY = 0.005
 """What a yard assumes until its reviewer says otherwise, whatever the station's truth is."""
 
@@ -248,6 +252,44 @@ def of_fit(random: Random, yard: Yard, found: StationRuns) -> Iterator[tuple[str
                 expanded=elsewhere.budget.expanded,
                 truth=station.delivers_wh(load_w),
             ),
+        )
+
+
+def of_losses(random: Random, yard: Yard, found: StationRuns) -> Iterator[tuple[str, Stated]]:
+    """What ``compute losses`` says of the same runs with idle watts that a meter told to 3 %."""
+    station = yard.station
+    runs = [
+        RunAtLoad(
+            energy_wh=a.result.delivered_wh,
+            duration_s=a.result.duration_s,
+            mean_sq_w2=a.mean_sq_w2 and max(a.mean_sq_w2, (a.result.mean_w or 0.0) ** 2),
+        )
+        for a in found.analyses
+        if a.result is not None and a.result.duration_s
+    ]
+    sharp = IDLE_SHARE * station.waste_w
+    idle = IdleDraw(watts=station.waste_w + random.normal(0, sharp), u_w=sharp)
+    accuracy = MeterAccuracy(reading_share=GAIN_LIMIT, floor_w=FLOOR_LIMIT_W)
+    split = fit_losses(
+        runs, station.rated_wh, idle=idle, accuracy=accuracy, repeatability=yard.repeatability
+    )
+    scale = 1 + station.waste_share if split.conversion_held else 1.0
+    truths = {
+        "E0": (split.e0_wh, station.store_wh / scale),
+        "p0": (split.p0_w, station.waste_w / scale),
+        "p2": (split.p2_per_w, station.waste_per_w / scale),
+    }
+    if not split.conversion_held:
+        truths["p1"] = (split.p1, station.waste_share)
+    for name, (term, truth) in truths.items():
+        if term.value is not None and term.u is not None:
+            yield name, Stated(value=term.value, expanded=2 * term.u, truth=truth)
+    load_w = random.uniform(0.1, 0.9) * station.rated_w
+    value, u = split.delivered_wh(load_w), split.delivered_u(load_w)
+    if value is not None and u is not None:
+        yield (
+            "at another load",
+            Stated(value=value, expanded=2 * u, truth=station.delivers_wh(load_w)),
         )
 
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from tests.coverage.limits import CLAIMS, accepted
-from tests.coverage.program import REPEATABILITY, USUAL, Stated, bench, of_fit, of_runs
+from tests.coverage.program import REPEATABILITY, USUAL, Stated, bench, of_fit, of_losses, of_runs
 from tests.coverage.stations import Logging, Meter, a_station
 
 Hits = dict[str, list[bool]]
@@ -33,6 +33,7 @@ class Scenario:
     repeats: int = 1
     idle_h: float = 0.0
     assumed: float = REPEATABILITY
+    sharp_idle: bool = False
 
 
 RUN_SCENARIOS = (
@@ -69,6 +70,10 @@ FIT_SCENARIOS = tuple(
     for h in (0.0, 10.0, 60.0)
     for n in (2, 3, 4, 6)
 )  # fmt: skip
+LOSS_SCENARIOS = tuple(
+    Scenario(name=f"{n} loads, idle W to 3 %", again=None, loads=n, sharp_idle=True)
+    for n in (2, 3, 4, 6)
+)
 BEYOND = (
     Scenario(name="3 loads, the store falls by 4 % per C", fades=0.04),
     Scenario(name="6 loads, the store falls by 4 % per C", fades=0.04, loads=6),
@@ -88,6 +93,8 @@ def statements(scenario: Scenario, seed: int) -> Iterator[tuple[str, Stated]]:
     found = yard.found()
     yield from of_runs(yard, found)
     yield from of_fit(random, yard, found)
+    if scenario.sharp_idle:
+        yield from of_losses(random, yard, found)
 
 
 def coverage(scenario: Scenario, stations: int, first_seed: int = 0) -> Hits:
@@ -121,6 +128,7 @@ OF_FIT = (
 TABLES = {
     "runs": (RUN_SCENARIOS, OF_RUNS),
     "repeats": (REPEAT_SCENARIOS, ("Delivered, this run", "Delivered, this station")),
+    "losses": (LOSS_SCENARIOS, ("E0", "p0", "p1", "p2", "at another load")),
     "fits": ((*FIT_SCENARIOS, *BEYOND), OF_FIT),
 }
 

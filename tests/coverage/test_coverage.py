@@ -2,7 +2,7 @@
 
 import pytest
 from tests.coverage.limits import CLAIMS, accepted
-from tests.coverage.study import FIT_SCENARIOS, OF_RUNS, RUN_SCENARIOS, coverage
+from tests.coverage.study import FIT_SCENARIOS, LOSS_SCENARIOS, OF_RUNS, RUN_SCENARIOS, coverage
 
 FIRST_SEED = 10_000
 HELD_AT_LEAST = 0.85
@@ -21,11 +21,14 @@ def test_the_truth_lies_within_what_is_said_of_a_run_and_a_station(scenario):
         assert sum(held) >= least * len(held), (name, sum(held), len(held))
 
 
-@pytest.mark.parametrize("scenario", FIT_SCENARIOS, ids=lambda scenario: scenario.name)
+@pytest.mark.parametrize(
+    "scenario", [*FIT_SCENARIOS, *LOSS_SCENARIOS], ids=lambda scenario: scenario.name
+)
 def test_the_truth_lies_within_what_is_fitted(scenario):
     hits = coverage(scenario, 40, FIRST_SEED)
     assert {"Usable store", "Overhead", "Delivers at another load"} <= set(hits)
     assert ("Idle" in hits) == bool(scenario.idle_h)
+    assert ("p0" in hits) == scenario.sharp_idle
     for name, held in hits.items():
         assert sum(held) >= HELD_AT_LEAST * len(held), (name, sum(held), len(held))
 

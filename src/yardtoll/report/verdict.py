@@ -3,6 +3,7 @@
 from typing import Any
 
 from yardtoll.core.conformance.verdict import Verdict
+from yardtoll.core.figures import format_probability
 from yardtoll.core.trace import Code, Notice
 from yardtoll.report.rows import table, warnings_json
 
@@ -33,7 +34,7 @@ def verdict_table(verdict: Verdict) -> str:
     """The verdict first, then what it rests on."""
     rows = [
         ("Verdict", verdict.outcome.words),
-        ("Probability", f"{verdict.probability:.1%} that the claim holds"),
+        ("Probability", f"{format_probability(verdict.probability)} that the claim holds"),
         ("Rule", verdict.rule.value),
         ("Margin", f"{verdict.margin:+.6g} (U = {verdict.expanded:g})"),
     ]
