@@ -17,6 +17,8 @@ _ASKED_SOCS = (80.0, 100.0)
 WIDEST_BRACKET = 25.0
 """Readings further apart in points do not tell what lies between, without a power log."""
 _UNEVEN_SHARE = 0.1
+_PAST_THE_END = 1.2
+"""Full may lie so much further than the end of the draw (common practice, no source)."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -203,8 +205,9 @@ def _half_step_s(
         reach = (SOC_HALF_STEP + _UNEVEN_SHARE * nearest) * per_point_wh
         came_wh = curve.at(end_s) - curve.at(read.s)
         later_s = curve.when(curve.at(read.s) + reach, (read.s, end_s)) - read.s
-        # Where the charge was over before that much had come, it would have taken longer still.
-        times.append(later_s * max(reach / came_wh, 1.0) if came_wh > 0 else 0.0)
+        # The end of the draw bounds it, and is itself no sharper than the display is even.
+        further = min(max(reach / came_wh, 1.0), _PAST_THE_END) if came_wh > 0 else 0.0
+        times.append(later_s * further)
     known = [t for t in times if t > 0]
     return max(known) if known else None
 
