@@ -1,5 +1,7 @@
 """Solar runs against simulated days of known truth, closed forms, and pvlib called directly."""
 
+from dataclasses import replace
+
 import numpy as np
 import pandas as pd
 import pytest
@@ -170,6 +172,57 @@ class TestWhatLimited:
         # It follows the sun, late: only panels that are steadily under it are weak.
         assert run.limited_by[Limit.ARRAY] < 0.02 and right(sunny, seen, run) > 0.95
         assert run.clouds and usual_lag(run.clouds, run.recoveries) > 30
+
+    @pytest.mark.parametrize("soc", [True, False])
+    def test_a_battery_that_stops_all_at_once_when_full_is_no_shade(self, soc):
+        sunny, seen, _ = played()
+        stopped = sunny.time_s > 12.5 * 3600
+        state = np.clip(sunny.time_s / (12.5 * 3600), 0, 1) * 100
+        cut = replace(sunny, power_w=np.where(stopped, 0.0, sunny.power_w), soc=np.round(state))
+        run = analyse_solar(traced(cut, soc=soc), seen, ARRAY.power_stc_w, 600.0)
+        after = float((stopped & seen.up).sum() / seen.up.sum())
+        assert run.limited_by[Limit.FULL] == pytest.approx(after, abs=0.05)
+        assert run.limited_by[Limit.SHADE] < 0.02 and run.limited_by[Limit.ARRAY] < 0.02
+
+    def test_a_tree_that_shades_the_panels_and_not_the_sensor_is_no_weak_array(self):
+        sunny, seen, _ = played()
+        tree = np.interp(sunny.time_s / 3600, [13, 13.4, 15, 15.4], [1.0, 0.35, 0.35, 1.0])
+        under = replace(sunny, power_w=sunny.power_w * tree)
+        run = analyse_solar(traced(under), seen, ARRAY.power_stc_w, 600.0)
+        shaded = float(((tree < 0.9) & seen.up).sum() / seen.up.sum())
+        assert run.limited_by[Limit.SHADE] == pytest.approx(shaded, abs=0.04)
+        assert run.limited_by[Limit.ARRAY] < 0.02
+
+    def test_a_cap_that_falls_with_the_heat_is_still_the_stations(self):
+        station = SolarStation(cap_w=250.0, store_wh=9000.0)
+        sunny, seen, _ = played(station)
+        hot = np.where(sunny.time_s > 12 * 3600, 180.0, 250.0)
+        derated = replace(sunny, power_w=np.minimum(sunny.power_w, hot))
+        run = analyse_solar(traced(derated), seen, ARRAY.power_stc_w, 250.0)
+        capped = float(((derated.power_w > 0.985 * hot) & seen.up).sum() / seen.up.sum())
+        assert run.limited_by[Limit.CAP] == pytest.approx(capped, abs=0.05)
+        assert run.limited_by[Limit.ARRAY] < 0.03
+
+    def test_haze_is_not_called_the_panels_fault_without_a_sensor(self):
+        _, _, run = played(sensor=False, share=0.87)
+        assert run.limited_by[Limit.ARRAY] < 0.01 and run.limited_by[Limit.SUN] > 0.95
+        _, _, told = played(sensor=True, share=0.87)  # a sensor tells: the light was there
+        assert told.limited_by[Limit.ARRAY] > 0.9
+
+    def test_a_clock_that_is_hours_off_gives_no_share(self):
+        """Hours about noon, dated to the early morning."""
+        sunny, _, _ = played()
+        noon = (sunny.time_s > 10 * 3600) & (sunny.time_s < 14 * 3600)
+        part = replace(
+            sunny, time_s=sunny.time_s[noon] - 36_000, power_w=sunny.power_w[noon],
+            soc=sunny.soc[noon],
+        )  # fmt: skip
+        for begins_h, wrong in ((10, False), (5, True)):
+            seen = sun_seen(PARTS, sunny.clock_s + begins_h * 3600 + part.time_s, None)
+            run = analyse_solar(traced(part), seen, ARRAY.power_stc_w, 600.0)
+            assert (run.performance is None) == wrong
+            codes = {notice.code for notice in run.notices}
+            assert (Code.CLOCK_OR_AIM_WRONG in codes) == wrong
 
     def test_the_night_counts_for_nothing(self):
         sunny, seen, _ = played()
