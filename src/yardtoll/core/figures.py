@@ -12,12 +12,17 @@ UNCERTAINTY_DIGITS = 2
 
 def decimals_for(expanded: float) -> int:
     """Decimals that show an uncertainty with two significant figures; never negative."""
+    return max(0, _places_for(expanded))
+
+
+def _places_for(expanded: float) -> int:
+    """Where its second significant figure stands: 1 for tenths, −1 for tens."""
     if not (math.isfinite(expanded) and expanded > 0):
         return 0
     exponent = math.floor(math.log10(expanded))
     if round(expanded / 10**exponent, 1) >= 10:
         exponent += 1
-    return max(0, UNCERTAINTY_DIGITS - 1 - exponent)
+    return UNCERTAINTY_DIGITS - 1 - exponent
 
 
 def counted(count: int, noun: str) -> str:
@@ -32,13 +37,18 @@ def capitalised(sentence: str) -> str:
 
 
 def format_with_uncertainty(value: float, expanded: float) -> str:
-    """Like "89.41 ± 0.52": value and U with the same decimals; the value alone when U is 0."""
+    """Like "89.41 ± 0.52", "1910 ± 130": value and U to the second figure of U.
+
+    The value alone when U is 0.
+    """
     if expanded == 0:
         return f"{value:.1f}"
-    decimals = decimals_for(expanded)
+    places = _places_for(expanded)
+    decimals = max(0, places)
     # Nothing has no minus.
-    shown = round(value, decimals) + 0.0
-    return f"{shown:.{decimals}f} ± {expanded:.{decimals}f}"
+    shown = round(value, places) + 0.0
+    within = round(expanded, places) if places < 0 else expanded
+    return f"{shown:.{decimals}f} ± {within:.{decimals}f}"
 
 
 def format_probability(probability: float) -> str:

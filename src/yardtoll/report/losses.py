@@ -2,9 +2,13 @@
 
 from typing import Any
 
+from yardtoll.core.figures import format_with_uncertainty
 from yardtoll.core.idle import IdleResult
 from yardtoll.core.losses import LossSplit, Term
 from yardtoll.report.rows import table, warnings_json
+
+_TINY = 5e-4
+"""Uncertainties below this are shown with a power of ten."""
 
 
 def losses_json(split: LossSplit) -> dict[str, Any]:
@@ -35,8 +39,7 @@ def losses_table(split: LossSplit) -> str:
     rows = []
     for name, term in _terms(split):
         if term.value is not None:
-            u = f" ± {2 * term.u:.3g} (k = 2)" if term.u is not None else ""
-            rows.append((words[name], f"{term.value:.4g} {units[name]}{u}".replace("  ", " ")))
+            rows.append((words[name], _shown(term.value, term.u, units[name])))
     rows += [(f"  {term}", why) for term, why in split.fixed]
     if split.euro_efficiency is not None and split.cec_efficiency is not None:
         rows.append(("Euro efficiency", f"{split.euro_efficiency:.1%}"))
@@ -45,6 +48,16 @@ def losses_table(split: LossSplit) -> str:
         rows.append(("Euro efficiency", f"at most {split.euro_at_most:.1%}"))
         rows.append(("CEC efficiency", f"at most {split.cec_at_most:.1%}"))
     return table(rows, split.notices)
+
+
+def _shown(value: float, u: float | None, unit: str) -> str:
+    """Like "1910 ± 130 Wh (k = 2)", "1.1e-05 ± 2.3e-05 1/W (k = 2)"."""
+    if u is None:
+        return f"{value:.4g} {unit}".rstrip()
+    figure = format_with_uncertainty(value, 2 * u)
+    if 0 < u < _TINY:
+        figure = f"{value:.2g} ± {2 * u:.2g}"
+    return f"{figure} {unit}".rstrip() + " (k = 2)"
 
 
 def idle_json(result: IdleResult) -> dict[str, Any]:
@@ -61,7 +74,10 @@ def idle_json(result: IdleResult) -> dict[str, Any]:
 def idle_table(result: IdleResult) -> str:
     """Three lines."""
     rows = [
-        ("Idle draw", f"{result.idle_w:.1f} ± {result.idle_w_expanded:.1f} W (k = 2)"),
+        (
+            "Idle draw",
+            f"{format_with_uncertainty(result.idle_w, result.idle_w_expanded)} W (k = 2)",
+        ),
         ("Self-discharge", f"{result.percent_per_hour:.2f} %/h"),
     ]
     if result.hours_to_empty is not None:

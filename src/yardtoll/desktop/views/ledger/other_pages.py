@@ -3,7 +3,12 @@
 from collections.abc import Sequence
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.figures import format_clock, format_span, format_with_uncertainty
+from yardtoll.core.figures import (
+    decimals_for,
+    format_clock,
+    format_span,
+    format_with_uncertainty,
+)
 from yardtoll.core.inputs_together import InputsTogether
 from yardtoll.core.recharge import RechargeResult, round_trip_notices
 from yardtoll.core.soc_times import ToSoc
@@ -142,7 +147,11 @@ def _times(analysis: RunAnalysis, result: RechargeResult) -> list[tuple[str, str
         at = _at(result, soc)
         if at is not None:
             budget = _step_budget(at)
-            within = f" ± {budget.expanded:.1f} min" if budget is not None else ""
+            within = (
+                f" ± {budget.expanded:.{decimals_for(budget.expanded)}f} min"
+                if budget is not None
+                else ""
+            )
             rows.append((f"To {soc:g} %", f"{format_clock(at.s)}{within}"))
     return rows
 
