@@ -105,24 +105,68 @@ def _round_trip(random: Random) -> AtTheLimit:
     return AtTheLimit(yard=yard, easier=LESS, stick=stick)
 
 
-def _charged(random: Random) -> tuple[Station, Yard, Log]:
+def _charged(random: Random, method: str = "recharge_wall") -> tuple[Station, Yard, Log]:
     station, meter, yard = _one(random)
+    if method == "recharge_usb_c":  # no such port gives kilowatts
+        watts = random.uniform(40, 200)
+        station = replace(station, rated_wh=210.0, store_wh=200.0, charge_w=watts)
+        yard.station = station
     log = a_recharge(random, station, meter, station.store_wh, USUAL)
     log = replace(log, volts=_volts(random, np.full(log.time_s.size, 120.0)))
-    yard.add("recharge_wall", log)
+    yard.add(method, log)
     return station, yard, log
 
 
-def _charging_watts(random: Random, share: float) -> AtTheLimit:
-    station, yard, _ = _charged(random)
-    claim = _claim("recharge_w", station.charge_w / share)
+def _charging_watts(
+    random: Random, share: float, kind: str = "recharge_w", method: str = "recharge_wall"
+) -> AtTheLimit:
+    station, yard, _ = _charged(random, method)
+    claim = _claim(kind, station.charge_w / share)
     return AtTheLimit(yard=yard, easier=LESS if share < 1 else MORE, claims=(claim,))
 
 
-def _charging_amps(random: Random) -> AtTheLimit:
-    station, yard, _ = _charged(random)
-    claim = _claim("wall_a", station.charge_w / 120 / 1.10)
+def _charging_amps(
+    random: Random, kind: str = "wall_a", method: str = "recharge_wall"
+) -> AtTheLimit:
+    station, yard, _ = _charged(random, method)
+    claim = _claim(kind, station.charge_w / 120 / 1.10)
     return AtTheLimit(yard=yard, easier=MORE, claims=(claim,))
+
+
+def _two_inputs(random: Random) -> AtTheLimit:
+    """The wall and the car at once, the sum at the low end of what is claimed."""
+    station, meter, yard = _one(random)
+    for method in ("recharge_wall", "recharge_car"):
+        log = a_recharge(random, station, meter, station.store_wh, USUAL)
+        yard.add(method, log, day=3)
+    claim = _claim("combined_in_w", 2 * station.charge_w / 0.95)
+    return AtTheLimit(yard=yard, easier=LESS, claims=(claim,))
+
+
+def _sun(random: Random, kind: str) -> AtTheLimit:
+    """A day on more panels than the input takes, beside a sensor."""
+    _, meter, yard = _one(random)
+    cap_w = random.uniform(100, 600)
+    time_s = np.arange(0, 36_000, 20.0)
+    light = 1000 * np.sin(np.pi * time_s / time_s[-1])
+    true_w = np.minimum(2 * cap_w * light / 1000, cap_w)
+    log = Log(
+        time_s=time_s, power_w=meter.reads(true_w, "in"), energy_wh=None, irradiance=light,
+        wh=float(true_w.sum()) * 20 / 3600, seconds=36_000,
+        volts=_volts(random, np.full(time_s.size, 33.0)), shown=((0.0, 10.0), (35_000.0, 60.0)),
+    )  # fmt: skip
+    module_w = 2.2 * cap_w
+    yard.panels.append(
+        records.SolarArray(
+            id=7, name="A", module_w=module_w, voc_v=40, vmp_v=33, isc_a=1.1 * module_w / 33,
+            imp_a=module_w / 33, azimuth_deg=180,
+        )
+    )  # fmt: skip
+    yard.add("recharge_sun", log, arrays=[7], irradiance_plane="poa")
+    if kind == "solar_a":
+        claim = _claim(kind, cap_w / 33 / 1.10)
+        return AtTheLimit(yard=yard, easier=MORE, claims=(claim,))
+    return AtTheLimit(yard=yard, easier=LESS, claims=(_claim(kind, cap_w / 0.95),))
 
 
 def _charging_minutes(random: Random, condition: str) -> AtTheLimit:
@@ -199,16 +243,39 @@ def _hertz(random: Random) -> AtTheLimit:
     return AtTheLimit(yard=yard, easier=0.995, claims=(_claim("ac_hz", 60.0),))
 
 
-def _socket_amps(random: Random) -> AtTheLimit:
-    station, meter, yard = _one(random)
-    log = a_discharge(random, station, meter, 0.1 * station.rated_wh, "a", USUAL)
+def _steadily(
+    random: Random, method: str, load_w: float, volts: float, yard: Yard, **conditions: object
+) -> None:
+    """A run whose load does not wander at all."""
+    log = a_discharge(random, yard.station, yard.meter, load_w, "a", USUAL)
     assert log.power_w is not None
-    load_w = 0.1 * station.rated_wh
-    power = meter.reads(np.where(log.power_w > 0, load_w, 0.0), "a")
-    volts = _volts(random, np.full(log.time_s.size, 13.2))
-    yard.add("capacity_dc", replace(log, power_w=power, volts=volts))
-    claims = (_claim("car_out_a", load_w / 13.2), _claim("car_out_v", 13.2))
+    power = yard.meter.reads(np.where(log.power_w > 0, load_w, 0.0), "a")
+    volts_read = _volts(random, np.full(log.time_s.size, volts))
+    yard.add(method, replace(log, power_w=power, volts=volts_read), **conditions)
+
+
+def _port(random: Random, port: str, what: str) -> AtTheLimit:
+    """A DC port that gives just what is claimed, and was asked for no more."""
+    station, _, yard = _one(random)
+    load_w, volts = 0.1 * station.rated_wh, 13.2
+    _steadily(random, "capacity_dc", load_w, volts, yard)
+    value = load_w if what == "w" else load_w / volts
+    claims = (_claim(f"{port}_{what}", value), _claim(f"{port}_v", volts))
     return AtTheLimit(yard=yard, easier=LESS, claims=claims)
+
+
+def _outlet_amps(random: Random) -> AtTheLimit:
+    station, _, yard = _one(random)
+    load_w = 0.5 * station.rated_w
+    _steadily(random, "capacity_ac", load_w, 120.0, yard)
+    return AtTheLimit(yard=yard, easier=LESS, claims=(_claim("ac_a", load_w / 120),))
+
+
+def _lowered(random: Random) -> AtTheLimit:
+    station, _, yard = _one(random)
+    load_w = 0.9 * station.rated_w
+    _steadily(random, "overload", load_w, 120.0, yard, settings={"voltage_lowering": "on"})
+    return AtTheLimit(yard=yard, easier=LESS, claims=(_claim("lifted_w", load_w / 0.98),))
 
 
 def _weight(random: Random) -> AtTheLimit:
@@ -236,7 +303,18 @@ CLAIMS: dict[str, Callable[[Random], AtTheLimit]] = {
         random, "capacity_dc", "car_out_v", 12.6
     ),
     "AC hertz": _hertz,
-    "12 V socket A": _socket_amps,
+    "12 V socket A": lambda random: _port(random, "car_out", "a"),
+    "12 V socket W": lambda random: _port(random, "car_out", "w"),
+    "USB-C A": lambda random: _port(random, "usb_c", "a"),
+    "USB-C W": lambda random: _port(random, "usb_c", "w"),
+    "AC outlet A": _outlet_amps,
+    "voltage-lowering W": _lowered,
+    "car input W": lambda random: _charging_watts(random, 0.95, "car_in_w", "recharge_car"),
+    "car input A": lambda random: _charging_amps(random, "car_in_a", "recharge_car"),
+    "USB-C input W": lambda random: _charging_watts(random, 0.95, "usb_in_w", "recharge_usb_c"),
+    "two inputs W": _two_inputs,
+    "solar W": lambda random: _sun(random, "solar_w"),
+    "solar A": lambda random: _sun(random, "solar_a"),
     "weight": _weight,
 }
 

@@ -69,14 +69,18 @@ class Yard:
     repeatability: float = REPEATABILITY
     runs: list[records.Run] = field(default_factory=list)
     logs: dict[int, tuple[Log, Logging]] = field(default_factory=dict)
+    panels: list[records.SolarArray] = field(default_factory=list)
 
-    def add(self, method: str, log: Log, how: Logging = USUAL) -> records.Run:
-        """Keep a log as a run; runs follow one another by a day."""
+    def add(
+        self, method: str, log: Log, how: Logging = USUAL, *, day: int = 0, **conditions: Any
+    ) -> records.Run:
+        """Keep a log as a run; runs follow one another by a day unless one is named."""
         number = len(self.runs) + 1
         charge = method.startswith("recharge")
         run = records.Run(
             id=number, station_id=1, number=number, method=method, state="finished",
-            origin="import", started_at=f"2026-05-{number:02d}T10:00:00+00:00", meter_id=1,
+            origin="import", started_at=f"2026-05-{day or number:02d}T07:00:00+00:00", meter_id=1,
+            conditions=conditions,
             soc_from=0.0 if charge else 100.0, soc_to=100.0 if charge else 0.0,
         )  # fmt: skip
         self.runs.append(run)
@@ -104,6 +108,8 @@ class Yard:
             columns[Quantity.ENERGY] = log.energy_wh
         if log.volts is not None:
             columns[Quantity.VOLTS] = log.volts
+        if log.irradiance is not None:
+            columns[Quantity.IRRADIANCE] = log.irradiance
         if log.hertz is not None:
             columns[Quantity.HERTZ] = log.hertz
         if how.power_factor < 1:
@@ -120,6 +126,18 @@ class Yard:
     def marks(self, _: int) -> list[records.Mark]:
         """None were made."""
         return []
+
+    def arrays(self) -> list[records.SolarArray]:
+        """The panels there are."""
+        return self.panels
+
+    def claims(self, _: int) -> list[records.StoredClaim]:
+        """None are kept: they are judged beside it."""
+        return []
+
+    def site(self) -> records.Site:
+        """Somewhere the sun shines on these days."""
+        return records.Site(latitude=41.0, longitude=2.0, temperature_c=20)
 
     def info(self) -> SimpleNamespace:
         """What the yard assumes."""

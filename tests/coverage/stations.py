@@ -143,6 +143,7 @@ class Log:
     at_80_s: float | None = None
     volts: Floats | None = None
     hertz: Floats | None = None
+    irradiance: Floats | None = None
 
     @property
     def watts(self) -> float:
