@@ -307,7 +307,6 @@ class ImportDialog(QDialog):
             said.append(f"power = volts × amps{pf}")
         said += [n.message for n in found.notices if n.code is not Code.MISSING_VALUES]
         self._detail.setText("\n".join(said))
-        self._detail.setMinimumHeight(self._detail.heightForWidth(self._detail.width()))
 
     def _show_new_station(self) -> None:
         self._new_station.setVisible(self.station.currentData() is None)
