@@ -5,10 +5,10 @@ from collections.abc import Callable
 
 import numpy as np
 
-from yardtoll.core.discharge import Rating, analyse_discharge
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import ChargeWindow, analyse_recharge
-from yardtoll.core.trace import Trace
+from yardtoll.core.charge.analysis import ChargeWindow, analyse_recharge
+from yardtoll.core.discharge.analysis import Rating, analyse_discharge
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 
 
 def _discharge(trace: Trace) -> None:

@@ -4,9 +4,9 @@ import json
 
 import numpy as np
 
-from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import Trace
+from yardtoll.core.discharge.analysis import Rating, analyse_discharge, discharge_from_energies
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.report.discharge import discharge_json, discharge_table
 
 

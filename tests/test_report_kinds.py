@@ -5,21 +5,21 @@ import json
 import numpy as np
 import pytest
 
-from yardtoll.core.claims.reading.read import read_claims
-from yardtoll.core.energy import Gap
-from yardtoll.core.idle import Store, idle_draw
-from yardtoll.core.loss_fit import RunAtLoad
-from yardtoll.core.losses import fit_losses
-from yardtoll.core.planning.loads import LoadSetting, LoadSpec, MixLimits
-from yardtoll.core.planning.mixing import mix_loads
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import (
+from yardtoll.core.charge.analysis import (
     ChargeWindow,
     analyse_recharge,
     recharge_from_energy,
 )
-from yardtoll.core.soc_times import SocReading
-from yardtoll.core.trace import Code, Notice, Trace
+from yardtoll.core.charge.soc_times import SocReading
+from yardtoll.core.claims.reading.read import read_claims
+from yardtoll.core.electrical.energy import Gap
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Code, Notice, Trace
+from yardtoll.core.ledger.idle import Store, idle_draw
+from yardtoll.core.ledger.loss_fit import RunAtLoad
+from yardtoll.core.ledger.losses import fit_losses
+from yardtoll.core.planning.loads import LoadSetting, LoadSpec, MixLimits
+from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.report.claims import claims_json, claims_table
 from yardtoll.report.losses import idle_json, idle_table, losses_json, losses_table
 from yardtoll.report.mix import mix_json, mix_table

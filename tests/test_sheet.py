@@ -12,14 +12,14 @@ import jsonschema
 import numpy as np
 import pytest
 
-from yardtoll.core.discharge import Rating, discharge_from_energies
-from yardtoll.core.ledger import Kind, discharge_ledger
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.scorecard import SHIPPED_POINTS, Evidence, ScorePoint, score, summed
+from yardtoll.core.conformance.scorecard import SHIPPED_POINTS, Evidence, ScorePoint, score, summed
+from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.ledger.ledger import Kind, discharge_ledger
 from yardtoll.core.sun.allowed import SunSeen
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import analyse_solar
-from yardtoll.core.trace import Trace
 from yardtoll.report.limits import LIMIT_LOOK
 from yardtoll.report.palette import ENERGY
 from yardtoll.report.results import Results, results_schema, shipped_schema

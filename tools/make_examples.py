@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from yardtoll.bench.simulated.models import BenchModel, LoadModel, MeterModel, Simulation
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.desktop.demo_yard import STATIONS
 
 FOLDER = Path(__file__).parents[1] / "examples"

@@ -6,7 +6,7 @@ from typing import Any
 
 from stage import close_stage, open_stage, spin, spin_until, start_run
 
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.main_window import MainWindow
 from yardtoll.desktop.stops import CLAIMS, LEDGER, PLAN, RUN, SHEET, SUN, VERDICTS, YARD

@@ -16,8 +16,8 @@ from yardtoll.bench.simulated.models import (
     on_dc_port,
     station_model_for,
 )
-from yardtoll.core.loss_fit import RunAtLoad
-from yardtoll.core.losses import fit_losses
+from yardtoll.core.ledger.loss_fit import RunAtLoad
+from yardtoll.core.ledger.losses import fit_losses
 
 
 @pytest.fixture(scope="module")

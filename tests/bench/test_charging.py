@@ -12,10 +12,10 @@ from yardtoll.bench.simulated.models import (
     on_dc_port,
     station_model_for,
 )
-from yardtoll.core.charge_phases import PhaseName
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import ChargeWindow, analyse_recharge
-from yardtoll.core.trace import Trace
+from yardtoll.core.charge.analysis import ChargeWindow, analyse_recharge
+from yardtoll.core.charge.phases import PhaseName
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 
 EXACT = MeterModel(noise_w=0.0, power_step_w=0.001, energy_step_wh=0.0001)
 

@@ -19,9 +19,9 @@ from yardtoll.bench.simulated.models import (
     station_model_for,
 )
 from yardtoll.bench.simulated.scpi_server import IDENTITY, SimulatedBench
-from yardtoll.core.discharge import Rating, analyse_discharge
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import Trace
+from yardtoll.core.discharge.analysis import Rating, analyse_discharge
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 

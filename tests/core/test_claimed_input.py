@@ -5,10 +5,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.discharge.run_energy import SampleLimits
 from yardtoll.core.errors import ValueOutOfRangeError
 from yardtoll.core.methods import METHODS
-from yardtoll.core.planning.gates import Situation, State, gates
-from yardtoll.core.run_energy import SampleLimits
+from yardtoll.core.planning.checks import Situation, State, gates
 from yardtoll.core.sun.array_check import Connect, Module, volts_at
 from yardtoll.core.sun.claimed_input import check_claims, mixed_strings, panels_in_series
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy

@@ -5,14 +5,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardtoll.core.charge_watch import watch_charged
-from yardtoll.core.cycle_ledger import Cycle, cycle_ledger
-from yardtoll.core.discharge import Rating, discharge_from_energies
-from yardtoll.core.display_audit import Shown, audit_display
-from yardtoll.core.ledger import Kind
-from yardtoll.core.loss_fit import IdleDraw, RunAtLoad
-from yardtoll.core.losses import fit_losses
-from yardtoll.core.repeats import Repeat, alike, repeat_figures
+from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
+from yardtoll.core.discharge.display_audit import Shown, audit_display
+from yardtoll.core.discharge.repeats import Repeat, alike, repeat_figures
+from yardtoll.core.ledger.cycle import Cycle, cycle_ledger
+from yardtoll.core.ledger.ledger import Kind
+from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
+from yardtoll.core.ledger.losses import fit_losses
+from yardtoll.core.live.charge_watch import watch_charged
 
 P0_W, P2 = 18.0, 1.2e-5
 

@@ -5,11 +5,11 @@ import math
 import numpy as np
 import pytest
 
-from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
+from yardtoll.core.discharge.analysis import Rating, analyse_discharge, discharge_from_energies
+from yardtoll.core.discharge.meter_log import analyse_log
+from yardtoll.core.electrical.quantities import Quantity as Q
+from yardtoll.core.electrical.trace import ClockBasis, Code, Trace
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.meter_log import analyse_log
-from yardtoll.core.quantities import Quantity as Q
-from yardtoll.core.trace import ClockBasis, Code, Trace
 
 
 def make(time_s, name="a.csv", clock_s=None, **columns) -> Trace:

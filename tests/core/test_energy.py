@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardtoll.core.energy import (
+from yardtoll.core.electrical.energy import (
     counter_step_wh,
     disagreement,
     gaps_between,
@@ -13,7 +13,7 @@ from yardtoll.core.energy import (
     slice_between,
     trapezoid_wh,
 )
-from yardtoll.core.timebase import sampling_of
+from yardtoll.core.electrical.timebase import sampling_of
 
 
 class TestTrapezoid:

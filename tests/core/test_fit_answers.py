@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yardtoll.core.cycle_ledger import Cycle, cycle_ledger
-from yardtoll.core.discharge import Rating, discharge_from_energies
-from yardtoll.core.fit_answers import fit_answers
-from yardtoll.core.loss_fit import IdleDraw, RunAtLoad
-from yardtoll.core.losses import Term, fit_losses
+from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
+from yardtoll.core.ledger.cycle import Cycle, cycle_ledger
+from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
+from yardtoll.core.ledger.losses import Term, fit_losses
+from yardtoll.core.ledger.sensitivities import fit_answers
 from yardtoll.core.uncertainty.budget import Budget, Evaluation, linear, rectangular
 
 LOADS = (100.0, 400.0, 900.0, 1500.0)

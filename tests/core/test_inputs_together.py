@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from yardtoll.core.inputs_together import InputTrace, inputs_together
+from yardtoll.core.charge.inputs_together import InputTrace, inputs_together
 
 T = np.arange(0.0, 7200.0, 10.0)
 CLOUDS = 400 + 150 * np.sin(T / 500)

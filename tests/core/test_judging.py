@@ -18,9 +18,10 @@ from yardtoll.core.conformance.yardsticks import (
     Yardstick,
     judge_discharge,
 )
-from yardtoll.core.discharge import Rating, discharge_from_energies
+from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
+from yardtoll.core.electrical.trace import Code
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.figures import (
+from yardtoll.core.formatting import (
     decimals_for,
     format_clock,
     format_power,
@@ -28,8 +29,7 @@ from yardtoll.core.figures import (
     format_span,
     format_with_uncertainty,
 )
-from yardtoll.core.ledger import Kind, discharge_ledger
-from yardtoll.core.trace import Code
+from yardtoll.core.ledger.ledger import Kind, discharge_ledger
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
 from yardtoll.core.uncertainty.budget import Budget, Contribution, Measured, rectangular
 from yardtoll.core.uncertainty.energy_budget import discharge_budget

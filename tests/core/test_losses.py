@@ -5,11 +5,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from yardtoll.core.electrical.trace import Code
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.idle import Store, idle_draw
-from yardtoll.core.loss_fit import IdleDraw, RunAtLoad
-from yardtoll.core.losses import EURO, fit_losses
-from yardtoll.core.trace import Code
+from yardtoll.core.ledger.idle import Store, idle_draw
+from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
+from yardtoll.core.ledger.losses import EURO, fit_losses
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.propagation import propagate
 

@@ -6,16 +6,16 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from yardtoll.core.charge_phases import PhaseName, find_phases, full_power_w
-from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import (
+from yardtoll.core.charge.analysis import (
     ChargeWindow,
     analyse_recharge,
     recharge_from_energy,
 )
-from yardtoll.core.soc_times import SocReading, time_between
-from yardtoll.core.trace import Code, Trace
+from yardtoll.core.charge.phases import PhaseName, find_phases, full_power_w
+from yardtoll.core.charge.soc_times import SocReading, time_between
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Code, Trace
+from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 
 STEP_S = 5.0
 RAMP, FULL, TAPER, TOP, PAUSE = (

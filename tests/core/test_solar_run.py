@@ -14,8 +14,9 @@ from yardtoll.bench.simulated.sunny_day import (
     Weather,
     simulate_sun,
 )
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.quantities import Quantity
 from yardtoll.core.sun.allowed import SunSeen
 from yardtoll.core.sun.irradiance import MOST_W_M2, in_watts
 from yardtoll.core.sun.limits import LIMITS, Limit
@@ -25,7 +26,6 @@ from yardtoll.core.sun.seen import SensorPlane, sun_of_sensor, sun_seen
 from yardtoll.core.sun.shade import find_drops
 from yardtoll.core.sun.sky import SunSite, plane_irradiance
 from yardtoll.core.sun.solar_run import analyse_solar, best_mean_w
-from yardtoll.core.trace import Code, Trace
 
 SITE = SunSite(latitude=41.0, longitude=2.0, tilt=30.0, azimuth=180.0)
 ARRAY = SunArray(power_stc_w=400.0)

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from pvlib import irradiance, pvsystem, temperature
 from pvlib.location import Location
 
+from yardtoll.core.electrical.trace import Code
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.sun.array_check import (
     Connect,
@@ -22,7 +23,6 @@ from yardtoll.core.sun.array_check import (
 from yardtoll.core.sun.clear_day import clear_day
 from yardtoll.core.sun.panels import SunArray
 from yardtoll.core.sun.sky import SunSite, plane_irradiance
-from yardtoll.core.trace import Code
 from yardtoll.review.days import minutes_of
 
 CHICAGO = ZoneInfo("America/Chicago")

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
-from yardtoll.core.timebase import clean_time, sampling_of, unwrap_midnight
+from yardtoll.core.electrical.timebase import clean_time, sampling_of, unwrap_midnight
 
 
 def times(*values):

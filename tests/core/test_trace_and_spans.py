@@ -3,12 +3,12 @@
 import numpy as np
 import pytest
 
-from yardtoll.core.energy import join_counter
+from yardtoll.core.electrical.energy import join_counter
+from yardtoll.core.electrical.load_span import load_limit_w, span_of_counter, span_of_power
+from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
+from yardtoll.core.electrical.timebase import sampling_of
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.load_span import load_limit_w, span_of_counter, span_of_power
-from yardtoll.core.quantities import QUANTITIES, Quantity
-from yardtoll.core.timebase import sampling_of
-from yardtoll.core.trace import Trace
 
 
 @pytest.mark.parametrize(

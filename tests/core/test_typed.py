@@ -2,18 +2,18 @@
 
 import pytest
 
-from yardtoll.core.discharge import Rating
-from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.recharge import ChargeWindow
-from yardtoll.core.soc_times import SocReading
-from yardtoll.core.trace import Code
-from yardtoll.core.typed import (
+from yardtoll.core.charge.analysis import ChargeWindow
+from yardtoll.core.charge.soc_times import SocReading
+from yardtoll.core.discharge.analysis import Rating
+from yardtoll.core.discharge.typed import (
     TypedReading,
     parse_typed_lines,
     stretches,
     typed_discharge,
     typed_recharge,
 )
+from yardtoll.core.electrical.trace import Code
+from yardtoll.core.errors import UnusableDataError
 
 READINGS = [TypedReading(s=0, energy_wh=0), TypedReading(s=3600, energy_wh=400),
             TypedReading(s=16_200, energy_wh=1800)]  # fmt: skip

@@ -8,13 +8,13 @@ import pvlib
 import pytest
 from pvlib import irradiance, pvsystem, temperature
 
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.panels import CLOSE_TO_GROUND, SunArray, array_power_w
 from yardtoll.core.sun.seen import SensorPlane, sun_seen
 from yardtoll.core.sun.sky import SunSite, measured_sky, on_plane
 from yardtoll.core.sun.solar_run import analyse_solar
-from yardtoll.core.trace import Trace
 
 FILE = Path(pvlib.__file__).parent / "data" / "723170TYA.CSV"
 BROKEN = "2005-08-11"

@@ -7,11 +7,11 @@ import pytest
 import uncertainties
 from uncertainties import umath
 
+from yardtoll.core.charge.analysis import ChargeWindow, recharge_from_energy
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, judge
-from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import ChargeWindow, recharge_from_energy
-from yardtoll.core.trace import Trace
+from yardtoll.core.discharge.analysis import Rating, analyse_discharge, discharge_from_energies
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.budget import (
     Budget,

@@ -5,8 +5,8 @@ from typing import ClassVar
 import numpy as np
 import pytest
 
-from yardtoll.core.cutoff_watch import watch_auto_off, watch_cutoff
-from yardtoll.core.forecast import forecast_end
+from yardtoll.core.live.cutoff_watch import watch_auto_off, watch_cutoff
+from yardtoll.core.live.forecast import forecast_end
 
 
 class TestForecast:

@@ -22,10 +22,10 @@ from tests.coverage.stations import (
     an_idle_night,
 )
 
-from yardtoll.core.loss_fit import IdleDraw, RunAtLoad
-from yardtoll.core.losses import fit_losses
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import Trace
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
+from yardtoll.core.ledger.losses import fit_losses
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.review.analysis import analyse_run
 from yardtoll.review.cycle_figures import station_round_trip

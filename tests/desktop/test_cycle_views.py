@@ -10,9 +10,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.display_audit import DisplayAudit, TimeLeftError
-from yardtoll.core.ledger import Kind
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.discharge.display_audit import DisplayAudit, TimeLeftError
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.desktop.stops import LEDGER, PLAN
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption

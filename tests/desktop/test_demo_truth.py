@@ -13,7 +13,7 @@ import pytest
 
 from yardtoll.core.conformance.verdict import Outcome, Rule
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.demo_content import CHARGERS, RECEIVED, STATIONS
 from yardtoll.desktop.demo_yard import fresh_demo
 from yardtoll.review.conformance import stick_rows

@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
-from yardtoll.core.ended_by import EndedBy
+from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.desktop.dialogs.claims import ClaimDialog
 from yardtoll.desktop.dialogs.explain import ExplainDialog
 from yardtoll.desktop.dialogs.import_log import ImportDialog

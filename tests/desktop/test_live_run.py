@@ -5,7 +5,7 @@ import time
 import pytest
 
 from yardtoll.bench.errors import UnreachableError
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.live.live_run import LiveRun, new_run
 from yardtoll.desktop.run_plan import plan_for_load

@@ -11,9 +11,9 @@ from yardtoll.bench.errors import BenchError
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.core.claims.ports import Port, PortGroup
-from yardtoll.core.loss_fit import RunAtLoad
-from yardtoll.core.losses import fit_losses
-from yardtoll.core.planning.gates import Gate, State
+from yardtoll.core.ledger.loss_fit import RunAtLoad
+from yardtoll.core.ledger.losses import fit_losses
+from yardtoll.core.planning.checks import Gate, State
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.meter_look import look_at_meter
 from yardtoll.desktop.theme.theme import theme

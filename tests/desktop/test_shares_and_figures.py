@@ -6,10 +6,10 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton
 
-from yardtoll.core.inputs_together import InputTrace, inputs_together
-from yardtoll.core.ledger import Kind, Ledger, Toll
-from yardtoll.core.scorecard import SHIPPED_POINTS, Evidence, score
-from yardtoll.core.soc_times import SocReading
+from yardtoll.core.charge.inputs_together import InputTrace, inputs_together
+from yardtoll.core.charge.soc_times import SocReading
+from yardtoll.core.conformance.scorecard import SHIPPED_POINTS, Evidence, score
+from yardtoll.core.ledger.ledger import Kind, Ledger, Toll
 from yardtoll.core.uncertainty.budget import Budget, Contribution, Evaluation, rectangular
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.dialogs.budget import BudgetDialog, budget_lines

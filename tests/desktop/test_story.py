@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
 
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.dialogs.gear import LoadDialog, MeterDialog
 from yardtoll.desktop.dialogs.records import StationDialog

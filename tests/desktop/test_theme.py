@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from colorspacious import cspace_convert
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.desktop.theme.stylesheet import stylesheet
 from yardtoll.desktop.theme.tokens import DAY, NIGHT, THEMES, Tokens
 

@@ -11,9 +11,9 @@ from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick
-from yardtoll.core.discharge import Rating, analyse_discharge
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import Trace
+from yardtoll.core.discharge.analysis import Rating, analyse_discharge
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.desktop.live.sample_buffer import SampleBuffer
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption

@@ -10,9 +10,9 @@ from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
-from yardtoll.core.discharge import Rating, discharge_from_energies
-from yardtoll.core.forecast import Forecast
-from yardtoll.core.ledger import Kind, discharge_ledger
+from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
+from yardtoll.core.ledger.ledger import Kind, discharge_ledger
+from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.planning.expected import ExpectedRun
 from yardtoll.core.uncertainty.budget import Budget, rectangular
 from yardtoll.desktop.app import make_app

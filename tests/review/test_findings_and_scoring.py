@@ -6,15 +6,15 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from yardtoll.core.charge.analysis import ChargeWindow, analyse_recharge
+from yardtoll.core.charge.soc_times import SocReading
 from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim
 from yardtoll.core.conformance.judging import Standing, judge_claim
-from yardtoll.core.discharge import Rating, analyse_discharge
-from yardtoll.core.idle import Store, idle_draw
+from yardtoll.core.discharge.analysis import Rating, analyse_discharge
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.ledger.idle import Store, idle_draw
 from yardtoll.core.methods import METHODS
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import ChargeWindow, analyse_recharge
-from yardtoll.core.soc_times import SocReading
-from yardtoll.core.trace import Trace
 from yardtoll.core.uncertainty.energy_budget import discharge_budget, recharge_budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.conformance import judged_claims

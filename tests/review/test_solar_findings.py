@@ -8,13 +8,13 @@ import pandas as pd
 import pytest
 
 from yardtoll.bench.simulated.sunny_day import SolarStation, simulate_sun
+from yardtoll.core.charge.analysis import ChargeWindow, analyse_recharge
+from yardtoll.core.charge.soc_times import SocReading
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.judging import Standing
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import ChargeWindow, analyse_recharge
-from yardtoll.core.soc_times import SocReading
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.sun.limits import Limit
-from yardtoll.core.trace import Code, Trace
 from yardtoll.core.uncertainty.energy_budget import recharge_budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.conformance import judged_claims

@@ -8,8 +8,8 @@ import sqlalchemy as sa
 from alembic import command
 from alembic.config import Config
 
+from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
-from yardtoll.core.scorecard import SHIPPED_POINTS
 from yardtoll.store import schema
 from yardtoll.store.errors import DamagedYardError
 from yardtoll.store.opening import make_engine

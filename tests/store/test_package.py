@@ -12,10 +12,10 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.scorecard import SHIPPED_POINTS
-from yardtoll.core.trace import Trace
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.report.sheet.render import sheet_html
 from yardtoll.review.sheet import build_sheet
 from yardtoll.store.errors import PackageError, YardError

@@ -12,8 +12,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from yardtoll.core.quantities import Quantity as Q
-from yardtoll.core.trace import ClockBasis, Code
+from yardtoll.core.electrical.quantities import Quantity as Q
+from yardtoll.core.electrical.trace import ClockBasis, Code
 from yardtoll.store.errors import LogError, MappingError, StoreError
 from yardtoll.store.logs.read import mapped_columns, open_log, read_log
 

@@ -8,8 +8,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from yardtoll.core.discharge import Rating, analyse_discharge
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.discharge.analysis import Rating, analyse_discharge
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.store.logs.numbers import NumberStyle, guess_style, to_numbers, unit_scale
 from yardtoll.store.logs.read import open_log, read_log
 from yardtoll.store.logs.sniff import sniff

@@ -12,8 +12,8 @@ import numpy as np
 import pytest
 from conftest_helpers import one_setting
 
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import ClockBasis, Code, Notice, Trace
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import ClockBasis, Code, Notice, Trace
 from yardtoll.store import schema
 from yardtoll.store.errors import (
     DamagedYardError,
@@ -236,7 +236,7 @@ def test_the_migrations_make_the_tables_the_program_knows(yard):
 KILLED = """
 import sys, time, numpy as np
 from pathlib import Path
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.store.records import Run, Station
 from yardtoll.store.yard_file import YardFile
 yard = YardFile.create(Path(sys.argv[1]), "K")

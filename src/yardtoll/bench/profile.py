@@ -13,7 +13,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from yardtoll.bench.errors import ProfileError
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
 
 TIME_COLUMN = "time"
 

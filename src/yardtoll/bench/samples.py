@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import FloatArray
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -9,7 +9,7 @@ import numpy as np
 from yardtoll.bench.errors import AnswerError, UnreachableError
 from yardtoll.bench.profile import TIME_COLUMN, BufferProfile, Profile
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
 
 _T = TypeVar("_T")
 

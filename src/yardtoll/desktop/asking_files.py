@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
-from yardtoll.core.figures import counted
+from yardtoll.core.formatting import counted
 from yardtoll.store.errors import StoreError
 
 if TYPE_CHECKING:

@@ -14,7 +14,7 @@ from yardtoll.bench.simulated.sunny_day import (
     Weather,
     simulate_sun,
 )
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.desktop.demo_content import ARRAY, SITE, SMALL
 from yardtoll.review.solar import parts_of
 

@@ -30,10 +30,10 @@ from yardtoll.bench.simulated.models import (
 )
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.claims.reading.read import read_claims
-from yardtoll.core.meter_log import analyse_log
+from yardtoll.core.discharge.meter_log import analyse_log
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.methods import METHODS, Flow
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import FloatArray
 from yardtoll.desktop.demo_content import (
     ARRAY,
     CHARGERS,

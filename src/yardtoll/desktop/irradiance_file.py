@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PySide6.QtWidgets import QFileDialog
 
-from yardtoll.core.trace import ClockBasis
+from yardtoll.core.electrical.trace import ClockBasis
 from yardtoll.desktop.asking_files import LOG_FILTER
 from yardtoll.review.when import local
 from yardtoll.store.errors import LogError

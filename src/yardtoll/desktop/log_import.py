@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from yardtoll.core.trace import Trace
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.jobs import JobHandle
 from yardtoll.store.importing import keep_imported_run

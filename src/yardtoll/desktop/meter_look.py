@@ -10,7 +10,7 @@ from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import BenchModel, LoadModel, station_model_for
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.profiles import profile_named
 from yardtoll.store.records import SIMULATED, Meter
 

@@ -8,7 +8,7 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice, Qt
 from PySide6.QtGui import QImageReader, QPixmap
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from yardtoll.core.figures import counted
+from yardtoll.core.formatting import counted
 from yardtoll.desktop.session import Session
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.store.records import Photo

@@ -6,8 +6,8 @@ from dataclasses import replace
 from PySide6.QtWidgets import QDialog, QWidget
 
 from yardtoll.core.claims.kinds import Claim, Sense
-from yardtoll.core.figures import counted
-from yardtoll.core.trace import Code
+from yardtoll.core.electrical.trace import Code
+from yardtoll.core.formatting import counted
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
 from yardtoll.desktop.dialogs.explain import ExplainDialog
 from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, MeterDialog

@@ -6,8 +6,8 @@ from datetime import UTC, datetime
 from PySide6.QtCore import QObject, Signal
 
 from yardtoll.bench.errors import ProfileError
+from yardtoll.core.electrical.trace import Code
 from yardtoll.core.planning.expected import EarlierRun
-from yardtoll.core.trace import Code
 from yardtoll.desktop.analyses import Analyses
 from yardtoll.desktop.jobs import Jobs
 from yardtoll.desktop.live.live_run import TYPED, LiveRun, new_run

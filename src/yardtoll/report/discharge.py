@@ -3,8 +3,8 @@
 from collections.abc import Callable
 from typing import Any
 
-from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.figures import format_clock, format_with_uncertainty
+from yardtoll.core.discharge.analysis import DischargeResult
+from yardtoll.core.formatting import format_clock, format_with_uncertainty
 from yardtoll.core.uncertainty.budget import Budget, Measured
 from yardtoll.core.uncertainty.energy_budget import (
     duration_budget,

@@ -5,7 +5,7 @@ A pattern goes with every colour, so that colour is never alone.
 
 from enum import Enum
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.sun.limits import Limit
 
 

@@ -2,9 +2,9 @@
 
 from typing import Any
 
-from yardtoll.core.figures import format_with_uncertainty
-from yardtoll.core.idle import IdleResult
-from yardtoll.core.losses import LossSplit, Term
+from yardtoll.core.formatting import format_with_uncertainty
+from yardtoll.core.ledger.idle import IdleResult
+from yardtoll.core.ledger.losses import LossSplit, Term
 from yardtoll.report.rows import table, warnings_json
 
 _TINY = 5e-4

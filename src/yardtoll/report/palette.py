@@ -4,7 +4,7 @@ Any two energy colours are at least 17 apart in CAM02-UCS under normal, deutan, 
 sight. Change them by measuring.
 """
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 
 PAPER, INK, MUTED, LINE, ACCENT = "#F7F4EC", "#1C2321", "#5B635F", "#D8D1C0", "#A6460B"
 RAISED, SUNK = "#FFFDF8", "#EEE8DA"

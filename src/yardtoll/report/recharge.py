@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import Any
 
-from yardtoll.core.figures import format_clock, format_with_uncertainty
-from yardtoll.core.recharge import RechargeResult
+from yardtoll.core.charge.analysis import RechargeResult
+from yardtoll.core.formatting import format_clock, format_with_uncertainty
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.budget import Budget, Measured, ratio
 from yardtoll.core.uncertainty.energy_budget import (

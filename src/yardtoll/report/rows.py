@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from typing import Any
 
-from yardtoll.core.energy import Gap
-from yardtoll.core.figures import decimals_for
-from yardtoll.core.trace import Notice
+from yardtoll.core.electrical.energy import Gap
+from yardtoll.core.electrical.trace import Notice
+from yardtoll.core.formatting import decimals_for
 from yardtoll.core.uncertainty.budget import Budget
 
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from yardtoll.core.figures import format_span
+from yardtoll.core.formatting import format_span
 from yardtoll.core.sun.limits import LIMITS
 from yardtoll.core.sun.solar_run import SolarRun
 from yardtoll.report.rows import table, warnings_json

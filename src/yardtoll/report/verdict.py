@@ -3,8 +3,8 @@
 from typing import Any
 
 from yardtoll.core.conformance.verdict import Verdict
-from yardtoll.core.figures import format_probability
-from yardtoll.core.trace import Code, Notice
+from yardtoll.core.electrical.trace import Code, Notice
+from yardtoll.core.formatting import format_probability
 from yardtoll.report.rows import table, warnings_json
 
 

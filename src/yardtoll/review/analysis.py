@@ -5,19 +5,19 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yardtoll.core.discharge import DischargeResult, Rating, analyse_discharge
-from yardtoll.core.display_audit import DisplayAudit, Shown, audit_display
-from yardtoll.core.doubts import doubts_of, unexplained
-from yardtoll.core.energy import slice_between
+from yardtoll.core.charge.analysis import ChargeWindow, RechargeResult, analyse_recharge
+from yardtoll.core.charge.soc_times import SocReading
+from yardtoll.core.discharge.analysis import DischargeResult, Rating, analyse_discharge
+from yardtoll.core.discharge.display_audit import DisplayAudit, Shown, audit_display
+from yardtoll.core.discharge.typed import TypedReading, typed_discharge, typed_recharge
+from yardtoll.core.electrical.doubts import doubts_of, unexplained
+from yardtoll.core.electrical.energy import slice_between
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.idle import IdleResult, Store, idle_draw
-from yardtoll.core.loss_fit import REPEATABILITY
+from yardtoll.core.ledger.idle import IdleResult, Store, idle_draw
+from yardtoll.core.ledger.loss_fit import REPEATABILITY
 from yardtoll.core.methods import METHODS, Flow
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import ChargeWindow, RechargeResult, analyse_recharge
-from yardtoll.core.soc_times import SocReading
-from yardtoll.core.trace import Code, Notice, Trace
-from yardtoll.core.typed import TypedReading, typed_discharge, typed_recharge
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import AC, DC, discharge_budget, recharge_budget
 from yardtoll.store.records import Meter, Reading, ReadingKind, Run, RunState, Station

@@ -1,6 +1,6 @@
 """What a run came to, in the fewest words, with the digits its uncertainty allows."""
 
-from yardtoll.core.figures import format_with_uncertainty
+from yardtoll.core.formatting import format_with_uncertainty
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.analysis import RunAnalysis
 

@@ -8,13 +8,13 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.judging import JudgedClaim, judge_claim
 from yardtoll.core.conformance.verdict import Outcome, Rule, Verdict, judge
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick, judge_discharge
-from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.doubts import doubt_reason
-from yardtoll.core.figures import format_probability, format_with_uncertainty
-from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
+from yardtoll.core.discharge.analysis import DischargeResult
+from yardtoll.core.discharge.repeats import SAME_LOAD_SHARE
+from yardtoll.core.electrical.doubts import doubt_reason
+from yardtoll.core.electrical.trace import Code
+from yardtoll.core.formatting import format_probability, format_with_uncertainty
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
 from yardtoll.core.methods import METHODS
-from yardtoll.core.repeats import SAME_LOAD_SHARE
-from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import Budget, Measured, station_mean
 from yardtoll.core.uncertainty.energy_budget import usable_ratio, usable_ratio_window
 from yardtoll.review.analysis import RunAnalysis

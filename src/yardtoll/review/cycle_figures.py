@@ -1,7 +1,7 @@
 """What a discharge and its recharge come to together: round trip, and all that was drawn."""
 
-from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
-from yardtoll.core.trace import Code
+from yardtoll.core.electrical.trace import Code
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
 from yardtoll.core.uncertainty.budget import Measured, ratio, station_mean, total
 from yardtoll.review.together import CycleRuns
 

@@ -1,8 +1,8 @@
 """What ended a discharge: as the reviewer says, else as its figures allow."""
 
 from yardtoll.core.conformance.conditions import HOLD_SLACK
-from yardtoll.core.ended_by import EndedBy
-from yardtoll.core.trace import Code
+from yardtoll.core.discharge.ended_by import EndedBy
+from yardtoll.core.electrical.trace import Code
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.port_runs import port_of
 

@@ -12,10 +12,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yardtoll.core.figures import format_with_uncertainty
-from yardtoll.core.ledger import Answers, Stage, Toll
-from yardtoll.core.loss_fit import HELD_OHMIC_SHARE
-from yardtoll.core.losses import CEC, EURO, LossSplit
+from yardtoll.core.formatting import format_with_uncertainty
+from yardtoll.core.ledger.ledger import Answers, Stage, Toll
+from yardtoll.core.ledger.loss_fit import HELD_OHMIC_SHARE
+from yardtoll.core.ledger.losses import CEC, EURO, LossSplit
 from yardtoll.core.uncertainty.budget import Budget, Contribution, Evaluation, Measured, linear
 from yardtoll.core.uncertainty.propagation import propagate
 from yardtoll.review.analysis import RunAnalysis

@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from yardtoll.core.electrical.trace import Code, FloatArray
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.fit_answers import fit_answers
-from yardtoll.core.idle import BY_FIT, IdleResult, Store
-from yardtoll.core.loss_fit import REPEATABILITY, IdleDraw, RunAtLoad
-from yardtoll.core.losses import LossSplit, fit_losses
-from yardtoll.core.trace import Code, FloatArray
+from yardtoll.core.ledger.idle import BY_FIT, IdleResult, Store
+from yardtoll.core.ledger.loss_fit import REPEATABILITY, IdleDraw, RunAtLoad
+from yardtoll.core.ledger.losses import LossSplit, fit_losses
+from yardtoll.core.ledger.sensitivities import fit_answers
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.store.records import RunState
 

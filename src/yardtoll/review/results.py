@@ -6,7 +6,7 @@ from pathlib import Path
 from yardtoll import __version__
 from yardtoll.core.conformance.judging import JudgedClaim
 from yardtoll.core.conformance.verdict import Rule
-from yardtoll.core.trace import Notice
+from yardtoll.core.electrical.trace import Notice
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import usable_ratio
 from yardtoll.report.results import (

@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from yardtoll.core.doubts import doubt_reason
-from yardtoll.core.figures import format_span, format_with_uncertainty
-from yardtoll.core.scorecard import Evidence, Scored, score
+from yardtoll.core.conformance.scorecard import Evidence, Scored, score
+from yardtoll.core.electrical.doubts import doubt_reason
+from yardtoll.core.formatting import format_span, format_with_uncertainty
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.port_runs import WHOLE_CHARGE, Port, is_whole, off_the_usual_load, port_of
 from yardtoll.review.together import StationRuns, station_energy

@@ -4,16 +4,15 @@ from collections.abc import Iterator, Sequence
 from datetime import tzinfo
 
 from yardtoll import __version__
-from yardtoll.core import cautions
 from yardtoll.core.claims.meaning import demand_of
 from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated, stated_sentence
+from yardtoll.core.conformance.scorecard import summed
 from yardtoll.core.conformance.verdict import Rule
-from yardtoll.core.doubts import DOUBTS, doubt_reason, doubts_of
-from yardtoll.core.figures import format_clock, format_with_uncertainty
-from yardtoll.core.ledger import Kind, Ledger
-from yardtoll.core.methods import METHODS, Flow
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.scorecard import summed
+from yardtoll.core.electrical.doubts import DOUBTS, doubt_reason, doubts_of
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.formatting import format_clock, format_with_uncertainty
+from yardtoll.core.ledger.ledger import Kind, Ledger
+from yardtoll.core.methods import METHODS, Flow, cautions
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.report.sheet.contents import Claimed, Curve, Picture, RunLine, Scoring, Sheet
 from yardtoll.review.analysis import RunAnalysis, analyse_run

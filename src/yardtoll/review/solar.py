@@ -7,16 +7,16 @@ from datetime import datetime
 import numpy as np
 
 from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import FloatArray, Trace
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.planning.inputs import claimed
-from yardtoll.core.quantities import Quantity
 from yardtoll.core.sun.allowed import SunSeen
 from yardtoll.core.sun.irradiance import in_watts
 from yardtoll.core.sun.panels import CLOSE_TO_GROUND, OPEN_RACK, SunArray
 from yardtoll.core.sun.seen import SensorPlane, sun_of_sensor, sun_seen
 from yardtoll.core.sun.sky import Obstacle, SunSite
 from yardtoll.core.sun.solar_run import SolarRun, analyse_solar, solar_samples
-from yardtoll.core.trace import FloatArray, Trace
 from yardtoll.store.packed import unpack
 from yardtoll.store.records import SENSOR_SHARE, Reading, ReadingKind, Run, Site, SolarArray
 from yardtoll.store.yard_file import YardFile

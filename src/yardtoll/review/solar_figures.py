@@ -4,8 +4,8 @@ from datetime import datetime
 
 import numpy as np
 
-from yardtoll.core.energy import SECONDS_PER_HOUR
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.uncertainty.budget import Budget, Contribution, rectangular
 from yardtoll.core.uncertainty.energy_budget import DC, harvest_budget, power_budget
 from yardtoll.review.analysis import RunAnalysis

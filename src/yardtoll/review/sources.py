@@ -1,6 +1,6 @@
 """Where each way of charging draws from; apart, since the first view needs nothing else."""
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 
 SOURCES = {
     "recharge_wall": ("wall", Kind.WALL),

@@ -4,15 +4,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from yardtoll.core.cycle_ledger import Cycle, cycle_ledger
-from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.inputs_together import InputsTogether, InputTrace, inputs_together
-from yardtoll.core.ledger import Kind, Ledger
-from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
+from yardtoll.core.charge.inputs_together import InputsTogether, InputTrace, inputs_together
+from yardtoll.core.discharge.analysis import DischargeResult
+from yardtoll.core.discharge.repeats import Repeat, RepeatFigures, alike, repeat_figures
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Code
+from yardtoll.core.ledger.cycle import Cycle, cycle_ledger
+from yardtoll.core.ledger.ledger import Kind, Ledger
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
 from yardtoll.core.methods import METHODS, Flow
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.repeats import Repeat, RepeatFigures, alike, repeat_figures
-from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import Measured, station_mean
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.port_runs import Port, PortRuns, port_of, port_runs

@@ -66,7 +66,7 @@ def compute_discharge(
         raise typer.BadParameter("--own-draw-w with --energy-wh needs --duration")
     accuracies = accuracies_of(meter)
     factor = checked_power_factor(pf)
-    from yardtoll.core.discharge import Rating, analyse_discharge, discharge_from_energies
+    from yardtoll.core.discharge.analysis import Rating, analyse_discharge, discharge_from_energies
     from yardtoll.core.uncertainty.energy_budget import AC, DC, discharge_budget
     from yardtoll.report.discharge import discharge_json, discharge_table
 
@@ -164,13 +164,13 @@ def compute_recharge(
         raise typer.BadParameter("a recharge has one log, so --meter is given once")
     accuracies = accuracies_of(meter)
     factor = checked_power_factor(pf)
-    from yardtoll.core.discharge import read_to
-    from yardtoll.core.recharge import (
+    from yardtoll.core.charge.analysis import (
         ChargeWindow,
         analyse_recharge,
         recharge_from_energy,
     )
-    from yardtoll.core.soc_times import SocReading
+    from yardtoll.core.charge.soc_times import SocReading
+    from yardtoll.core.discharge.analysis import read_to
     from yardtoll.report.recharge import measured_recharge, recharge_json, recharge_table
 
     window = ChargeWindow(
@@ -233,8 +233,8 @@ def compute_losses(
     if len(meter or ()) > 1:
         raise typer.BadParameter("one meter measured all runs, so --meter is given once")
     accuracies = accuracies_of(meter)
-    from yardtoll.core.loss_fit import REPEATABILITY, IdleDraw, RunAtLoad
-    from yardtoll.core.losses import fit_losses
+    from yardtoll.core.ledger.loss_fit import REPEATABILITY, IdleDraw, RunAtLoad
+    from yardtoll.core.ledger.losses import fit_losses
     from yardtoll.report.losses import losses_json, losses_table
 
     runs = [RunAtLoad(**facts) for facts in run]
@@ -273,7 +273,7 @@ def compute_idle(
     """What a station uses up by itself."""
     if store_expanded is not None and store_wh is None:
         raise typer.BadParameter("--store-U goes with --store-wh")
-    from yardtoll.core.idle import BY_FIT, Store, idle_draw
+    from yardtoll.core.ledger.idle import BY_FIT, Store, idle_draw
     from yardtoll.report.losses import idle_json, idle_table
 
     store = Store.rated(rated_wh)
@@ -341,8 +341,8 @@ def compute_verdict(
     as_json: AsJson = False,
 ) -> None:
     """Does a value meet a claim, fall short, or is it too close to call?"""
-    from yardtoll.core.doubts import DOUBTS, doubt_reason
-    from yardtoll.core.trace import Code
+    from yardtoll.core.electrical.doubts import DOUBTS, doubt_reason
+    from yardtoll.core.electrical.trace import Code
     from yardtoll.core.uncertainty.budget import coverage_factor_of
     from yardtoll.report.verdict import verdict_json, verdict_table
 

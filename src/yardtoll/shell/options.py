@@ -9,8 +9,8 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 import typer
 
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.quantities import Quantity
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
 
 EXIT_CANNOT = 1

@@ -8,15 +8,15 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import ClockBasis, Code, FloatArray, Notice, Trace
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.quantities import Quantity
 from yardtoll.core.sun.allowed import SunSeen
 from yardtoll.core.sun.irradiance import in_watts
 from yardtoll.core.sun.panels import SunArray
 from yardtoll.core.sun.seen import SensorPlane, sun_of_sensor, sun_seen
 from yardtoll.core.sun.sky import SunSite
 from yardtoll.core.sun.solar_run import SolarRun, analyse_solar, solar_samples
-from yardtoll.core.trace import ClockBasis, Code, FloatArray, Notice, Trace
 from yardtoll.store.logs.read import read_log
 
 

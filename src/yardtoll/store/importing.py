@@ -6,10 +6,10 @@ from datetime import UTC, datetime
 from pathlib import Path
 from zoneinfo import ZoneInfo
 
+from yardtoll.core.discharge.meter_log import analyse_log
+from yardtoll.core.electrical.trace import ClockBasis, Trace
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.meter_log import analyse_log
 from yardtoll.core.methods import CAPACITY_AC, METHODS, Flow
-from yardtoll.core.trace import ClockBasis, Trace
 from yardtoll.store.errors import YardError
 from yardtoll.store.logs.read import read_log
 from yardtoll.store.records import Run, RunState, Station

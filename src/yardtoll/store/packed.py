@@ -8,7 +8,7 @@ import zlib
 
 import numpy as np
 
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
 
 _FLOAT = np.dtype("<f8")
 _LARGEST_BYTES = 8 * 1024 * 1024

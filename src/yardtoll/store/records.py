@@ -5,10 +5,10 @@ from enum import StrEnum
 from typing import Any
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.loss_fit import REPEATABILITY
+from yardtoll.core.conformance.scorecard import ScorePoint
+from yardtoll.core.ledger.loss_fit import REPEATABILITY
 from yardtoll.core.planning.loads import LoadSetting, LoadSpec
 from yardtoll.core.planning.wiring import Circuit, Cord, cord
-from yardtoll.core.scorecard import ScorePoint
 from yardtoll.core.uncertainty.accuracy import COMMON_SHARE, MeterAccuracy
 
 SENSOR_SHARE = 0.05

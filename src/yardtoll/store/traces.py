@@ -5,9 +5,9 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 import sqlalchemy as sa
 
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.timebase import clean_time
-from yardtoll.core.trace import ClockBasis, Code, FloatArray, Notice, Trace
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.timebase import clean_time
+from yardtoll.core.electrical.trace import ClockBasis, Code, FloatArray, Notice, Trace
 from yardtoll.store.schema import trace as header_table
 from yardtoll.store.schema import trace_block
 

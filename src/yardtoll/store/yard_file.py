@@ -11,8 +11,8 @@ from typing import Any, Self, TypeVar
 import sqlalchemy as sa
 
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import Trace
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.store import traces
 from yardtoll.store.errors import ReadOnlyYardError, YardError
 from yardtoll.store.opening import FileLock, make_engine, migrate, refuse_damaged, refuse_foreign

@@ -15,8 +15,8 @@ from yardtoll.core.claims.meaning import (
 from yardtoll.core.claims.reading.read import read_claims
 from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.conformance.judging import Standing, judge_claim
+from yardtoll.core.electrical.trace import Code
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import Budget, rectangular
 
 

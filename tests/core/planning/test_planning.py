@@ -7,7 +7,9 @@ import numpy as np
 import pytest
 
 from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.live.run_watch import Seen, alarms, floor_suspected
 from yardtoll.core.methods import METHODS
+from yardtoll.core.planning.checks import Situation, State, gates
 from yardtoll.core.planning.expected import (
     EarlierRun,
     constant_power_hours,
@@ -16,10 +18,8 @@ from yardtoll.core.planning.expected import (
     expected_recharge,
     money_for,
 )
-from yardtoll.core.planning.gates import Situation, State, gates
 from yardtoll.core.planning.inputs import input_w, same_charge_s
 from yardtoll.core.planning.wiring import Circuit, cord
-from yardtoll.core.run_watch import Seen, alarms, floor_suspected
 
 
 class TestExpected:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.energy import SECONDS_PER_HOUR
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.trace import FloatArray
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -10,8 +10,8 @@ import numpy as np
 
 from yardtoll.bench.simulated.cells import CELLS
 from yardtoll.bench.simulated.charging import ChargerModel, Charging, InputTable, TableCharging
-from yardtoll.core.energy import SECONDS_PER_HOUR
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.trace import FloatArray
 
 OVERLOAD_SHARE = 1.10
 OVERLOAD_SECONDS = 5.0

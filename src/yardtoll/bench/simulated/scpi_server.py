@@ -9,7 +9,7 @@ import numpy as np
 
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import BenchModel, Simulation
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
 
 IDENTITY = "Yard Toll,Simulated bench meter,0,1"
 BUFFER_COLUMNS = ("time", "power", "volts", "amps", "energy", "hertz", "power_factor")

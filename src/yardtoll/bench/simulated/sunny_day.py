@@ -9,10 +9,10 @@ import numpy as np
 import pandas as pd
 from scipy.ndimage import gaussian_filter1d
 
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.sun.limits import LIMITS, Limit
 from yardtoll.core.sun.panels import SunArray, array_power_w
 from yardtoll.core.sun.sky import SunSite, plane_irradiance
-from yardtoll.core.trace import FloatArray
 
 _GRID_S = 60.0
 _BACK_SHARE = 0.95

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.findings import Finding
-from yardtoll.core.figures import format_span
+from yardtoll.core.formatting import format_span
 
 LOAD_SLACK = 0.03
 """A load within this share of the one asked for is that load (common practice, no source)."""

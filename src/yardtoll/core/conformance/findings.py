@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from yardtoll.core.trace import Code
+from yardtoll.core.electrical.trace import Code
 from yardtoll.core.uncertainty.budget import Budget
 
 

@@ -26,8 +26,8 @@ from yardtoll.core.conformance.findings import ExcludedRun, Finding
 from yardtoll.core.conformance.service_volts import service_words
 from yardtoll.core.conformance.settling import what_would_settle
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict, judge
-from yardtoll.core.doubts import doubt_reason
-from yardtoll.core.figures import (
+from yardtoll.core.electrical.doubts import doubt_reason
+from yardtoll.core.formatting import (
     decimals_for,
     format_probability,
     format_span,

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict, judge
-from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.doubts import doubt_reason
-from yardtoll.core.figures import decimals_for, format_probability, format_with_uncertainty
-from yardtoll.core.trace import Code
+from yardtoll.core.discharge.analysis import DischargeResult
+from yardtoll.core.electrical.doubts import doubt_reason
+from yardtoll.core.electrical.trace import Code
+from yardtoll.core.formatting import decimals_for, format_probability, format_with_uncertainty
 from yardtoll.core.uncertainty.budget import Measured
 
 

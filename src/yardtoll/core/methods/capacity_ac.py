@@ -1,6 +1,12 @@
 """Capacity through the AC outlet."""
 
-from yardtoll.core.cautions import COOL_FIRST, CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
+from yardtoll.core.methods.cautions import (
+    COOL_FIRST,
+    CORDS,
+    NEVER_OPEN,
+    UNATTENDED,
+    VENTS_AND_ALARM,
+)
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
 
 METHOD = Method(

@@ -1,6 +1,6 @@
 """Rated power held."""
 
-from yardtoll.core.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
+from yardtoll.core.methods.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
 
 _MINUTE_S = 60.0

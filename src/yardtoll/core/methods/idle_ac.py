@@ -1,6 +1,6 @@
 """Idle, AC on."""
 
-from yardtoll.core.cautions import NEVER_OPEN, VENTS_AND_ALARM
+from yardtoll.core.methods.cautions import NEVER_OPEN, VENTS_AND_ALARM
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
 
 _HOUR_S = 3600.0

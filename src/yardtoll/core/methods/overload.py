@@ -1,6 +1,6 @@
 """Steps above the rated power."""
 
-from yardtoll.core.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
+from yardtoll.core.methods.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
 
 METHOD = Method(

@@ -1,6 +1,6 @@
 """Recharge from the sun."""
 
-from yardtoll.core.cautions import COOL_FIRST, DC_VOLTS, NEVER_OPEN
+from yardtoll.core.methods.cautions import COOL_FIRST, DC_VOLTS, NEVER_OPEN
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
 
 METHOD = Method(

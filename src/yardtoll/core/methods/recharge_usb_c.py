@@ -1,6 +1,6 @@
 """Recharge by USB-C."""
 
-from yardtoll.core.cautions import COOL_FIRST, CORDS, NEVER_OPEN
+from yardtoll.core.methods.cautions import COOL_FIRST, CORDS, NEVER_OPEN
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
 
 METHOD = Method(

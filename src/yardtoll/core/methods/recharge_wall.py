@@ -1,6 +1,6 @@
 """Recharge from the wall."""
 
-from yardtoll.core.cautions import COOL_FIRST, CORDS, NEVER_OPEN, VENTS_AND_ALARM
+from yardtoll.core.methods.cautions import COOL_FIRST, CORDS, NEVER_OPEN, VENTS_AND_ALARM
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
 
 METHOD = Method(

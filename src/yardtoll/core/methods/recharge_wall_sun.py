@@ -1,6 +1,6 @@
 """Recharge, wall and sun together."""
 
-from yardtoll.core.cautions import COOL_FIRST, CORDS, DC_VOLTS, NEVER_OPEN
+from yardtoll.core.methods.cautions import COOL_FIRST, CORDS, DC_VOLTS, NEVER_OPEN
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
 
 METHOD = Method(

@@ -8,7 +8,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yardtoll.core.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
 
 # Typical tolls (common practice, no source).
 TYPICAL_STORE_SHARE = 0.97

@@ -6,8 +6,8 @@ import numpy as np
 
 from yardtoll.core.claims.contradictions import binding_limit
 from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.planning.expected import TYPICAL_CHARGE_C
-from yardtoll.core.trace import FloatArray
 
 # Common practice, no source.
 USUAL_CAR_V, USUAL_CAR_A, USUAL_USB_W = 12.0, 8.0, 60.0

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 import pandas as pd
 
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.sun.panels import SunArray, array_power_w
 from yardtoll.core.sun.sky import Sky, SunSite, clear_sky, on_plane
-from yardtoll.core.trace import FloatArray
 
 _TILTS = np.arange(0.0, 91.0, 1.0)
 

@@ -9,8 +9,8 @@ import math
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from yardtoll.core.electrical.trace import Code, Notice
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.trace import Code, Notice
 
 STC_C = 25.0
 LABEL_TOLERANCE = 1.03

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 import pandas as pd
 
+from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.sun.panels import SunArray, array_power_w
 from yardtoll.core.sun.sky import SunSite, plane_irradiance
-from yardtoll.core.trace import Code, FloatArray, Notice
 
 STEP_S = 60.0
 WINDOW_SHARE = 0.5

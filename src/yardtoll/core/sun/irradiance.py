@@ -2,8 +2,8 @@
 
 import numpy as np
 
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.trace import FloatArray
 
 MOST_W_M2 = 2000.0
 """No sky gives more; clouds at the edge of the sun reach about 1600."""

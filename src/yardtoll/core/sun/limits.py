@@ -12,8 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import median_filter
 
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.sun.shade import Drop, find_drops
-from yardtoll.core.trace import FloatArray
 
 
 class Limit(StrEnum):

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from pvlib import pvsystem, temperature
 
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import ValueOutOfRangeError
-from yardtoll.core.trace import FloatArray
 
 _SAPM = temperature.TEMPERATURE_MODEL_PARAMETERS["sapm"]
 OPEN_RACK, CLOSE_TO_GROUND = "open_rack_glass_polymer", "insulated_back_glass_polymer"

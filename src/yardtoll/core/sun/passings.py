@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.energy import SECONDS_PER_HOUR, trapezoid_wh
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, trapezoid_wh
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.sun.allowed import SunSeen, capped
 from yardtoll.core.sun.limits import LIMITS, Limit, Limits
-from yardtoll.core.trace import FloatArray
 
 _CLOUD_SHARE = 0.8
 _PASSED_SHARE = 0.95

@@ -9,11 +9,11 @@ from enum import StrEnum
 import numpy as np
 import pandas as pd
 
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.sun.allowed import SunSeen
 from yardtoll.core.sun.clear_day import STEP_S, free_power_w
 from yardtoll.core.sun.panels import SunArray, array_power_w
 from yardtoll.core.sun.sky import SunSite, clear_sky, measured_sky, on_plane
-from yardtoll.core.trace import FloatArray
 
 _UP_W_M2 = 5.0
 """Without a site the sun counts as up where a sensor sees more than this."""

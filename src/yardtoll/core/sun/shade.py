@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.ndimage import median_filter
 
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
 
 LEAST_DROP = 0.1
 """A fall by less than this share of the level before is no drop."""

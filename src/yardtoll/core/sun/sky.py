@@ -12,8 +12,8 @@ import pandas as pd
 from pvlib import irradiance
 from pvlib.location import Location
 
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import ValueOutOfRangeError
-from yardtoll.core.trace import FloatArray
 
 _SKY = "haydavies"
 

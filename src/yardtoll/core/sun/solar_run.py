@@ -4,16 +4,21 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.energy import Counter, Gap, best_mean_w, join_counter, trapezoid_wh
+from yardtoll.core.discharge.run_energy import (
+    SampleLimits,
+    energy_notices,
+    energy_of_run,
+    sample_limits,
+)
+from yardtoll.core.electrical.energy import Counter, Gap, best_mean_w, join_counter, trapezoid_wh
+from yardtoll.core.electrical.load_span import LoadSpan
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.timebase import sampling_of
+from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.load_span import LoadSpan
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import SampleLimits, energy_notices, energy_of_run, sample_limits
 from yardtoll.core.sun.allowed import SunSeen, capped
 from yardtoll.core.sun.limits import LIMITS, Limit, Limits, SolarInput, find_limits
 from yardtoll.core.sun.passings import Cloud, Recovery, find_clouds, find_recoveries
-from yardtoll.core.timebase import sampling_of
-from yardtoll.core.trace import Code, FloatArray, Notice, Trace
 
 MOST_PERFORMANCE = 1.15
 """More than this share of what the sun allowed is no performance: something is entered wrongly."""

@@ -13,13 +13,13 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
-from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.energy import SECONDS_PER_HOUR, Gap
+from yardtoll.core.charge.analysis import RechargeResult
+from yardtoll.core.charge.soc_times import SOC_HALF_STEP
+from yardtoll.core.discharge.analysis import DischargeResult
+from yardtoll.core.discharge.run_energy import SampleLimits
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Gap
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.figures import counted
-from yardtoll.core.recharge import RechargeResult
-from yardtoll.core.run_energy import SampleLimits
-from yardtoll.core.soc_times import SOC_HALF_STEP
+from yardtoll.core.formatting import counted
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.budget import (
     Budget,

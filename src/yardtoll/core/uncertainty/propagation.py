@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
 
 
 def propagate(gradient: FloatArray, covariance: FloatArray) -> FloatArray:

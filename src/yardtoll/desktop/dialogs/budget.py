@@ -11,7 +11,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.figures import decimals_for
+from yardtoll.core.formatting import decimals_for
 from yardtoll.core.uncertainty.budget import Budget, Evaluation
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import button, label

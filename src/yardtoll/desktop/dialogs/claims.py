@@ -20,7 +20,7 @@ from yardtoll.core.claims.kinds import (
 from yardtoll.core.claims.meaning import choices_for, meaning_of, read_kept
 from yardtoll.core.claims.reading.read import LIKELY, ReadClaim, read_claims
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.figures import counted
+from yardtoll.core.formatting import counted
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box, refill
 from yardtoll.store.records import StoredClaim

@@ -5,8 +5,8 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.core.doubts import DOUBTS
-from yardtoll.core.trace import Code
+from yardtoll.core.electrical.doubts import DOUBTS
+from yardtoll.core.electrical.trace import Code
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import label
 from yardtoll.store.records import Run

@@ -17,12 +17,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.ended_by import EndedBy
-from yardtoll.core.figures import format_span
-from yardtoll.core.meter_log import MeterLog, analyse_log
+from yardtoll.core.discharge.ended_by import EndedBy
+from yardtoll.core.discharge.meter_log import MeterLog, analyse_log
+from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
+from yardtoll.core.electrical.trace import Code, Trace
+from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import METHODS, Flow
-from yardtoll.core.quantities import QUANTITIES, Quantity
-from yardtoll.core.trace import Code, Trace
 from yardtoll.desktop.jobs import JobHandle, Jobs
 from yardtoll.desktop.widgets.basics import choice, label, number_box, rule
 from yardtoll.review.when import shown_zone

@@ -5,7 +5,7 @@ from dataclasses import replace
 from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.conformance.yardsticks import Basis
-from yardtoll.core.ended_by import EndedBy
+from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
 from yardtoll.desktop.widgets.basics import choice, label, number_box

@@ -2,7 +2,7 @@
 
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.core.scorecard import SEEN_BY_EYE
+from yardtoll.core.conformance.scorecard import SEEN_BY_EYE
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, number_box
 from yardtoll.store.records import StoredScorePoint

@@ -5,10 +5,10 @@ from datetime import UTC, datetime, timedelta
 from PySide6.QtCore import QDateTime
 from PySide6.QtWidgets import QDateTimeEdit, QPlainTextEdit, QWidget
 
-from yardtoll.core.ended_by import EndedBy
+from yardtoll.core.discharge.ended_by import EndedBy
+from yardtoll.core.discharge.typed import TypedReading, parse_typed_lines
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.methods import METHODS, Flow
-from yardtoll.core.typed import TypedReading, parse_typed_lines
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box
 from yardtoll.review.analysis import TYPED

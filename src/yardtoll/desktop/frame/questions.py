@@ -3,7 +3,7 @@
 from PySide6.QtWidgets import QMessageBox, QWidget
 
 from yardtoll import __version__
-from yardtoll.core.cautions import LOCAL_FIRST, NEVER_OPEN
+from yardtoll.core.methods.cautions import LOCAL_FIRST, NEVER_OPEN
 
 
 def may_leave_run(parent: QWidget) -> bool:

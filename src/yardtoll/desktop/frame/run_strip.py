@@ -4,7 +4,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
-from yardtoll.core.figures import decimals_for
+from yardtoll.core.formatting import decimals_for
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN, STRIP_H
 from yardtoll.desktop.views.run.model import RunFigures

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import button, label

@@ -2,8 +2,9 @@
 
 import numpy as np
 
-from yardtoll.core.charge_watch import watch_charged
-from yardtoll.core.cutoff_watch import (
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.live.charge_watch import watch_charged
+from yardtoll.core.live.cutoff_watch import (
     DARK_PORT_VOLTS,
     DARK_VOLTS,
     CutoffState,
@@ -11,7 +12,6 @@ from yardtoll.core.cutoff_watch import (
     watch_cutoff,
 )
 from yardtoll.core.methods import Flow, Method
-from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.live.sample_buffer import SampleBuffer
 
 _LIVE_WHILE_IDLE = {"idle_ac": DARK_VOLTS, "idle_dc": DARK_PORT_VOLTS}

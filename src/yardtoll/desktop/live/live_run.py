@@ -9,12 +9,12 @@ from PySide6.QtCore import QObject, Signal
 
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.bench.simulated.models import BenchModel
-from yardtoll.core.figures import format_span
-from yardtoll.core.forecast import Forecast
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.formatting import format_span
+from yardtoll.core.live.forecast import Forecast
+from yardtoll.core.live.run_watch import Alarm, floor_suspected
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.planning.expected import EarlierRun
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_watch import Alarm, floor_suspected
 from yardtoll.desktop.live.end_seen import end_seen
 from yardtoll.desktop.live.outlook import Outlook
 from yardtoll.desktop.live.read_by_eye import ReadByEye

@@ -2,8 +2,10 @@
 
 import numpy as np
 
-from yardtoll.core.figures import format_span
-from yardtoll.core.forecast import Forecast, forecast_end
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.formatting import format_span
+from yardtoll.core.live.forecast import Forecast, forecast_end
+from yardtoll.core.live.run_watch import LOAD_SEEN_W, Alarm, Seen, alarms
 from yardtoll.core.methods import METHODS, Ending, Flow
 from yardtoll.core.planning.expected import (
     TYPICAL_CHARGE_C,
@@ -11,8 +13,6 @@ from yardtoll.core.planning.expected import (
     expected_delivery_wh,
     expected_recharge,
 )
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_watch import LOAD_SEEN_W, Alarm, Seen, alarms
 from yardtoll.desktop.live.sample_buffer import SampleBuffer
 from yardtoll.store.records import Meter, Reading, ReadingKind, Run, Station
 from yardtoll.store.yard_file import YardFile

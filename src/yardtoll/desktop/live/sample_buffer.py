@@ -3,9 +3,9 @@
 import numpy as np
 
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.core.energy import SECONDS_PER_HOUR
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import FloatArray, Trace
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import FloatArray, Trace
 
 RECENT_S = 120.0
 _SHOWN = (Quantity.POWER, Quantity.VOLTS, Quantity.ENERGY, Quantity.HERTZ)

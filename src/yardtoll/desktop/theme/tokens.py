@@ -7,7 +7,7 @@ contrast. Change them by measuring.
 
 from dataclasses import dataclass
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.report import palette
 
 

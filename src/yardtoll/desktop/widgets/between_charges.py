@@ -5,9 +5,9 @@ from collections.abc import Sequence
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QSpinBox, QWidget
 
+from yardtoll.core.charge.soc_times import EnergyCurve, SocReading, time_between
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.figures import decimals_for, format_clock
-from yardtoll.core.soc_times import EnergyCurve, SocReading, time_between
+from yardtoll.core.formatting import decimals_for, format_clock
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.desktop.widgets.basics import button, label

@@ -3,7 +3,7 @@
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from yardtoll.core.figures import decimals_for
+from yardtoll.core.formatting import decimals_for
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.widgets.basics import button, label
 

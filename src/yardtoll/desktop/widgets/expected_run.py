@@ -14,7 +14,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.planning.expected import ExpectedRun
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme

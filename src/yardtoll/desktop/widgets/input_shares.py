@@ -7,10 +7,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.core.figures import format_clock, format_with_uncertainty
-from yardtoll.core.inputs_together import InputsTogether
-from yardtoll.core.ledger import Kind
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.charge.inputs_together import InputsTogether
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.formatting import format_clock, format_with_uncertainty
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.uncertainty.budget import Budget, Measured, total
 from yardtoll.core.uncertainty.energy_budget import power_budget
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font

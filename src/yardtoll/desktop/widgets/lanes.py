@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QMenu, QSizePolicy, QToolTip, QWidget
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme

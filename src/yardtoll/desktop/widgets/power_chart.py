@@ -8,9 +8,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from yardtoll.core.forecast import Forecast
-from yardtoll.core.ledger import Kind
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.ledger.ledger import Kind
+from yardtoll.core.live.forecast import Forecast
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import SMALL_PX

@@ -15,8 +15,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from yardtoll.core.figures import decimals_for, format_with_uncertainty
-from yardtoll.core.ledger import Kind, Ledger, Stage, Toll
+from yardtoll.core.formatting import decimals_for, format_with_uncertainty
+from yardtoll.core.ledger.ledger import Kind, Ledger, Stage, Toll
 from yardtoll.desktop.theme.fonts import MEDIUM, REGULAR, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS

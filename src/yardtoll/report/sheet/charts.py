@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from yardtoll.core.ledger import Ledger
+from yardtoll.core.ledger.ledger import Ledger
 from yardtoll.report.palette import ENERGY, INK, MUTED, ON_ENERGY
 from yardtoll.report.sheet.contents import Curve, Sheet
 from yardtoll.report.sheet.solar_chart import solar_chart

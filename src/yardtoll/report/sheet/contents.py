@@ -3,9 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from yardtoll.core.ledger import Kind, Ledger
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.ledger.ledger import Kind, Ledger
 from yardtoll.core.sun.solar_run import SolarRun
-from yardtoll.core.trace import FloatArray
 from yardtoll.core.uncertainty.budget import Budget
 
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import SolarRun
 from yardtoll.report.limits import LIMIT_LOOK, LIMIT_NAMES, Hatch

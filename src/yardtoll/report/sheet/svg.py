@@ -4,8 +4,8 @@ from html import escape
 
 import numpy as np
 
-from yardtoll.core.figures import HOUR_S
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.formatting import HOUR_S
 from yardtoll.report.palette import INK, LINE, MUTED, RAISED
 
 WIDTH = 420

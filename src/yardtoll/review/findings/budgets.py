@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from yardtoll.core.energy import counter_step_wh
-from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.energy import counter_step_wh
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
 from yardtoll.core.uncertainty.budget import (
     Budget,
     Contribution,

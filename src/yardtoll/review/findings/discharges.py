@@ -13,13 +13,13 @@ from yardtoll.core.conformance.conditions import (
     surge_pair,
 )
 from yardtoll.core.conformance.findings import Finding
-from yardtoll.core.ended_by import EndedBy
-from yardtoll.core.energy import best_mean_w, slice_between
-from yardtoll.core.loss_fit import REPEATABILITY_FREEDOM
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.repeats import SAME_LOAD_SHARE
-from yardtoll.core.timebase import sampling_of
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.discharge.ended_by import EndedBy
+from yardtoll.core.discharge.repeats import SAME_LOAD_SHARE
+from yardtoll.core.electrical.energy import best_mean_w, slice_between
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.timebase import sampling_of
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
 from yardtoll.core.uncertainty.budget import Budget, Measured, station_mean
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.ended_by import what_ended

@@ -5,12 +5,12 @@ from dataclasses import replace
 
 import numpy as np
 
+from yardtoll.core.charge.analysis import RechargeResult
+from yardtoll.core.charge.soc_times import SocReading, time_between
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.findings import Finding
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.recharge import RechargeResult
-from yardtoll.core.soc_times import SocReading, time_between
 from yardtoll.core.uncertainty.budget import Budget, Measured, rectangular, total
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.review.analysis import RunAnalysis

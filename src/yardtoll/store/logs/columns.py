@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from yardtoll.core.quantities import QUANTITIES, Quantity
+from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
 from yardtoll.store.errors import MappingError
 from yardtoll.store.logs.numbers import NumberStyle, to_numbers, unit_in_cells, unit_scale
 from yardtoll.store.logs.times import looks_like_date, looks_like_time

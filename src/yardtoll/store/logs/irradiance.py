@@ -6,10 +6,10 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import ClockBasis, FloatArray
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.quantities import Quantity
 from yardtoll.core.sun.irradiance import in_watts
-from yardtoll.core.trace import ClockBasis, FloatArray
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.columns import Mapped
 from yardtoll.store.logs.read import OpenLog, numbers_of, open_log, times_of

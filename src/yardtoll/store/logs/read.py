@@ -8,9 +8,9 @@ from zoneinfo import ZoneInfo
 import numpy as np
 import polars as pl
 
-from yardtoll.core.quantities import QUANTITIES, Quantity
-from yardtoll.core.timebase import CleanTime, clean_time
-from yardtoll.core.trace import Code, FloatArray, Notice, Trace
+from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
+from yardtoll.core.electrical.timebase import CleanTime, clean_time
+from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
 from yardtoll.store.errors import LogError, MappingError
 from yardtoll.store.logs.columns import (
     DATE,

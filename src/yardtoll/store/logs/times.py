@@ -8,8 +8,8 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from yardtoll.core.timebase import unwrap_midnight
-from yardtoll.core.trace import ClockBasis
+from yardtoll.core.electrical.timebase import unwrap_midnight
+from yardtoll.core.electrical.trace import ClockBasis
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.numbers import NumberStyle, to_numbers, unit_in_cells
 

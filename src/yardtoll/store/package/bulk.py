@@ -6,8 +6,8 @@ from typing import Any
 
 import sqlalchemy as sa
 
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.store import traces
 from yardtoll.store.schema import photo_data
 from yardtoll.store.schema import trace as trace_table

@@ -10,9 +10,9 @@ from yardtoll.core.claims.kinds import CLAIM_KINDS, value_is_wrong
 from yardtoll.core.claims.meaning import judged_as_will_do
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.conformance.yardsticks import Basis
-from yardtoll.core.ended_by import EndedBy
+from yardtoll.core.discharge.ended_by import EndedBy
+from yardtoll.core.electrical.trace import ClockBasis, Code
 from yardtoll.core.methods import METHODS, Flow
-from yardtoll.core.trace import ClockBasis, Code
 from yardtoll.store.package.tables import shown
 from yardtoll.store.records import ReadingKind, RunState
 

@@ -12,8 +12,8 @@ import polars as pl
 import sqlalchemy as sa
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.scorecard import SHIPPED_POINTS
+from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.store.errors import PackageError, YardError
 from yardtoll.store.package.bulk import put_picture, put_rows, put_samples
 from yardtoll.store.package.meaning import what_is_wrong

@@ -6,7 +6,7 @@ from typing import Any
 
 import sqlalchemy as sa
 
-from yardtoll.core.loss_fit import REPEATABILITY
+from yardtoll.core.ledger.loss_fit import REPEATABILITY
 from yardtoll.core.uncertainty.accuracy import COMMON_SHARE
 from yardtoll.store import schema
 from yardtoll.store.errors import PackageError

@@ -7,7 +7,7 @@ from typing import Any
 
 import polars as pl
 
-from yardtoll.core.quantities import QUANTITIES
+from yardtoll.core.electrical.quantities import QUANTITIES
 from yardtoll.store.errors import PackageError
 from yardtoll.store.package.bulk import rows_of, runs_with_traces, samples_of
 from yardtoll.store.package.tables import TABLES, fields_of, to_cell

@@ -33,7 +33,7 @@ from yardtoll.core.claims.reading.phrases import (
 )
 from yardtoll.core.claims.reading.wording import wording_of
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.figures import counted
+from yardtoll.core.formatting import counted
 
 SURE, LIKELY, GUESS = 0.95, 0.75, 0.4
 """Confidence: named by its own label; named near by; by its unit alone or against the rules."""

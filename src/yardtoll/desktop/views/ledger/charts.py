@@ -4,9 +4,9 @@ from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from yardtoll.core.figures import decimals_for
-from yardtoll.core.ledger import Kind
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.formatting import decimals_for
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.widgets.basics import button
 from yardtoll.desktop.widgets.input_shares import InputShares

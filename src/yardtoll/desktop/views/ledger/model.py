@@ -4,14 +4,14 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.doubts import DOUBTS, doubts_of
-from yardtoll.core.energy import counter_step_wh
-from yardtoll.core.figures import decimals_for, format_with_uncertainty
-from yardtoll.core.ledger import discharge_ledger
+from yardtoll.core.discharge.repeats import RepeatFigures
+from yardtoll.core.electrical.doubts import DOUBTS, doubts_of
+from yardtoll.core.electrical.energy import counter_step_wh
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Code
+from yardtoll.core.formatting import decimals_for, format_with_uncertainty
+from yardtoll.core.ledger.ledger import discharge_ledger
 from yardtoll.core.methods import METHODS
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.repeats import RepeatFigures
-from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import (
     own_draw_budget,

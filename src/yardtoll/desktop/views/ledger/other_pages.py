@@ -2,16 +2,16 @@
 
 from collections.abc import Sequence
 
+from yardtoll.core.charge.analysis import RechargeResult, round_trip_notices
+from yardtoll.core.charge.inputs_together import InputsTogether
+from yardtoll.core.charge.soc_times import ToSoc
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.figures import (
+from yardtoll.core.formatting import (
     decimals_for,
     format_clock,
     format_span,
     format_with_uncertainty,
 )
-from yardtoll.core.inputs_together import InputsTogether
-from yardtoll.core.recharge import RechargeResult, round_trip_notices
-from yardtoll.core.soc_times import ToSoc
 from yardtoll.core.uncertainty.budget import Budget, Measured, ratio
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.desktop.views.ledger.other_sources import from_other_sources, set_against_drawn

@@ -2,14 +2,14 @@
 
 from collections.abc import Sequence
 
-from yardtoll.core.charge_phases import full_power_w
+from yardtoll.core.charge.phases import full_power_w
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.energy import slice_between
-from yardtoll.core.figures import format_span
+from yardtoll.core.electrical.energy import slice_between
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.inputs import input_w, same_charge_s
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import FloatArray
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.sources import SOURCES
 

@@ -3,9 +3,9 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from yardtoll.core.figures import format_clock, format_with_uncertainty
-from yardtoll.core.ledger import Ledger
-from yardtoll.core.trace import Code
+from yardtoll.core.electrical.trace import Code
+from yardtoll.core.formatting import format_clock, format_with_uncertainty
+from yardtoll.core.ledger.ledger import Ledger
 from yardtoll.core.uncertainty.budget import Budget
 
 

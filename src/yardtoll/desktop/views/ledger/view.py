@@ -15,8 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.figures import capitalised, format_with_uncertainty
-from yardtoll.core.ledger import Stage, Toll
+from yardtoll.core.formatting import capitalised, format_with_uncertainty
+from yardtoll.core.ledger.ledger import Stage, Toll
 from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.dialogs.budget import BudgetDialog

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from yardtoll.core.display_audit import DisplayAudit
-from yardtoll.core.figures import format_span
+from yardtoll.core.discharge.display_audit import DisplayAudit
+from yardtoll.core.formatting import format_span
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.fitted import EXACT_FIT, fitted_terms

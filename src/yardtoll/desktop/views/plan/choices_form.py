@@ -17,9 +17,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.cautions import LOCAL_FIRST
 from yardtoll.core.methods import METHODS, Flow, Method, Size
-from yardtoll.core.planning.gates import SETTINGS
+from yardtoll.core.methods.cautions import LOCAL_FIRST
+from yardtoll.core.planning.checks import SETTINGS
 from yardtoll.core.planning.loads import Mix, MixPart, MixResult
 from yardtoll.desktop.widgets.basics import (
     button,

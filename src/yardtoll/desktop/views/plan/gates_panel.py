@@ -4,7 +4,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
-from yardtoll.core.planning.gates import Gate, State
+from yardtoll.core.planning.checks import Gate, State
 from yardtoll.desktop.widgets.basics import label, set_role
 
 _SIGNS = {State.OPEN: "✓", State.NOTE: "!", State.ASKS: "?", State.SHUT: "✕"}

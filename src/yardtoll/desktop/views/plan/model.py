@@ -6,8 +6,9 @@ from datetime import datetime, timedelta
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.figures import format_span
+from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import Ending, Flow, Method, Size
+from yardtoll.core.planning.checks import Gate, Situation, gates
 from yardtoll.core.planning.expected import (
     FULL_HOURS_OF_SUN,
     TYPICAL_CHARGE_C,
@@ -18,7 +19,6 @@ from yardtoll.core.planning.expected import (
     expected_recharge,
     money_for,
 )
-from yardtoll.core.planning.gates import Gate, Situation, gates
 from yardtoll.core.planning.inputs import USUAL_CAR_V, claimed, input_w
 from yardtoll.core.planning.loads import LoadSpec, Mix, MixLimits
 from yardtoll.core.sun.array_check import Connect

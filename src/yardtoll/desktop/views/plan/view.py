@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.methods import Flow
 from yardtoll.core.planning.loads import MixResult
 from yardtoll.core.planning.mixing import mix_loads

@@ -5,8 +5,8 @@ from datetime import datetime
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
-from yardtoll.core.figures import format_clock, format_span
-from yardtoll.core.quantities import Quantity
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.formatting import format_clock, format_span
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.power_chart import PowerChart

@@ -6,11 +6,11 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from yardtoll.core.discharge import Rating, discharge_from_energies
-from yardtoll.core.figures import decimals_for, format_clock, format_span
+from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.formatting import decimals_for, format_clock, format_span
 from yardtoll.core.methods import METHODS
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.trace import FloatArray
 from yardtoll.core.uncertainty.budget import Budget, Contribution
 from yardtoll.core.uncertainty.energy_budget import (
     discharge_budget,

@@ -14,9 +14,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.figures import format_clock
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.formatting import format_clock
 from yardtoll.core.methods import Flow
-from yardtoll.core.quantities import Quantity
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.live.live_run import CHARGED_WORD, CUTOFF_WORD, LiveRun
 from yardtoll.desktop.theme.tokens import MARGIN

@@ -6,7 +6,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from yardtoll.core.scorecard import SEEN_BY_EYE, Scored
+from yardtoll.core.conformance.scorecard import SEEN_BY_EYE, Scored
 from yardtoll.desktop.widgets.basics import ElidingButton, button, label, scrolled
 from yardtoll.store.records import StoredScorePoint
 

@@ -13,8 +13,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.figures import counted
-from yardtoll.core.scorecard import summed
+from yardtoll.core.conformance.scorecard import summed
+from yardtoll.core.formatting import counted
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.jobs import JobHandle
 from yardtoll.desktop.theme.theme import theme

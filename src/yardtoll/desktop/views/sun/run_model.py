@@ -5,12 +5,12 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.figures import counted, format_span, format_with_uncertainty
+from yardtoll.core.electrical.trace import Code
+from yardtoll.core.formatting import counted, format_span, format_with_uncertainty
 from yardtoll.core.planning.inputs import claimed
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.passings import slow_tracker_wh, usual_lag
 from yardtoll.core.sun.solar_run import SolarRun
-from yardtoll.core.trace import Code
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.findings.budgets import watts_budget

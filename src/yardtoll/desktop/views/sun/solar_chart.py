@@ -7,10 +7,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.core.ledger import Kind
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import SolarRun
-from yardtoll.core.trace import FloatArray
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.marker_chart import MarkerChart

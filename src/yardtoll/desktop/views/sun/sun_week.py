@@ -17,8 +17,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from yardtoll.core.ledger import Kind
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 

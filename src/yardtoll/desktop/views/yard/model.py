@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from yardtoll.core.figures import format_span
-from yardtoll.core.ledger import Kind
+from yardtoll.core.formatting import format_span
+from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun

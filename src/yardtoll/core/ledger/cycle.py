@@ -6,10 +6,10 @@ told apart. It always adds up: what is not explained is shown as unaccounted.
 
 from dataclasses import dataclass
 
-from yardtoll.core.discharge import DischargeResult
-from yardtoll.core.energy import SECONDS_PER_HOUR
-from yardtoll.core.ledger import Answers, Kind, Ledger, Toll, discharge_ledger
-from yardtoll.core.losses import LossSplit
+from yardtoll.core.discharge.analysis import DischargeResult
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.ledger.ledger import Answers, Kind, Ledger, Toll, discharge_ledger
+from yardtoll.core.ledger.losses import LossSplit
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from yardtoll.core.energy import SECONDS_PER_HOUR
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.trace import FloatArray
 
 BoolArray = NDArray[np.bool_]
 

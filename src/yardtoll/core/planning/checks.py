@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from yardtoll.core.figures import format_span
+from yardtoll.core.formatting import format_span
 from yardtoll.core.methods.method import Flow, Method
 from yardtoll.core.planning.wiring import MOST_DROP_SHARE, Circuit, Cord
 

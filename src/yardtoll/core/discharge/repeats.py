@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.loss_fit import REPEATABILITY, REPEATABILITY_FREEDOM
+from yardtoll.core.ledger.loss_fit import REPEATABILITY, REPEATABILITY_FREEDOM
 from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget, Measured, station_mean
 
 SAME_LOAD_SHARE = 0.03

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
 
 GAP_INTERVALS = 5.0
 """A gap is longer than this many median intervals … (common practice, no source)."""

@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from yardtoll.core.charge_phases import full_power_w
-from yardtoll.core.cutoff_watch import PAUSE_SECONDS, CutoffState
-from yardtoll.core.recharge import END_FLOOR_W, END_SHARE
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.charge.analysis import END_FLOOR_W, END_SHARE
+from yardtoll.core.charge.phases import full_power_w
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.live.cutoff_watch import PAUSE_SECONDS, CutoffState
 
 LEAST_CHARGE_S = 60.0
 """A charge that has drawn for less than this has hardly begun."""

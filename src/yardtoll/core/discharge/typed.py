@@ -10,17 +10,17 @@ from itertools import pairwise
 
 import numpy as np
 
-from yardtoll.core.discharge import DischargeResult, Rating, discharge_from_energies
-from yardtoll.core.energy import SECONDS_PER_HOUR, counter_step_wh
-from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.recharge import (
+from yardtoll.core.charge.analysis import (
     ChargeWindow,
     RechargeResult,
     recharge_from_energy,
 )
-from yardtoll.core.run_energy import SampleLimits
-from yardtoll.core.soc_times import SocReading
-from yardtoll.core.trace import Code, Notice
+from yardtoll.core.charge.soc_times import SocReading
+from yardtoll.core.discharge.analysis import DischargeResult, Rating, discharge_from_energies
+from yardtoll.core.discharge.run_energy import SampleLimits
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, counter_step_wh
+from yardtoll.core.electrical.trace import Code, Notice
+from yardtoll.core.errors import UnusableDataError
 
 STAMP_S = 2.0
 """How far a typed time may be from the moment the figure was read."""

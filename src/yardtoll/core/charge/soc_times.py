@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.figures import format_clock
-from yardtoll.core.trace import Code, FloatArray, Notice
+from yardtoll.core.formatting import format_clock
 
 SOC_HALF_STEP = 0.5
 """A display that steps by one point is right to half a point."""

@@ -16,8 +16,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.loss_fit import (
+from yardtoll.core.ledger.loss_fit import (
     REPEATABILITY,
     TERMS,
     WIDEST_P1_U,
@@ -30,7 +31,6 @@ from yardtoll.core.loss_fit import (
     wanted_terms,
     why_idle_not_used,
 )
-from yardtoll.core.trace import Code, FloatArray, Notice
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.propagation import propagate
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.energy import (
+from yardtoll.core.electrical.energy import (
     COUNTER_COARSE_SHARE,
     DISAGREE_SHARE,
     SECONDS_PER_HOUR,
@@ -17,10 +17,10 @@ from yardtoll.core.energy import (
     slice_between,
     trapezoid_wh,
 )
-from yardtoll.core.figures import counted
-from yardtoll.core.load_span import LoadSpan
-from yardtoll.core.timebase import Sampling, thinned
-from yardtoll.core.trace import Code, FloatArray, Notice
+from yardtoll.core.electrical.load_span import LoadSpan
+from yardtoll.core.electrical.timebase import Sampling, thinned
+from yardtoll.core.electrical.trace import Code, FloatArray, Notice
+from yardtoll.core.formatting import counted
 
 _DIGITS_SEEN = 20
 """So many different watts show which digits a meter has."""

@@ -5,8 +5,8 @@ from typing import Literal
 
 import numpy as np
 
-from yardtoll.core.timebase import Sampling
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.timebase import Sampling
+from yardtoll.core.electrical.trace import FloatArray
 
 SECONDS_PER_HOUR = 3600.0
 COUNTER_COARSE_SHARE = 0.005

@@ -4,20 +4,25 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from yardtoll.core.doubts import Cleaned, cleaned, frozen_from, is_sparse, without_gaps
-from yardtoll.core.energy import Counter, Gap, join_counter, slice_between, trapezoid_wh
-from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.figures import counted, format_span
-from yardtoll.core.load_span import (
+from yardtoll.core.discharge.run_energy import (
+    SampleLimits,
+    energy_notices,
+    energy_of_run,
+    sample_limits,
+)
+from yardtoll.core.electrical.doubts import Cleaned, cleaned, frozen_from, is_sparse, without_gaps
+from yardtoll.core.electrical.energy import Counter, Gap, join_counter, slice_between, trapezoid_wh
+from yardtoll.core.electrical.load_span import (
     LoadSpan,
     refined_by_counter,
     span_of_counter,
     span_of_power,
 )
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import SampleLimits, energy_notices, energy_of_run, sample_limits
-from yardtoll.core.timebase import Sampling, sampling_of
-from yardtoll.core.trace import Code, FloatArray, Notice, Trace
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.timebase import Sampling, sampling_of
+from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.formatting import counted, format_span
 
 NO_LOAD_WINDOW_S = 60.0
 """No-load volts are the median of this long before load-on."""

@@ -5,9 +5,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from yardtoll.core.loss_fit import TERMS, RunAtLoad, equations
-from yardtoll.core.losses import LossSplit
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.ledger.loss_fit import TERMS, RunAtLoad, equations
+from yardtoll.core.ledger.losses import LossSplit
 
 _STEP = 1e-4
 """Relative step of the central differences; the fit is all but linear in so small a one."""

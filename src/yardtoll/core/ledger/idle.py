@@ -3,10 +3,10 @@
 import math
 from dataclasses import dataclass
 
-from yardtoll.core.energy import SECONDS_PER_HOUR
+from yardtoll.core.charge.soc_times import SOC_HALF_STEP
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.loss_fit import IDLE_STORE_LIMIT
-from yardtoll.core.soc_times import SOC_HALF_STEP
+from yardtoll.core.ledger.loss_fit import IDLE_STORE_LIMIT
 from yardtoll.core.uncertainty.budget import Budget, Contribution, rectangular
 
 BY_RATING = "the rating"

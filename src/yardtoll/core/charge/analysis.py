@@ -6,26 +6,8 @@ from typing import Literal
 
 import numpy as np
 
-from yardtoll.core.charge_phases import Phase, PhaseName, find_phases, full_power_w
-from yardtoll.core.doubts import cleaned, frozen_from, is_sparse, without_gaps
-from yardtoll.core.energy import (
-    SECONDS_PER_HOUR,
-    Counter,
-    Gap,
-    join_counter,
-    slice_between,
-)
-from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.figures import format_clock
-from yardtoll.core.load_span import (
-    LoadSpan,
-    refined_by_counter,
-    span_of_counter,
-    span_of_power,
-)
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.run_energy import SampleLimits, energy_notices, energy_of_run, sample_limits
-from yardtoll.core.soc_times import (
+from yardtoll.core.charge.phases import Phase, PhaseName, find_phases, full_power_w
+from yardtoll.core.charge.soc_times import (
     SOC_HALF_STEP,
     EnergyCurve,
     SocReading,
@@ -35,8 +17,31 @@ from yardtoll.core.soc_times import (
     shown_ends,
     times_to_soc,
 )
-from yardtoll.core.timebase import Sampling, sampling_of
-from yardtoll.core.trace import Code, FloatArray, Notice, Trace
+from yardtoll.core.discharge.run_energy import (
+    SampleLimits,
+    energy_notices,
+    energy_of_run,
+    sample_limits,
+)
+from yardtoll.core.electrical.doubts import cleaned, frozen_from, is_sparse, without_gaps
+from yardtoll.core.electrical.energy import (
+    SECONDS_PER_HOUR,
+    Counter,
+    Gap,
+    join_counter,
+    slice_between,
+)
+from yardtoll.core.electrical.load_span import (
+    LoadSpan,
+    refined_by_counter,
+    span_of_counter,
+    span_of_power,
+)
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.timebase import Sampling, sampling_of
+from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
+from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.formatting import format_clock
 
 END_SHARE = 0.02
 """A charge ends with the last power above this share of full power …"""

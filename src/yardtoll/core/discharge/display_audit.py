@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.energy import SECONDS_PER_HOUR
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.trace import FloatArray
 
 _LEAST_RANGE_SHARE = 0.2
 """A gain needs watts that differ by this share; else only an offset can be told."""

@@ -7,8 +7,8 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.quantities import Quantity
 
 FloatArray = NDArray[np.float64]
 

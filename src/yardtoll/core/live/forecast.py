@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
 
 SOC_STEP_HALF = 0.5
 """A display that steps by one point is right to half a point."""

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.load_span import load_limit_w
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.load_span import load_limit_w
+from yardtoll.core.electrical.trace import FloatArray
 
 DARK_VOLTS = 20.0
 """Below this an AC outlet is off, whatever its nominal voltage."""

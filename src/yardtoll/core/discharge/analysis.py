@@ -6,16 +6,16 @@ from itertools import pairwise
 
 import numpy as np
 
-from yardtoll.core.energy import (
+from yardtoll.core.discharge.meter_log import DisplayEntry, MeterLog, analyse_log
+from yardtoll.core.discharge.run_energy import SampleLimits
+from yardtoll.core.electrical.energy import (
     SECONDS_PER_HOUR,
     Gap,
     slice_between,
 )
+from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.figures import format_span
-from yardtoll.core.meter_log import DisplayEntry, MeterLog, analyse_log
-from yardtoll.core.run_energy import SampleLimits
-from yardtoll.core.trace import Code, Notice, Trace
+from yardtoll.core.formatting import format_span
 
 
 @dataclass(frozen=True, kw_only=True)

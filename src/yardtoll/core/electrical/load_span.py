@@ -4,10 +4,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yardtoll.core.energy import SECONDS_PER_HOUR, Counter
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Counter
+from yardtoll.core.electrical.timebase import Sampling, thinned
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.timebase import Sampling, thinned
-from yardtoll.core.trace import FloatArray
 
 IDLE_LIMIT_W = 2.0
 """Below this nothing counts as load (common practice, no source)."""

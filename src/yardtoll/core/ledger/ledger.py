@@ -3,7 +3,7 @@
 from dataclasses import dataclass, fields
 from enum import StrEnum
 
-from yardtoll.core.discharge import DischargeResult
+from yardtoll.core.discharge.analysis import DischargeResult
 
 
 class Kind(StrEnum):

@@ -9,12 +9,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from yardtoll.core.energy import SECONDS_PER_HOUR, Counter, slice_between
-from yardtoll.core.figures import counted, format_span
-from yardtoll.core.load_span import IDLE_LIMIT_W, LoadSpan
-from yardtoll.core.quantities import Quantity
-from yardtoll.core.timebase import Sampling, thinned
-from yardtoll.core.trace import Code, FloatArray, Notice, Trace
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Counter, slice_between
+from yardtoll.core.electrical.load_span import IDLE_LIMIT_W, LoadSpan
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.timebase import Sampling, thinned
+from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
+from yardtoll.core.formatting import counted, format_span
 
 DOUBTS: dict[Code, str] = {
     Code.ABOVE_RATED: "more energy came out than is rated",

@@ -12,9 +12,9 @@ from itertools import pairwise
 
 import numpy as np
 
-from yardtoll.core.energy import slice_between
-from yardtoll.core.timebase import thinned
-from yardtoll.core.trace import FloatArray
+from yardtoll.core.electrical.energy import slice_between
+from yardtoll.core.electrical.timebase import thinned
+from yardtoll.core.electrical.trace import FloatArray
 
 MOST_BINS = 480
 LEAST_BIN_S = 5.0

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import ValueOutOfRangeError
-from yardtoll.core.trace import FloatArray
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 
 REPEATABILITY = 0.005

@@ -1,0 +1,1 @@
+"""Watching a run while it goes: its end, its alarms, its forecast."""
