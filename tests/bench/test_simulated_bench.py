@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from yardtoll.bench.errors import AnswerError, ProfileError, UnreachableError
-from yardtoll.bench.profile import Profile, load_profile, shipped_profiles
+from yardtoll.bench.profiles.profile import Profile, load_profile, shipped_profiles
 from yardtoll.bench.recorder import Recorder
 from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.bench.simulated.clock import VirtualClock

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.discharge.run_energy import SampleLimits
+from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.errors import ValueOutOfRangeError
 from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.checks import Situation, State, gates

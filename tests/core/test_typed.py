@@ -4,15 +4,11 @@ import pytest
 
 from yardtoll.core.charge.analysis import ChargeWindow
 from yardtoll.core.charge.soc_times import SocReading
+from yardtoll.core.charge.typed import typed_recharge
 from yardtoll.core.discharge.analysis import Rating
-from yardtoll.core.discharge.typed import (
-    TypedReading,
-    parse_typed_lines,
-    stretches,
-    typed_discharge,
-    typed_recharge,
-)
+from yardtoll.core.discharge.typed import typed_discharge
 from yardtoll.core.electrical.trace import Code
+from yardtoll.core.electrical.typed_readings import TypedReading, parse_typed_lines, stretches
 from yardtoll.core.errors import UnusableDataError
 
 READINGS = [TypedReading(s=0, energy_wh=0), TypedReading(s=3600, energy_wh=400),

@@ -7,7 +7,7 @@ from typing import Any, Self, TypeVar
 import numpy as np
 
 from yardtoll.bench.errors import AnswerError, UnreachableError
-from yardtoll.bench.profile import TIME_COLUMN, BufferProfile, Profile
+from yardtoll.bench.profiles.profile import TIME_COLUMN, BufferProfile, Profile
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.electrical.quantities import Quantity
 

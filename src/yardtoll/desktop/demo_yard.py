@@ -19,7 +19,7 @@ import numpy as np
 import platformdirs
 
 from yardtoll import __version__
-from yardtoll.bench.profile import shipped_profiles
+from yardtoll.bench.profiles.profile import shipped_profiles
 from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import (

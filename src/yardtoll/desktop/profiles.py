@@ -5,7 +5,7 @@ from pathlib import Path
 import platformdirs
 
 from yardtoll.bench.errors import ProfileError
-from yardtoll.bench.profile import Profile, load_profile, shipped_profiles
+from yardtoll.bench.profiles.profile import Profile, load_profile, shipped_profiles
 
 
 def user_profile_folder() -> Path:

@@ -7,13 +7,15 @@ import numpy as np
 
 from yardtoll.core.charge.analysis import ChargeWindow, RechargeResult, analyse_recharge
 from yardtoll.core.charge.soc_times import SocReading
+from yardtoll.core.charge.typed import typed_recharge
 from yardtoll.core.discharge.analysis import DischargeResult, Rating, analyse_discharge
 from yardtoll.core.discharge.display_audit import DisplayAudit, Shown, audit_display
-from yardtoll.core.discharge.typed import TypedReading, typed_discharge, typed_recharge
+from yardtoll.core.discharge.typed import typed_discharge
 from yardtoll.core.electrical.doubts import doubts_of, unexplained
 from yardtoll.core.electrical.energy import slice_between
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Code, Notice, Trace
+from yardtoll.core.electrical.typed_readings import TypedReading
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.ledger.idle import IdleResult, Store, idle_draw
 from yardtoll.core.ledger.loss_fit import REPEATABILITY

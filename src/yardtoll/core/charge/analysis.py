@@ -17,12 +17,6 @@ from yardtoll.core.charge.soc_times import (
     shown_ends,
     times_to_soc,
 )
-from yardtoll.core.discharge.run_energy import (
-    SampleLimits,
-    energy_notices,
-    energy_of_run,
-    sample_limits,
-)
 from yardtoll.core.electrical.doubts import cleaned, frozen_from, is_sparse, without_gaps
 from yardtoll.core.electrical.energy import (
     SECONDS_PER_HOUR,
@@ -38,6 +32,12 @@ from yardtoll.core.electrical.load_span import (
     span_of_power,
 )
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.run_energy import (
+    SampleLimits,
+    energy_notices,
+    energy_of_run,
+    sample_limits,
+)
 from yardtoll.core.electrical.timebase import Sampling, sampling_of
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError

@@ -7,12 +7,12 @@ from itertools import pairwise
 import numpy as np
 
 from yardtoll.core.discharge.meter_log import DisplayEntry, MeterLog, analyse_log
-from yardtoll.core.discharge.run_energy import SampleLimits
 from yardtoll.core.electrical.energy import (
     SECONDS_PER_HOUR,
     Gap,
     slice_between,
 )
+from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.formatting import format_span

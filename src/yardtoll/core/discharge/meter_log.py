@@ -4,12 +4,6 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from yardtoll.core.discharge.run_energy import (
-    SampleLimits,
-    energy_notices,
-    energy_of_run,
-    sample_limits,
-)
 from yardtoll.core.electrical.doubts import Cleaned, cleaned, frozen_from, is_sparse, without_gaps
 from yardtoll.core.electrical.energy import Counter, Gap, join_counter, slice_between, trapezoid_wh
 from yardtoll.core.electrical.load_span import (
@@ -19,6 +13,12 @@ from yardtoll.core.electrical.load_span import (
     span_of_power,
 )
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.run_energy import (
+    SampleLimits,
+    energy_notices,
+    energy_of_run,
+    sample_limits,
+)
 from yardtoll.core.electrical.timebase import Sampling, sampling_of
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
 from yardtoll.core.errors import UnusableDataError

@@ -4,15 +4,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.discharge.run_energy import (
+from yardtoll.core.electrical.energy import Counter, Gap, best_mean_w, join_counter, trapezoid_wh
+from yardtoll.core.electrical.load_span import LoadSpan
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.run_energy import (
     SampleLimits,
     energy_notices,
     energy_of_run,
     sample_limits,
 )
-from yardtoll.core.electrical.energy import Counter, Gap, best_mean_w, join_counter, trapezoid_wh
-from yardtoll.core.electrical.load_span import LoadSpan
-from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.timebase import sampling_of
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
 from yardtoll.core.errors import UnusableDataError

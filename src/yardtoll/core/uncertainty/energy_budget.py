@@ -16,8 +16,8 @@ from dataclasses import replace
 from yardtoll.core.charge.analysis import RechargeResult
 from yardtoll.core.charge.soc_times import SOC_HALF_STEP
 from yardtoll.core.discharge.analysis import DischargeResult
-from yardtoll.core.discharge.run_energy import SampleLimits
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Gap
+from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import counted
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy

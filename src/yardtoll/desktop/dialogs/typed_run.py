@@ -6,7 +6,7 @@ from PySide6.QtCore import QDateTime
 from PySide6.QtWidgets import QDateTimeEdit, QPlainTextEdit, QWidget
 
 from yardtoll.core.discharge.ended_by import EndedBy
-from yardtoll.core.discharge.typed import TypedReading, parse_typed_lines
+from yardtoll.core.electrical.typed_readings import TypedReading, parse_typed_lines
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.desktop.dialogs.form import FormDialog

@@ -5,8 +5,8 @@ import time
 import numpy as np
 
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.core.discharge.typed import TypedReading, stretches
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.typed_readings import TypedReading, stretches
 from yardtoll.desktop.live.sample_buffer import SampleBuffer
 from yardtoll.store.records import Reading
 
