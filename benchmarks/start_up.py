@@ -25,7 +25,7 @@ import sys
 from pathlib import Path
 from PySide6.QtCore import QTimer
 from yardtoll.desktop.app import make_app, make_window
-from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.workbench.settings import UserSettings
 app = make_app()
 window = make_window(UserSettings(Path(sys.argv[1]) / "settings.ini"))
 window.show()
@@ -48,7 +48,7 @@ def _seconds(code: str, *arguments: str) -> float:
 
 
 def main() -> None:
-    from yardtoll.desktop.demo_yard import fresh_demo
+    from yardtoll.demo.yard import fresh_demo
 
     with tempfile.TemporaryDirectory() as folder:
         fresh_demo(Path(folder))

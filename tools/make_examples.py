@@ -6,7 +6,7 @@ from pathlib import Path
 
 from yardtoll.bench.simulated.models import BenchModel, LoadModel, MeterModel, Simulation
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.desktop.demo_yard import STATIONS
+from yardtoll.demo.yard import STATIONS
 
 FOLDER = Path(__file__).parents[1] / "examples"
 START = datetime(2026, 5, 14, 9, 30, tzinfo=UTC)

@@ -7,13 +7,13 @@ from pathlib import Path
 from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QWidget
 
+from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_app, make_window
-from yardtoll.desktop.demo_yard import fresh_demo
-from yardtoll.desktop.main_window import MainWindow
-from yardtoll.desktop.settings import UserSettings
-from yardtoll.desktop.stops import PLAN
+from yardtoll.desktop.frame.main_window import MainWindow
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.plan.choices_form import ALL_OFF
+from yardtoll.desktop.views.stops import PLAN
+from yardtoll.desktop.workbench.settings import UserSettings
 
 
 def spin(milliseconds: int) -> None:

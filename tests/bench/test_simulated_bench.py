@@ -5,10 +5,10 @@ import time
 import numpy as np
 import pytest
 
+from yardtoll.bench.drivers.scpi import ScpiMeter
 from yardtoll.bench.errors import AnswerError, ProfileError, UnreachableError
 from yardtoll.bench.profiles.profile import Profile, load_profile, shipped_profiles
 from yardtoll.bench.recorder import Recorder
-from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import (
     BenchModel,

@@ -13,7 +13,7 @@ from yardtoll.bench.simulated.models import (
     StationModel,
     station_model_for,
 )
-from yardtoll.desktop.simulated_runs import model_from_conditions
+from yardtoll.running.simulated_bench import model_from_conditions
 
 EXACT = MeterModel(noise_w=0, power_step_w=1e-9, energy_step_wh=1e-9)
 stations = st.builds(

@@ -3,11 +3,11 @@
 import pytest
 from conftest_helpers import FENNEL, TANSY, leave_run, worked_out
 
+from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_app, make_window
-from yardtoll.desktop.demo_yard import fresh_demo
-from yardtoll.desktop.main_window import MainWindow
-from yardtoll.desktop.settings import UserSettings
-from yardtoll.desktop.stops import SUN
+from yardtoll.desktop.frame.main_window import MainWindow
+from yardtoll.desktop.views.stops import SUN
+from yardtoll.desktop.workbench.settings import UserSettings
 
 
 @pytest.fixture

@@ -7,12 +7,12 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton
 
-from yardtoll.desktop.asking_files import import_stations_into
+from yardtoll.desktop.actions.files import import_stations_into
+from yardtoll.desktop.actions.photos import LARGEST_BYTES, PhotoDialog, PhotoError, read_photo
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
 from yardtoll.desktop.dialogs.receiving import ReceivingDialog
 from yardtoll.desktop.dialogs.records import StationDialog
-from yardtoll.desktop.photos import LARGEST_BYTES, PhotoDialog, PhotoError, read_photo
-from yardtoll.desktop.stops import CLAIMS
+from yardtoll.desktop.views.stops import CLAIMS
 from yardtoll.store.records import Station
 
 

@@ -13,10 +13,10 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.discharge.display_audit import DisplayAudit, TimeLeftError
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.ledger.ledger import Kind
-from yardtoll.desktop.stops import LEDGER, PLAN
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.ledger.words import audit_words
+from yardtoll.desktop.views.stops import LEDGER, PLAN
 from yardtoll.review.analysis import analyse_run
 from yardtoll.review.conformance import judged_claims
 from yardtoll.review.together import cycle_of, repeats_of, together

@@ -14,8 +14,8 @@ import pytest
 from yardtoll.core.conformance.verdict import Outcome, Rule
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.desktop.demo_content import CHARGERS, RECEIVED, STATIONS
-from yardtoll.desktop.demo_yard import fresh_demo
+from yardtoll.demo.content import CHARGERS, RECEIVED, STATIONS
+from yardtoll.demo.yard import fresh_demo
 from yardtoll.review.conformance import stick_rows
 from yardtoll.review.sheet import analyses_of, build_sheet
 from yardtoll.review.together import together

@@ -6,11 +6,11 @@ from conftest_helpers import drop, in_dialog, start_plan, worked_out
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
 
-from yardtoll.desktop.asking_records import ask_new_record
+from yardtoll.desktop.actions.import_logs import import_logs
+from yardtoll.desktop.actions.records import ask_new_record
 from yardtoll.desktop.dialogs.import_log import ImportDialog
-from yardtoll.desktop.log_import import import_logs
-from yardtoll.desktop.run_plan import plan_for_load
-from yardtoll.desktop.stops import PLAN, RUN
+from yardtoll.desktop.views.stops import PLAN, RUN
+from yardtoll.running.plan import plan_for_load
 from yardtoll.store.yard_file import YardFile
 
 EXAMPLES = Path(__file__).parents[2] / "examples"

@@ -19,9 +19,9 @@ from yardtoll.desktop.dialogs.gear import (
 from yardtoll.desktop.dialogs.panels import ArrayDialog
 from yardtoll.desktop.dialogs.receiving import USUAL, ReceivingDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
-from yardtoll.desktop.run_plan import RunPlan, part_words, plan_for_load
 from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
 from yardtoll.review.when import system_zone_name
+from yardtoll.running.plan import RunPlan, plan_for_load
 from yardtoll.store.records import (
     SIMULATED,
     Load,
@@ -152,7 +152,7 @@ class TestLoads:
 class TestPlans:
     def test_part_words(self):
         words = [
-            part_words({"name": "Lamp", "setting": setting, "count": count, "watts": 60})
+            MixPart(name="Lamp", setting=setting, count=count, watts=60.0).words
             for setting, count in (("on", 1), ("on", 4), ("dim", 2), ("", 1))
         ]
         assert words == ["Lamp", "4 × Lamp", "2 × Lamp, dim", "Lamp"]

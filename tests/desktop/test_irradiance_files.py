@@ -7,7 +7,7 @@ import pytest
 from conftest_helpers import TANSY, worked_out
 from PySide6.QtWidgets import QFileDialog
 
-from yardtoll.desktop.irradiance_file import beside
+from yardtoll.desktop.actions.irradiance import beside
 from yardtoll.desktop.views.sun.view import RUNS
 from yardtoll.review.analysis import analyse_run
 from yardtoll.store.errors import LogError

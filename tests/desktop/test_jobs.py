@@ -2,7 +2,7 @@
 
 import threading
 
-from yardtoll.desktop.jobs import Jobs
+from yardtoll.desktop.workbench.jobs import Jobs
 
 
 def test_result_progress_and_idle(qtbot):

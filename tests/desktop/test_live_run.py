@@ -6,12 +6,12 @@ import pytest
 
 from yardtoll.bench.errors import UnreachableError
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.demo.starter_bench import add_starter_bench
 from yardtoll.desktop.app import make_app
-from yardtoll.desktop.live.live_run import LiveRun, new_run
-from yardtoll.desktop.run_plan import plan_for_load
-from yardtoll.desktop.simulated_runs import bench_model_for
-from yardtoll.desktop.starter_bench import add_starter_bench
 from yardtoll.desktop.views.run.model import figures_of
+from yardtoll.running.plan import plan_for_load
+from yardtoll.running.session import LiveRun, new_run
+from yardtoll.running.simulated_bench import bench_model_for
 from yardtoll.store.records import ReadingKind, Run, Station
 from yardtoll.store.yard_file import YardFile
 

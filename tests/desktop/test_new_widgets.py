@@ -7,15 +7,14 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
+from yardtoll.bench.drivers.scpi import ScpiMeter
 from yardtoll.bench.errors import BenchError
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.core.claims.ports import Port, PortGroup
 from yardtoll.core.ledger.loss_fit import RunAtLoad
 from yardtoll.core.ledger.losses import fit_losses
 from yardtoll.core.planning.checks import Gate, State
 from yardtoll.desktop.app import make_app
-from yardtoll.desktop.meter_look import look_at_meter
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.plan.gates_panel import GatesPanel
 from yardtoll.desktop.widgets.basics import ElidingButton
@@ -23,6 +22,7 @@ from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.port_panel import PortPanel
 from yardtoll.review import port_runs
 from yardtoll.review.port_runs import LoadPoint, PortRuns
+from yardtoll.running.meter_check import look_at_meter
 from yardtoll.store.records import SIMULATED, Meter
 
 

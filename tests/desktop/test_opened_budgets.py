@@ -9,8 +9,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
-from yardtoll.desktop.stops import YARD
 from yardtoll.desktop.views.ledger.model import ledger_page
+from yardtoll.desktop.views.stops import YARD
 from yardtoll.review.together import together
 
 

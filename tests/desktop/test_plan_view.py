@@ -12,8 +12,6 @@ from yardtoll.core.planning.loads import Mix, MixPart
 from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, parse_settings
 from yardtoll.desktop.dialogs.panels import ArrayDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
-from yardtoll.desktop.learned_watts import learned_from
-from yardtoll.desktop.stops import LEDGER, PLAN, YARD
 from yardtoll.desktop.views.plan.model import (
     Choices,
     Surroundings,
@@ -22,6 +20,8 @@ from yardtoll.desktop.views.plan.model import (
     source_w,
     target_w,
 )
+from yardtoll.desktop.views.stops import LEDGER, PLAN, YARD
+from yardtoll.review.learned_watts import learned_from
 from yardtoll.review.when import now as now_here
 from yardtoll.store.records import SIMULATED, Load, Meter, Receiving, Site, SolarArray, Station
 

@@ -14,7 +14,7 @@ import pytest
 from conftest_helpers import worked_out
 from PySide6.QtWidgets import QLabel, QPushButton
 
-from yardtoll.desktop.stops import RUN
+from yardtoll.desktop.views.stops import RUN
 from yardtoll.review.analysis import analyse_run
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile

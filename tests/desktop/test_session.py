@@ -5,11 +5,11 @@ from dataclasses import replace
 import pytest
 from conftest_helpers import one_setting
 
-from yardtoll.desktop.analyses import Analyses
 from yardtoll.desktop.app import make_app
-from yardtoll.desktop.jobs import Jobs
-from yardtoll.desktop.session import Session
-from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.workbench.analyses import Analyses
+from yardtoll.desktop.workbench.jobs import Jobs
+from yardtoll.desktop.workbench.session import Session
+from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.review.analysis import analyse_run
 from yardtoll.store.importing import keep_imported_run
 from yardtoll.store.logs.read import read_log

@@ -7,10 +7,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton
 
-from yardtoll.desktop.dialogs.budget import BudgetDialog
-from yardtoll.desktop.dialogs.observation import ObservationDialog
-from yardtoll.desktop.dialogs.score_point import ScorePointDialog
-from yardtoll.desktop.saving import (
+from yardtoll.desktop.actions.saving import (
     ask_export_yard,
     ask_import_package,
     ask_save_charts,
@@ -19,9 +16,12 @@ from yardtoll.desktop.saving import (
     ask_save_results,
     plain_name,
 )
-from yardtoll.desktop.stops import SHEET, YARD
+from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.dialogs.observation import ObservationDialog
+from yardtoll.desktop.dialogs.score_point import ScorePointDialog
 from yardtoll.desktop.theme.fonts import FAMILY
 from yardtoll.desktop.views.sheet.pictures import chart_image
+from yardtoll.desktop.views.stops import SHEET, YARD
 from yardtoll.report.sheet.svg import FAMILIES, svg, text
 
 

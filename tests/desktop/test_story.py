@@ -6,15 +6,15 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
 
+from yardtoll.bench.profiles.files import profile_named, user_profile_folder
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.dialogs.gear import LoadDialog, MeterDialog
 from yardtoll.desktop.dialogs.records import StationDialog
-from yardtoll.desktop.profiles import profile_named, user_profile_folder
-from yardtoll.desktop.run_plan import plan_for_load
-from yardtoll.desktop.simulated_runs import model_from_conditions
-from yardtoll.desktop.stops import LEDGER, PLAN, RUN, VERDICTS, YARD
+from yardtoll.desktop.views.stops import LEDGER, PLAN, RUN, VERDICTS, YARD
 from yardtoll.review.analysis import analyse_run
+from yardtoll.running.plan import plan_for_load
+from yardtoll.running.simulated_bench import model_from_conditions
 
 
 @pytest.fixture

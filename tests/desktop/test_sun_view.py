@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from yardtoll.core.sun.limits import Limit
-from yardtoll.desktop.stops import PLAN
+from yardtoll.desktop.views.stops import PLAN
 from yardtoll.desktop.views.sun.days_page import parse_hours
 from yardtoll.desktop.views.sun.run_model import solar_page, tracker_words
 from yardtoll.desktop.views.sun.view import DAYS, RUNS

@@ -8,11 +8,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
-from yardtoll.desktop.asking_records import ask_new_record
+from yardtoll.desktop.actions.records import ask_new_record
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.dialogs.observation import ObservationDialog
 from yardtoll.desktop.dialogs.records import YardstickDialog
-from yardtoll.desktop.stops import VERDICTS
+from yardtoll.desktop.views.stops import VERDICTS
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 

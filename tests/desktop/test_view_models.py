@@ -15,7 +15,6 @@ from yardtoll.core.discharge.analysis import Rating, analyse_discharge
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
-from yardtoll.desktop.live.sample_buffer import SampleBuffer
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.run.model import (
     MARK_KEYS,
@@ -30,6 +29,7 @@ from yardtoll.desktop.views.yard.model import yard_page
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.conformance import judged_claims, stick_rows
 from yardtoll.review.together import together
+from yardtoll.running.live_samples import SampleBuffer
 from yardtoll.store.records import (
     SIMULATED,
     Meter,

@@ -11,10 +11,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
 from yardtoll.desktop.dialogs.records import RunDialog, StationDialog, VoidDialog
-from yardtoll.desktop.log_file import start_logging, tell_uncaught
-from yardtoll.desktop.settings import UserSettings
-from yardtoll.desktop.stops import LEDGER, STOPS
+from yardtoll.desktop.frame.program_log import start_logging, tell_uncaught
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.views.stops import LEDGER, STOPS
+from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.store.records import Run, Station
 
 EXAMPLES = Path(__file__).parents[2] / "examples"

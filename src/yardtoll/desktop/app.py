@@ -9,11 +9,11 @@ from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
 from yardtoll import __version__
-from yardtoll.desktop.log_file import start_logging, tell_uncaught
-from yardtoll.desktop.main_window import MainWindow
-from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.frame.main_window import MainWindow
+from yardtoll.desktop.frame.program_log import start_logging, tell_uncaught
 from yardtoll.desktop.theme.fonts import load_fonts
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.workbench.settings import UserSettings
 
 DEMO = "--demo"
 EXIT_CANNOT, EXIT_USAGE = 1, 2

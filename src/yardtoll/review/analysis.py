@@ -22,7 +22,7 @@ from yardtoll.core.ledger.loss_fit import REPEATABILITY
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import AC, DC, discharge_budget, recharge_budget
-from yardtoll.store.records import Meter, Reading, ReadingKind, Run, RunState, Station
+from yardtoll.store.records import ENDS, TYPED, Meter, Reading, ReadingKind, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 
 if TYPE_CHECKING:
@@ -31,10 +31,6 @@ if TYPE_CHECKING:
 SUN_METHODS = ("recharge_sun", "recharge_wall_sun")
 DC_METHODS = ("capacity_dc", "idle_dc", "recharge_car", "recharge_sun")
 """Methods whose meter measures DC; its AC range shares no gain with that."""
-TYPED = "typed"
-"""Origin of a run whose meter is read by eye."""
-ENDS = ("Cut-off", "Charged")
-"""Marks that say when a run ended."""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -15,6 +15,10 @@ SENSOR_SHARE = 0.05
 """Limit of an irradiance sensor whose class is not known (common practice, no source)."""
 SIMULATED = "simulated"
 """A meter with this address lives on the simulated bench."""
+TYPED = "typed"
+"""Origin of a run whose meter is read by eye."""
+ENDS = ("Cut-off", "Charged")
+"""Marks that say when a run ended."""
 
 
 class RunState(StrEnum):

@@ -146,6 +146,14 @@ class MixPart:
     count: int
     watts: float
 
+    @property
+    def words(self) -> str:
+        """Like "2 × Oil heater, low"; a single setting named "on" needs no name."""
+        count = f"{self.count} × " if self.count > 1 else ""
+        return f"{count}{self.name}" + (
+            f", {self.setting}" if self.setting not in ("", "on") else ""
+        )
+
 
 @dataclass(frozen=True, kw_only=True)
 class Mix:

@@ -4,12 +4,12 @@ from typing import Any
 
 from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
+from yardtoll.bench.profiles.files import known_profiles, user_profile_folder
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.planning.loads import KINDS
 from yardtoll.core.planning.wiring import cord
 from yardtoll.core.uncertainty.accuracy import parse_accuracy
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
-from yardtoll.desktop.profiles import known_profiles, user_profile_folder
 from yardtoll.desktop.widgets.basics import choice, label, number_box
 from yardtoll.store.records import (
     SIMULATED,

@@ -23,8 +23,8 @@ from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
 from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import METHODS, Flow
-from yardtoll.desktop.jobs import JobHandle, Jobs
 from yardtoll.desktop.widgets.basics import choice, label, number_box, rule
+from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
 from yardtoll.review.when import shown_zone
 from yardtoll.store.errors import StoreError
 from yardtoll.store.logs.columns import DATE, TIME, ColumnMapping, override

@@ -13,8 +13,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.desktop.jobs import Jobs
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.workbench.jobs import Jobs
 
 if TYPE_CHECKING:
     from yardtoll.store.module_tables import ModuleLabel

@@ -11,11 +11,11 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box
-from yardtoll.review.analysis import TYPED
 from yardtoll.review.when import meant_here
 from yardtoll.review.when import now as now_here
 from yardtoll.store.records import (
     SIMULATED,
+    TYPED,
     Mark,
     Meter,
     Reading,

@@ -5,9 +5,9 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QWidget
 
-from yardtoll.desktop.jobs import Jobs
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.workbench.jobs import Jobs
 
 SHOWN_AFTER_MS = 400
 _STEPS = 1000

@@ -1,6 +1,6 @@
 """What the frame says of a yard: what the chosen station waits for, and what ran last."""
 
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.when import local_date
 from yardtoll.store.records import RunState, Station
 

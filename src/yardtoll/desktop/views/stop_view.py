@@ -3,7 +3,7 @@
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.workbench import Workbench
 
 
 class StopView(QWidget):

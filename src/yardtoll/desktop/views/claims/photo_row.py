@@ -4,7 +4,7 @@ from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import Photo
 
 _H = 92

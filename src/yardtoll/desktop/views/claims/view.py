@@ -14,7 +14,7 @@ from yardtoll.desktop.views.claims.photo_row import PhotoRow
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import ElidingButton, button, label, rule, scrolled
 from yardtoll.desktop.widgets.port_panel import PortPanel
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import Station, StoredClaim
 
 

@@ -20,7 +20,6 @@ from yardtoll.core.ledger.ledger import Stage, Toll
 from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.dialogs.budget import BudgetDialog
-from yardtoll.desktop.learned_watts import LearnedWatts, learned_from
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
@@ -29,8 +28,9 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, refill
 from yardtoll.desktop.widgets.between_charges import BetweenCharges
 from yardtoll.desktop.widgets.toll_strip import TollStrip
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.learned_watts import LearnedWatts, learned_from
 from yardtoll.review.together import StationRuns, together
 from yardtoll.store.records import Run, RunState
 

@@ -22,8 +22,8 @@ from yardtoll.core.planning.expected import (
 from yardtoll.core.planning.inputs import USUAL_CAR_V, claimed, input_w
 from yardtoll.core.planning.loads import LoadSpec, Mix, MixLimits
 from yardtoll.core.sun.array_check import Connect
-from yardtoll.desktop.run_plan import RunPlan
 from yardtoll.desktop.views.sun.wiring_model import wiring_page
+from yardtoll.running.plan import RunPlan
 from yardtoll.store.records import (
     SIMULATED,
     Load,

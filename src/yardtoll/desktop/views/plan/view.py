@@ -10,8 +10,6 @@ from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.methods import Flow
 from yardtoll.core.planning.loads import MixResult
 from yardtoll.core.planning.mixing import mix_loads
-from yardtoll.desktop.jobs import JobHandle
-from yardtoll.desktop.meter_look import MeterLook, look_at_meter
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.plan.choices_form import ChoicesForm
 from yardtoll.desktop.views.plan.gates_panel import GatesPanel
@@ -28,8 +26,10 @@ from yardtoll.desktop.views.plan.model import (
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label, rule
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.jobs import JobHandle
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.when import now as now_here
+from yardtoll.running.meter_check import MeterLook, look_at_meter
 from yardtoll.store.records import Load, Meter, Record, Run
 
 _FORM_W = 400

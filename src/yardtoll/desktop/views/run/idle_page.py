@@ -10,7 +10,7 @@ from yardtoll.core.formatting import format_clock, format_span
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.power_chart import PowerChart
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import Run, Station
 
 

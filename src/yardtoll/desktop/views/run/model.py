@@ -17,8 +17,8 @@ from yardtoll.core.uncertainty.energy_budget import (
     power_budget,
     stated_budget,
 )
-from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.review.when import local
+from yardtoll.running.session import LiveRun
 from yardtoll.store.records import Reading, ReadingKind
 
 # One bare key a mark.

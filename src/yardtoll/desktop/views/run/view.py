@@ -18,7 +18,6 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import format_clock
 from yardtoll.core.methods import Flow
 from yardtoll.desktop.dialogs.budget import BudgetDialog
-from yardtoll.desktop.live.live_run import CHARGED_WORD, CUTOFF_WORD, LiveRun
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.run.idle_page import IdlePage
 from yardtoll.desktop.views.run.model import (
@@ -37,9 +36,10 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_role
 from yardtoll.desktop.widgets.big_figure import BigFigure
 from yardtoll.desktop.widgets.power_chart import PowerChart
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.analysis import SUN_METHODS
 from yardtoll.review.when import now as now_here
+from yardtoll.running.session import CHARGED_WORD, CUTOFF_WORD, LiveRun
 from yardtoll.store.records import Reading, ReadingKind
 
 _LEFT_W = 300

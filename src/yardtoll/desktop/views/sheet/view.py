@@ -16,14 +16,14 @@ from PySide6.QtWidgets import (
 from yardtoll.core.conformance.scorecard import summed
 from yardtoll.core.formatting import counted
 from yardtoll.desktop.dialogs.budget import BudgetDialog
-from yardtoll.desktop.jobs import JobHandle
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.sheet.pictures import chart_image
 from yardtoll.desktop.views.sheet.scorecard_panel import ScorecardPanel
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.jobs import JobHandle
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.report.sheet.charts import charts_of
 from yardtoll.report.sheet.contents import Sheet
 from yardtoll.report.sheet.render import preview_html, sheet_markdown, sheet_text

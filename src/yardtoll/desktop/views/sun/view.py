@@ -21,7 +21,7 @@ from yardtoll.desktop.views.sun.run_page import SolarPanel
 from yardtoll.desktop.views.sun.wiring_model import wiring_page
 from yardtoll.desktop.views.sun.wiring_page import WiringPanel
 from yardtoll.desktop.widgets.basics import button, choice, label, refill, scrolled
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.analysis import SUN_METHODS, RunAnalysis
 from yardtoll.review.together import together
 from yardtoll.review.when import local

@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.desktop.dialogs.budget import BudgetDialog
-from yardtoll.desktop.session import as_yardstick
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.verdicts.model import (
@@ -37,7 +36,8 @@ from yardtoll.desktop.widgets.basics import (
     set_role,
 )
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.session import as_yardstick
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.conformance import judged_claims, stick_rows
 from yardtoll.review.together import StationRuns, together
 

@@ -6,12 +6,12 @@ from datetime import datetime, timedelta
 from yardtoll.core.formatting import format_span
 from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.methods import METHODS, Flow
-from yardtoll.desktop.live.live_run import LiveRun
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.came_to import came_to_budget, came_to_words
 from yardtoll.review.sources import SOURCES
 from yardtoll.review.when import local
+from yardtoll.running.session import LiveRun
 from yardtoll.store.records import Load, Record, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile
 

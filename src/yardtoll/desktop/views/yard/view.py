@@ -13,7 +13,7 @@ from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
 from yardtoll.desktop.widgets.basics import button, label, scrolled
 from yardtoll.desktop.widgets.lanes import LaneChart, LaneRun
 from yardtoll.desktop.widgets.record_list import RecordList
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.when import now as now_here
 from yardtoll.store.records import SIMULATED
 

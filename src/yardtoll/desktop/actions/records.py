@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
-from yardtoll.desktop.record_editing import add_record, edit_record
-from yardtoll.desktop.session import Session
+from yardtoll.desktop.actions.editing import add_record, edit_record
+from yardtoll.desktop.workbench.session import Session
 
 if TYPE_CHECKING:
-    from yardtoll.desktop.main_window import MainWindow
+    from yardtoll.desktop.frame.main_window import MainWindow
 
 
 def ask_new_record(window: "MainWindow", kind: str) -> None:

@@ -5,13 +5,13 @@ from dataclasses import replace
 
 from PySide6.QtCore import QObject, Signal
 
+from yardtoll.bench.drivers.scpi import ScpiMeter
+from yardtoll.bench.profiles.files import profile_named
 from yardtoll.bench.recorder import Recorder
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
-from yardtoll.desktop.profiles import profile_named
-from yardtoll.desktop.simulated_runs import model_from_conditions
+from yardtoll.running.simulated_bench import model_from_conditions
 from yardtoll.store.records import SIMULATED, Meter, Run
 from yardtoll.store.yard_file import YardFile
 

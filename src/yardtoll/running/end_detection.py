@@ -12,7 +12,7 @@ from yardtoll.core.live.cutoff_watch import (
     watch_cutoff,
 )
 from yardtoll.core.methods import Flow, Method
-from yardtoll.desktop.live.sample_buffer import SampleBuffer
+from yardtoll.running.live_samples import SampleBuffer
 
 _LIVE_WHILE_IDLE = {"idle_ac": DARK_VOLTS, "idle_dc": DARK_PORT_VOLTS}
 

@@ -13,7 +13,7 @@ from yardtoll.core.planning.expected import (
     expected_delivery_wh,
     expected_recharge,
 )
-from yardtoll.desktop.live.sample_buffer import SampleBuffer
+from yardtoll.running.live_samples import SampleBuffer
 from yardtoll.store.records import Meter, Reading, ReadingKind, Run, Station
 from yardtoll.store.yard_file import YardFile
 

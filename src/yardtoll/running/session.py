@@ -15,16 +15,17 @@ from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.live.run_watch import Alarm, floor_suspected
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.core.planning.expected import EarlierRun
-from yardtoll.desktop.live.end_seen import end_seen
-from yardtoll.desktop.live.outlook import Outlook
-from yardtoll.desktop.live.read_by_eye import ReadByEye
-from yardtoll.desktop.live.sample_buffer import SampleBuffer
-from yardtoll.desktop.live.wire import WireRecording
-from yardtoll.desktop.run_plan import RunPlan
-from yardtoll.desktop.simulated_runs import bench_model_for
-from yardtoll.review.analysis import ENDS, TYPED
+from yardtoll.running.end_detection import end_seen
+from yardtoll.running.live_samples import SampleBuffer
+from yardtoll.running.outlook import Outlook
+from yardtoll.running.plan import RunPlan
+from yardtoll.running.recording import WireRecording
+from yardtoll.running.simulated_bench import bench_model_for
+from yardtoll.running.typed_readings import ReadByEye
 from yardtoll.store.records import (
+    ENDS,
     SIMULATED,
+    TYPED,
     Mark,
     Meter,
     Reading,

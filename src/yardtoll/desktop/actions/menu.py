@@ -6,29 +6,28 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QKeySequence
 
-from yardtoll.desktop.asking_files import (
+from yardtoll.desktop.actions.editing import (
+    add_claim,
+    edit_receiving,
+    paste_claims,
+    type_run_in,
+)
+from yardtoll.desktop.actions.files import (
     ask_export_stations,
     ask_import,
     ask_import_stations,
     ask_new_yard,
     ask_open_yard,
 )
-from yardtoll.desktop.asking_records import (
+from yardtoll.desktop.actions.photos import ask_photos
+from yardtoll.desktop.actions.records import (
     ask_about_station,
     ask_new_record,
     ask_site,
     ask_yard_name,
     edit_chosen_station,
 )
-from yardtoll.desktop.frame.questions import show_about
-from yardtoll.desktop.photos import ask_photos
-from yardtoll.desktop.record_editing import (
-    add_claim,
-    edit_receiving,
-    paste_claims,
-    type_run_in,
-)
-from yardtoll.desktop.saving import (
+from yardtoll.desktop.actions.saving import (
     ask_export_yard,
     ask_import_package,
     ask_save_charts,
@@ -36,10 +35,11 @@ from yardtoll.desktop.saving import (
     ask_save_pdf,
     ask_save_results,
 )
-from yardtoll.desktop.stops import RUN, STOPS
+from yardtoll.desktop.frame.questions import show_about
+from yardtoll.desktop.views.stops import RUN, STOPS
 
 if TYPE_CHECKING:
-    from yardtoll.desktop.main_window import MainWindow
+    from yardtoll.desktop.frame.main_window import MainWindow
 
 NEEDS_YARD = "needs_yard"
 """Property of actions that are there only while a yard is open."""

@@ -9,7 +9,7 @@ from yardtoll.core.formatting import counted
 from yardtoll.store.errors import StoreError
 
 if TYPE_CHECKING:
-    from yardtoll.desktop.main_window import MainWindow
+    from yardtoll.desktop.frame.main_window import MainWindow
 
 LOG_FILTER = "Meter logs (*.csv *.tsv *.txt *.log *.xlsx *.ods *.parquet);;All files (*)"
 YARD_FILTER = "Yards (*.yard)"
@@ -97,7 +97,7 @@ def ask_import(window: "MainWindow") -> None:
     start = str(window.settings.last_folder)
     chosen, _ = QFileDialog.getOpenFileNames(window, "Import meter logs", start, LOG_FILTER)
     if chosen:
-        from yardtoll.desktop.log_import import import_logs
+        from yardtoll.desktop.actions.import_logs import import_logs
 
         window.settings.last_folder = Path(chosen[0]).parent
         import_logs(window, [Path(path) for path in chosen])

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from yardtoll.desktop.jobs import JobHandle, Jobs
+from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
 from yardtoll.review.analysis import SUN_METHODS, RunAnalysis, analyse_run
 from yardtoll.store.records import Meter, Run, Station
 from yardtoll.store.yard_file import YardFile

@@ -3,10 +3,7 @@
 from datetime import datetime
 from typing import TYPE_CHECKING, Any
 
-from yardtoll.desktop.asking_files import ask_import
-from yardtoll.desktop.asking_records import ask_new_record
-from yardtoll.desktop.photos import ask_photos, open_photo
-from yardtoll.desktop.record_editing import (
+from yardtoll.desktop.actions.editing import (
     add_claim,
     add_record,
     edit_claim,
@@ -21,19 +18,22 @@ from yardtoll.desktop.record_editing import (
     void_run,
     work_with,
 )
-from yardtoll.desktop.saving import (
+from yardtoll.desktop.actions.files import ask_import
+from yardtoll.desktop.actions.photos import ask_photos, open_photo
+from yardtoll.desktop.actions.records import ask_new_record
+from yardtoll.desktop.actions.saving import (
     ask_save_charts,
     ask_save_html,
     ask_save_pdf,
     ask_save_results,
 )
-from yardtoll.desktop.stops import CLAIMS, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.views.stops import CLAIMS, PLAN, RUN, YARD
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import Run
 
 if TYPE_CHECKING:
-    from yardtoll.desktop.main_window import MainWindow
+    from yardtoll.desktop.frame.main_window import MainWindow
 
 
 def build_view(window: "MainWindow", index: int, bench: Workbench) -> StopView:
@@ -155,7 +155,7 @@ def _sheet(window: "MainWindow", bench: Workbench) -> StopView:
 
 def lay_irradiance(window: "MainWindow", run: Run) -> None:
     """Ask for a logger's file; what reads it is loaded only then."""
-    from yardtoll.desktop.irradiance_file import ask_irradiance
+    from yardtoll.desktop.actions.irradiance import ask_irradiance
 
     ask_irradiance(window, run)
 

@@ -9,7 +9,7 @@ import numpy as np
 from PySide6.QtWidgets import QFileDialog
 
 from yardtoll.core.electrical.trace import ClockBasis
-from yardtoll.desktop.asking_files import LOG_FILTER
+from yardtoll.desktop.actions.files import LOG_FILTER
 from yardtoll.review.when import local
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.irradiance import IrradianceLog, read_irradiance
@@ -17,7 +17,7 @@ from yardtoll.store.packed import pack
 from yardtoll.store.records import Run
 
 if TYPE_CHECKING:
-    from yardtoll.desktop.main_window import MainWindow
+    from yardtoll.desktop.frame.main_window import MainWindow
 
 
 def ask_irradiance(window: "MainWindow", run: Run) -> None:

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.bench.scpi_meter import ScpiMeter
+from yardtoll.bench.drivers.scpi import ScpiMeter
+from yardtoll.bench.profiles.files import profile_named
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import BenchModel, LoadModel, station_model_for
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.desktop.profiles import profile_named
 from yardtoll.store.records import SIMULATED, Meter
 
 _TRIES, _PAUSE_S = 20, 0.1

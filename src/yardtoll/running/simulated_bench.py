@@ -17,7 +17,7 @@ from yardtoll.bench.simulated.models import (
 )
 from yardtoll.core.methods import Flow
 from yardtoll.core.planning.expected import TYPICAL_CHARGE_C
-from yardtoll.desktop.run_plan import RunPlan
+from yardtoll.running.plan import RunPlan
 
 REGULATED_FROM_WH = 400.0
 OFF_SHARE_PER_H = 0.0002

@@ -9,13 +9,13 @@ from PySide6.QtGui import QImageReader, QPixmap
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from yardtoll.core.formatting import counted
-from yardtoll.desktop.session import Session
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.records import Photo
 from yardtoll.store.yard_file import utc_now
 
 if TYPE_CHECKING:
-    from yardtoll.desktop.main_window import MainWindow
+    from yardtoll.desktop.frame.main_window import MainWindow
 
 PICTURE_SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp")
 _FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif *.bmp)"

@@ -5,10 +5,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QMimeData
 
-from yardtoll.desktop.photos import PICTURE_SUFFIXES, add_photos
+from yardtoll.desktop.actions.photos import PICTURE_SUFFIXES, add_photos
 
 if TYPE_CHECKING:
-    from yardtoll.desktop.main_window import MainWindow
+    from yardtoll.desktop.frame.main_window import MainWindow
 
 
 def files_in(dropped: QMimeData) -> list[Path]:
@@ -26,6 +26,6 @@ def take_dropped(window: "MainWindow", paths: list[Path]) -> None:
         add_photos(window, pictures)
     else:
         # Its readers of logs are heavy, and few starts of the program need them.
-        from yardtoll.desktop.log_import import import_logs
+        from yardtoll.desktop.actions.import_logs import import_logs
 
         import_logs(window, paths)

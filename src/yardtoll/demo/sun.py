@@ -15,7 +15,7 @@ from yardtoll.bench.simulated.sunny_day import (
     simulate_sun,
 )
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.desktop.demo_content import ARRAY, SITE, SMALL
+from yardtoll.demo.content import ARRAY, SITE, SMALL
 from yardtoll.review.solar import parts_of
 
 _STEP_S = 5.0

@@ -16,9 +16,11 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.methods import METHODS
-from yardtoll.desktop.asking_files import ask_import, ask_new_yard, ask_open_yard
-from yardtoll.desktop.asking_records import ask_new_record
-from yardtoll.desktop.dropped_files import files_in, take_dropped
+from yardtoll.desktop.actions.dropped_files import files_in, take_dropped
+from yardtoll.desktop.actions.editing import edit_record
+from yardtoll.desktop.actions.files import ask_import, ask_new_yard, ask_open_yard
+from yardtoll.desktop.actions.menu import MENU, NEEDS_YARD, make_actions
+from yardtoll.desktop.actions.records import ask_new_record
 from yardtoll.desktop.frame.bars import JobBar, NoticeBar
 from yardtoll.desktop.frame.command_finder import CommandFinder
 from yardtoll.desktop.frame.header import Header
@@ -27,15 +29,13 @@ from yardtoll.desktop.frame.questions import may_leave_run
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
-from yardtoll.desktop.jobs import Jobs
-from yardtoll.desktop.record_editing import edit_record
-from yardtoll.desktop.session import Session
-from yardtoll.desktop.settings import UserSettings
-from yardtoll.desktop.stops import LEDGER, PLAN, RUN, STOPS, YARD
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.run.model import figures_of
-from yardtoll.desktop.window_actions import MENU, NEEDS_YARD, make_actions
-from yardtoll.desktop.workbench import Workbench
+from yardtoll.desktop.views.stops import LEDGER, PLAN, RUN, STOPS, YARD
+from yardtoll.desktop.workbench.jobs import Jobs
+from yardtoll.desktop.workbench.session import Session
+from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.when import now as now_here
 from yardtoll.review.when import system_zone_name
 from yardtoll.store.errors import StoreError
@@ -120,7 +120,7 @@ class MainWindow(QMainWindow):
         """A view, built when it is first seen."""
         if index not in self._views:
             assert self.bench is not None
-            from yardtoll.desktop.view_wiring import build_view
+            from yardtoll.desktop.views.wiring import build_view
 
             self._views[index] = build_view(self, index, self.bench)
             self.stack.addWidget(self._views[index])
@@ -139,7 +139,7 @@ class MainWindow(QMainWindow):
 
     def new_yard(self, path: Path) -> None:
         """Make a yard and open it, with a simulated bench ready to try."""
-        from yardtoll.desktop.starter_bench import add_starter_bench
+        from yardtoll.demo.starter_bench import add_starter_bench
 
         path = path if path.suffix == ".yard" else path.with_suffix(".yard")
         try:
@@ -152,7 +152,7 @@ class MainWindow(QMainWindow):
 
     def open_demo(self) -> None:
         """Open a fresh copy of the demo yard; the first one takes a few seconds to play."""
-        from yardtoll.desktop.demo_yard import demo_left_running, fresh_demo
+        from yardtoll.demo.yard import demo_left_running, fresh_demo
 
         recent = tuple(self.settings.recent_yards)
         self.jobs.start(

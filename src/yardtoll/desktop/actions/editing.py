@@ -23,7 +23,7 @@ from yardtoll.desktop.dialogs.records import (
 from yardtoll.desktop.dialogs.score_point import ScorePointDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
-from yardtoll.desktop.session import Session
+from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.records import (
     Gear,
     Load,

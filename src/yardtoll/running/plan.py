@@ -48,7 +48,7 @@ class RunPlan:
     def as_run(self, yard: YardFile, state: RunState, started_at: str) -> Run:
         """A run of this plan, not yet kept."""
         assert self.station.id is not None
-        words = " + ".join(part_words(asdict(part)) for part in self.parts)
+        words = " + ".join(part.words for part in self.parts)
         return Run(
             station_id=self.station.id,
             number=yard.next_number(self.station.id),
@@ -90,13 +90,6 @@ def plan_for_load(
         warm_up_s=load.warm_up_s,
         **facts,
     )
-
-
-def part_words(part: dict[str, Any]) -> str:
-    """Like "2 × Oil heater, low"; a single setting named "on" needs no name."""
-    count = f"{part['count']} × " if part["count"] > 1 else ""
-    setting = part["setting"]
-    return f"{count}{part['name']}" + (f", {setting}" if setting not in ("", "on") else "")
 
 
 def _only_load(yard: YardFile, parts: tuple[MixPart, ...]) -> int | None:

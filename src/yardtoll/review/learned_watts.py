@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from yardtoll.desktop.run_plan import part_words
+from yardtoll.core.planning.loads import MixPart
 from yardtoll.review.analysis import RunAnalysis
 from yardtoll.store.records import Load
 from yardtoll.store.yard_file import YardFile
@@ -60,5 +60,5 @@ def learned_from(yard: YardFile, analysis: RunAnalysis) -> LearnedWatts | None:
         setting=setting["name"],
         noted_w=noted_w,
         measured_w=measured_w,
-        words=part_words({**part, "count": 1}),
+        words=MixPart(**{**part, "count": 1}).words,
     )

@@ -6,14 +6,14 @@ from typing import TYPE_CHECKING
 
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.desktop.dialogs.import_log import ImportDialog
-from yardtoll.desktop.jobs import JobHandle
+from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.store.importing import keep_imported_run
 from yardtoll.store.logs.read import OpenLog, open_log
 from yardtoll.store.records import Meter, Run, Station
 from yardtoll.store.yard_file import YardFile
 
 if TYPE_CHECKING:
-    from yardtoll.desktop.main_window import MainWindow
+    from yardtoll.desktop.frame.main_window import MainWindow
 
 
 def import_logs(window: "MainWindow", paths: list[Path]) -> None:

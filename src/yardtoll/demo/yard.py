@@ -19,8 +19,8 @@ import numpy as np
 import platformdirs
 
 from yardtoll import __version__
+from yardtoll.bench.drivers.scpi import ScpiMeter
 from yardtoll.bench.profiles.profile import shipped_profiles
-from yardtoll.bench.scpi_meter import ScpiMeter
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import (
     BenchModel,
@@ -34,7 +34,7 @@ from yardtoll.core.discharge.meter_log import analyse_log
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.methods import METHODS, Flow
-from yardtoll.desktop.demo_content import (
+from yardtoll.demo.content import (
     ARRAY,
     CHARGERS,
     CIRCUIT,
@@ -52,9 +52,9 @@ from yardtoll.desktop.demo_content import (
     THREE,
     DemoRun,
 )
-from yardtoll.desktop.live.live_run import CUTOFF_WORD, new_run
-from yardtoll.desktop.run_plan import RunPlan, plan_for_load
 from yardtoll.review.when import zone_of
+from yardtoll.running.plan import RunPlan, plan_for_load
+from yardtoll.running.session import CUTOFF_WORD, new_run
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import (
     Load,
@@ -70,7 +70,7 @@ from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.yard_file import YardFile
 
 if TYPE_CHECKING:
-    from yardtoll.desktop.demo_sun import DemoSun
+    from yardtoll.demo.sun import DemoSun
 
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
@@ -245,7 +245,7 @@ def _sun_of(demo_run: DemoRun, start: datetime) -> "DemoSun | None":
     """What flows in on a day of sun; None for every other run."""
     if not demo_run.sun:
         return None
-    from yardtoll.desktop.demo_sun import demo_sun
+    from yardtoll.demo.sun import demo_sun
 
     return demo_sun(demo_run.sun, start)
 

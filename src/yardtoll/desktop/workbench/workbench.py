@@ -6,17 +6,17 @@ from datetime import UTC, datetime
 from PySide6.QtCore import QObject, Signal
 
 from yardtoll.bench.errors import ProfileError
+from yardtoll.bench.profiles.files import profile_named
 from yardtoll.core.electrical.trace import Code
 from yardtoll.core.planning.expected import EarlierRun
-from yardtoll.desktop.analyses import Analyses
-from yardtoll.desktop.jobs import Jobs
-from yardtoll.desktop.live.live_run import TYPED, LiveRun, new_run
-from yardtoll.desktop.profiles import profile_named
-from yardtoll.desktop.run_plan import RunPlan
-from yardtoll.desktop.session import Session
-from yardtoll.desktop.settings import UserSettings
+from yardtoll.desktop.workbench.analyses import Analyses
+from yardtoll.desktop.workbench.jobs import Jobs
+from yardtoll.desktop.workbench.session import Session
+from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.review.when import show_in, zone_of
-from yardtoll.store.records import Meter, Run, RunState, Station
+from yardtoll.running.plan import RunPlan
+from yardtoll.running.session import LiveRun, new_run
+from yardtoll.store.records import TYPED, Meter, Run, RunState, Station
 from yardtoll.store.yard_file import utc_now
 
 WHOLE_DISCHARGES = ("capacity_ac", "conditioning")

@@ -7,7 +7,7 @@ import numpy as np
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.typed_readings import TypedReading, stretches
-from yardtoll.desktop.live.sample_buffer import SampleBuffer
+from yardtoll.running.live_samples import SampleBuffer
 from yardtoll.store.records import Reading
 
 

@@ -1,0 +1,1 @@
+"""Drivers, one file a protocol, found by being here."""

@@ -1,0 +1,1 @@
+"""The demo yard and the bench that a new yard starts with."""
