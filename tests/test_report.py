@@ -7,7 +7,7 @@ import numpy as np
 from yardtoll.core.discharge.analysis import Rating, analyse_discharge, discharge_from_energies
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
-from yardtoll.report.discharge import discharge_json, discharge_table
+from yardtoll.report.tables.discharge import discharge_json, discharge_table
 
 
 def gappy():

@@ -20,11 +20,11 @@ from yardtoll.core.ledger.loss_fit import RunAtLoad
 from yardtoll.core.ledger.losses import fit_losses
 from yardtoll.core.planning.loads import LoadSetting, LoadSpec, MixLimits
 from yardtoll.core.planning.mixing import mix_loads
-from yardtoll.report.claims import claims_json, claims_table
-from yardtoll.report.losses import idle_json, idle_table, losses_json, losses_table
-from yardtoll.report.mix import mix_json, mix_table
-from yardtoll.report.recharge import recharge_json, recharge_table
-from yardtoll.report.rows import gaps_json, table, warnings_json
+from yardtoll.report.tables.claims import claims_json, claims_table
+from yardtoll.report.tables.losses import idle_json, idle_table, losses_json, losses_table
+from yardtoll.report.tables.mix import mix_json, mix_table
+from yardtoll.report.tables.recharge import recharge_json, recharge_table
+from yardtoll.report.tables.rows import gaps_json, table, warnings_json
 
 T = np.arange(0.0, 4000, 10)
 CHARGE = Trace(

@@ -14,28 +14,31 @@ import pytest
 
 from yardtoll.core.conformance.scorecard import SHIPPED_POINTS, Evidence, ScorePoint, score, summed
 from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
-from yardtoll.core.ledger.ledger import Kind, discharge_ledger
-from yardtoll.core.sun.allowed import SunSeen
+from yardtoll.core.ledger.ledger import discharge_ledger
+from yardtoll.core.sun.allowed import AvailablePower
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import analyse_solar
-from yardtoll.report.limits import LIMIT_LOOK
-from yardtoll.report.palette import ENERGY
+from yardtoll.report.charts.limits import LIMIT_LOOK
+from yardtoll.report.charts.palette import ENERGY
+from yardtoll.report.charts.sheet_charts import charts_of, power_chart
+from yardtoll.report.charts.solar_svg import solar_chart
 from yardtoll.report.results import Results, results_schema, shipped_schema
-from yardtoll.report.sheet.charts import charts_of, power_chart
 from yardtoll.report.sheet.contents import Curve
 from yardtoll.report.sheet.pdf import sheet_pdf
 from yardtoll.report.sheet.render import preview_html, sheet_html, sheet_markdown, sheet_text
-from yardtoll.report.sheet.solar_chart import solar_chart
 from yardtoll.review.results import station_results, write_results
-from yardtoll.review.sheet import build_sheet
+from yardtoll.review.sheet.build import build_sheet
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import (
+    Conditions,
     Meter,
     Observation,
     Photo,
     Receiving,
+    Recording,
     Review,
     Run,
     Station,
@@ -59,9 +62,10 @@ def yard(tmp_path):
             station_id=station.id, number=number, method="capacity_ac", state=state,
             origin="import", started_at=f"2026-05-0{number}T10:00:00+00:00", meter_id=meter.id,
             void_reason=EVIL if state == "void" else "",
-            conditions={"load": EVIL, "settings": {"floor": "0"}},
+            conditions=Conditions(load=EVIL, settings={"floor": "0"}),
         )  # fmt: skip
-        made.keep_run(run, Trace(name="t", time_s=t, columns={Quantity.POWER: power}))
+        trace = Trace(name="t", time_s=t, columns={Quantity.POWER: power})
+        made.keep_run(run, [(Recording(run_id=0, role="ac_output"), trace)])
     for kind, value in (("usable_wh", 800), ("usable_wh", 900), ("surge_w", 1600)):
         made.put(StoredClaim(station_id=station.id, kind=kind, value=value, source=EVIL))
     made.put(Receiving(station_id=station.id, price=790, currency="EUR", weight_kg=12.1))
@@ -187,7 +191,7 @@ class TestCharts:
         odd = Curve(
             key="x",
             title=EVIL,
-            kind=Kind.SUN,
+            kind=EnergyKind.SUN,
             time_s=np.array([0.0, 5]),
             power_w=np.array([np.nan, 7]),
         )
@@ -195,7 +199,9 @@ class TestCharts:
 
     def test_a_long_trace_is_thinned_and_its_level_kept(self):
         t = np.arange(0, 86_400, 0.5)
-        curve = Curve(key="x", title="x", kind=Kind.WALL, time_s=t, power_w=np.full(t.size, 750.0))
+        curve = Curve(
+            key="x", title="x", kind=EnergyKind.WALL, time_s=t, power_w=np.full(t.size, 750.0)
+        )
         svg = power_chart(curve)
         assert len(svg) < 20_000 and ">800 W<" in svg and ">20 h<" in svg
 
@@ -214,7 +220,9 @@ class TestSolarChart:
         free = 200 + 300 * time_s / 7200
         power = np.minimum(free, 400)
         power[600:618] = 40.0
-        sun = SunSeen(free_w=free, clear_w=free, up=time_s >= 0, plane_w_m2=free * 2, measured=True)
+        sun = AvailablePower(
+            free_w=free, clear_w=free, up=time_s >= 0, plane_w_m2=free * 2, measured=True
+        )
         trace = Trace(name="sun", time_s=time_s, columns={Quantity.POWER: power})
         return analyse_solar(trace, sun, array_w=500, cap_w=400)
 
@@ -256,7 +264,7 @@ class TestSolarChart:
         made = {}
         for name, solar in (("plain", bare), ("limits", run)):
             curve = Curve(
-                key="run-9", title="x", kind=Kind.SUN, time_s=run.time_s, power_w=run.power_w,
+                key="run-9", title="x", kind=EnergyKind.SUN, time_s=run.time_s, power_w=run.power_w,
                 solar=solar,
             )  # fmt: skip
             made[name] = charts_of(replace(sheet, ledger=None, curves=(curve,)))["run-9"]

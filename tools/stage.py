@@ -75,7 +75,6 @@ def open_gates(plan: QWidget) -> None:
 
 def close_stage(window: MainWindow) -> None:
     """Leave the run that is going, without asking, and close."""
-    if window.bench is not None and window.bench.live is not None:
-        window.bench.live.leave()
-        window.bench.live = None
+    if window.bench is not None:
+        window.bench.leave_runs()
     window.close()

@@ -5,9 +5,9 @@ import time
 import numpy as np
 import pytest
 
-from yardtoll.bench.drivers.scpi import ScpiMeter
+from yardtoll.bench.drivers.scpi import ScpiMeter, ScpiProfile
 from yardtoll.bench.errors import AnswerError, ProfileError, UnreachableError
-from yardtoll.bench.profiles.profile import Profile, load_profile, shipped_profiles
+from yardtoll.bench.profiles.files import load_profile, shipped_profiles
 from yardtoll.bench.recorder import Recorder
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import (
@@ -25,7 +25,7 @@ from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 
-PROFILES = shipped_profiles()
+PROFILES = {key: profile.commands for key, profile in shipped_profiles().items()}
 STATION = StationModel(
     store_wh=50, overhead_w=6, proportional=0.05, ohmic_per_w=0, rated_w=300, nominal_v=120
 )
@@ -117,12 +117,12 @@ def test_nothing_at_the_address_is_one_sentence():
 
 
 def test_answers_that_are_none_are_refused(bench, clock):
-    odd = Profile.model_validate({"name": "odd", "direct": {"power": {"query": "*IDN?"}}})
+    odd = ScpiProfile.model_validate({"direct": {"power": {"query": "*IDN?"}}})
     with ScpiMeter(bench.resource, odd) as meter, pytest.raises(AnswerError, match="answered"):
         meter.read_new()
     clock.real_s = 1
-    narrow = Profile.model_validate(
-        {"name": "odd", "buffer": {"query": "TRAC:DATA?", "columns": ["time", "power"]}}
+    narrow = ScpiProfile.model_validate(
+        {"buffer": {"query": "TRAC:DATA?", "columns": ["time", "power"]}}
     )
     with ScpiMeter(bench.resource, narrow) as meter, pytest.raises(AnswerError, match="multiple"):
         meter.read_new()
@@ -131,7 +131,9 @@ def test_answers_that_are_none_are_refused(bench, clock):
 @pytest.mark.parametrize(
     ("text", "message"),
     [
-        ("name = ", "is no TOML"),
+        ("name = ", "is not TOML"),
+        ('name = "x"\nprotocol = "telepathy"', "protocol must be one of scpi"),
+        ("timeout_ms = 5", "needs the name of its instrument"),
         ('name = "x"', "needs a buffer or at least one direct"),
         ('name = "x"\n[direct.colour]\nquery = "Q?"', "direct.colour"),
         ('name = "x"\n[buffer]\nquery = "Q?"\ncolumns = ["power"]', "buffer"),

@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
 from yardtoll.core.discharge.display_audit import Shown, audit_display
 from yardtoll.core.discharge.repeats import Repeat, alike, repeat_figures
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.ledger.cycle import Cycle, cycle_ledger
-from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
 from yardtoll.core.ledger.losses import fit_losses
 from yardtoll.core.live.charge_watch import watch_charged
@@ -36,7 +36,7 @@ class TestCycleLedger:
         run = run_at(400)
         found = discharge(run.energy_wh, run.hours)
         ledger = cycle_ledger(Cycle(discharge=found, drawn_wh=2250, split=SPLIT))
-        assert (ledger.start_title, ledger.start_kind) == ("From the wall", Kind.WALL)
+        assert (ledger.start_title, ledger.start_kind) == ("From the wall", EnergyKind.WALL)
         assert [t.title for t in ledger.tolls] == [
             "Charger and conversion", "Overhead", "Conversion, ohmic part", "Unaccounted",
         ]  # fmt: skip
@@ -51,7 +51,7 @@ class TestCycleLedger:
         ledger = cycle_ledger(Cycle(discharge=discharge(), split=SPLIT))
         assert ledger.start_wh == 2048 and (ledger.tolls[0].title == "Reserve and conversion")
         assert ledger.tolls[0].energy_wh == pytest.approx(48) and (
-            ledger.tolls[0].kind is Kind.FLOOR
+            ledger.tolls[0].kind is EnergyKind.FLOOR
         )
 
     def test_without_a_split_nothing_inside_is_told_apart(self):

@@ -11,7 +11,7 @@ from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
 from yardtoll.core.ledger.cycle import Cycle, cycle_ledger
 from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
 from yardtoll.core.ledger.losses import Term, fit_losses
-from yardtoll.core.ledger.sensitivities import fit_answers
+from yardtoll.core.ledger.sensitivities import loss_fit_sensitivities
 from yardtoll.core.uncertainty.budget import Budget, Evaluation, linear, rectangular
 
 LOADS = (100.0, 400.0, 900.0, 1500.0)
@@ -35,7 +35,7 @@ def terms(split):
 def test_the_sensitivities_are_what_a_second_fit_gives(idle_w):
     runs = [run(p, gain) for p, gain in zip(LOADS, (0.002, -0.001, 0.001, -0.002), strict=True)]
     split = fit_losses(runs, 2048, idle=idle_of(idle_w))
-    by_run, by_idle = fit_answers(runs, split)
+    by_run, by_idle = loss_fit_sensitivities(runs, split)
     for i, one in enumerate(runs):
         moved = replace(one, energy_wh=one.energy_wh + 0.01)
         again = fit_losses([*runs[:i], moved, *runs[i + 1 :]], 2048, idle=idle_of(idle_w))
@@ -50,14 +50,14 @@ def test_the_sensitivities_are_what_a_second_fit_gives(idle_w):
 
 def test_one_load_answers_to_nothing():
     runs = [run(400.0)]
-    by_run, by_idle = fit_answers(runs, fit_losses(runs, 2048))
+    by_run, by_idle = loss_fit_sensitivities(runs, fit_losses(runs, 2048))
     assert by_run.shape == (4, 1) and not by_run.any() and not by_idle.any()
 
 
 def test_a_meter_that_is_one_percent_off_finds_everything_one_percent_off():
     """All energies × 1.01 is a station of 1.01 the store and overhead: the fit must scale."""
     runs = [run(p) for p in LOADS]
-    by_run, _ = fit_answers(runs, fit_losses(runs, 2048))
+    by_run, _ = loss_fit_sensitivities(runs, fit_losses(runs, 2048))
     moved = by_run @ np.array([one.energy_wh for one in runs])
     e0, p0, _, p2 = terms(fit_losses(runs, 2048))
     np.testing.assert_allclose(moved, [e0, p0, 0.0, -p2], rtol=1e-4, atol=1e-9)
@@ -75,7 +75,7 @@ def test_the_budget_of_the_overhead_covers_the_truth():
             watts = true.mean_w * (1 + gain) + floor
             runs.append(replace(true, energy_wh=watts * true.hours))
         split = fit_losses(runs, 2048)
-        by_run, _ = fit_answers(runs, split)
+        by_run, _ = loss_fit_sensitivities(runs, split)
         parts = []
         for i, one in enumerate(runs):
             lines = [
@@ -121,7 +121,7 @@ def test_a_ledger_answers_as_its_own_differences_say(drawn, load, floor, told):
     def check(moved, step, name):
         for before, after in zip(base.places, cycle_ledger(moved).places, strict=True):
             change = (after.energy_wh - before.energy_wh) / step
-            expected = getattr(before.answers, name)
+            expected = getattr(before.sensitivities, name)
             assert change == pytest.approx(expected, rel=1e-3, abs=1e-3), (before.title, name)
 
     if drawn is not None:

@@ -19,6 +19,7 @@ from yardtoll.core.conformance.yardsticks import (
     judge_discharge,
 )
 from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.trace import Code
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.formatting import (
@@ -29,9 +30,15 @@ from yardtoll.core.formatting import (
     format_span,
     format_with_uncertainty,
 )
-from yardtoll.core.ledger.ledger import Kind, discharge_ledger
+from yardtoll.core.ledger.ledger import discharge_ledger
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
-from yardtoll.core.uncertainty.budget import Budget, Contribution, Measured, rectangular
+from yardtoll.core.uncertainty.budget import (
+    Budget,
+    Contribution,
+    Measured,
+    display_step,
+    rectangular,
+)
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 
 AT_LEAST, AT_MOST = Direction.AT_LEAST, Direction.AT_MOST
@@ -54,7 +61,7 @@ class TestAccuracy:
 
     @pytest.mark.parametrize("text", ["", "good", "1 + 2", "1% + 2% + 3 W", "-1%"])
     def test_what_does_not_read_is_refused(self, text):
-        with pytest.raises(UnusableDataError, match="does not read like"):
+        with pytest.raises(UnusableDataError, match="should look like"):
             parse_accuracy(text)
 
     def test_impossible_limits_are_refused(self):
@@ -213,7 +220,8 @@ class TestSettling:
     def test_no_meter_would(self):
         said = what_would_settle(860, self.budget(1, 8.6), 2)
         assert said.startswith("The largest share of its uncertainty, 99%, is cut-off timing")
-        stepped = what_would_settle(20, self.budget(0.1, 2, "Display steps"), 1)
+        steps = Budget.of("W", [display_step("Display steps", 2, "±½ point")])
+        stepped = what_would_settle(20, steps, 1)
         assert stepped.endswith("a longer run makes it smaller.")
         assert what_would_settle(1, Budget.of("Wh", []), 1) == ""
 
@@ -288,12 +296,16 @@ class TestLedger:
     def test_a_whole_window_has_one_gate(self):
         ledger = discharge_ledger(discharge_from_energies([1830], Rating(rated_wh=2048)))
         (toll,) = ledger.tolls
-        assert (toll.title, toll.kind, toll.energy_wh) == ("Not delivered", Kind.UNACCOUNTED, 218)
+        assert (toll.title, toll.kind, toll.energy_wh) == (
+            "Not delivered",
+            EnergyKind.UNACCOUNTED,
+            218,
+        )
 
     def test_a_floor_is_held_back_by_choice(self):
         rating = Rating(rated_wh=2000, soc_to=10)
         floor, missing = discharge_ledger(discharge_from_energies([1600], rating)).tolls
-        assert (floor.kind, floor.energy_wh) == (Kind.FLOOR, pytest.approx(200))
+        assert (floor.kind, floor.energy_wh) == (EnergyKind.FLOOR, pytest.approx(200))
         assert missing.energy_wh == pytest.approx(200)
 
     def test_more_than_rated_is_a_surplus_not_a_loss(self):

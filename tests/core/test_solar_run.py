@@ -17,12 +17,12 @@ from yardtoll.bench.simulated.sunny_day import (
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.sun.allowed import SunSeen
+from yardtoll.core.sun.allowed import AvailablePower
+from yardtoll.core.sun.available import SensorPlane, available_by_sensor, available_power
 from yardtoll.core.sun.irradiance import MOST_W_M2, in_watts
 from yardtoll.core.sun.limits import LIMITS, Limit
 from yardtoll.core.sun.panels import SunArray
 from yardtoll.core.sun.passings import slow_tracker_wh, usual_lag
-from yardtoll.core.sun.seen import SensorPlane, sun_of_sensor, sun_seen
 from yardtoll.core.sun.shade import find_drops
 from yardtoll.core.sun.sky import SunSite, plane_irradiance
 from yardtoll.core.sun.solar_run import analyse_solar, best_mean_w
@@ -50,7 +50,9 @@ def played(station=None, *, sensor=True, soc=True, cap=True, step_s=10.0, **how)
     """A simulated day and what is made of its log."""
     station = station or SolarStation(cap_w=600.0, store_wh=9000.0)
     sunny = simulate_sun(PARTS, station, day(step_s), **how)
-    seen = sun_seen(PARTS, sunny.clock_s + sunny.time_s, sunny.irradiance if sensor else None)
+    seen = available_power(
+        PARTS, sunny.clock_s + sunny.time_s, sunny.irradiance if sensor else None
+    )
     cap_w = station.cap_w if cap else None
     return sunny, seen, analyse_solar(traced(sunny, soc=soc), seen, ARRAY.power_stc_w, cap_w)
 
@@ -105,7 +107,7 @@ class TestWhatLimited:
         told, untold = [], []
         for seed in range(50):
             parts, station, sunny = random_day(seed)
-            seen = sun_seen(parts, sunny.clock_s + sunny.time_s, sunny.irradiance)
+            seen = available_power(parts, sunny.clock_s + sunny.time_s, sunny.irradiance)
             watts = parts[0][1].power_stc_w
             run = analyse_solar(traced(sunny), seen, watts, station.cap_w)
             told.append(right(sunny, seen, run))
@@ -140,7 +142,7 @@ class TestWhatLimited:
     def test_a_station_that_takes_less_than_it_claims(self):
         station = SolarStation(cap_w=200.0, store_wh=9000.0)
         sunny = simulate_sun(PARTS, station, day())
-        seen = sun_seen(PARTS, sunny.clock_s + sunny.time_s, sunny.irradiance)
+        seen = available_power(PARTS, sunny.clock_s + sunny.time_s, sunny.irradiance)
         run = analyse_solar(traced(sunny), seen, 400.0, cap_w=230.0)
         assert run.cap_w == pytest.approx(200, rel=0.005) and run.limited_by[Limit.CAP] > 0.3
 
@@ -218,7 +220,7 @@ class TestWhatLimited:
             soc=sunny.soc[noon],
         )  # fmt: skip
         for begins_h, wrong in ((10, False), (5, True)):
-            seen = sun_seen(PARTS, sunny.clock_s + begins_h * 3600 + part.time_s, None)
+            seen = available_power(PARTS, sunny.clock_s + begins_h * 3600 + part.time_s, None)
             run = analyse_solar(traced(part), seen, ARRAY.power_stc_w, 600.0)
             assert (run.performance is None) == wrong
             codes = {notice.code for notice in run.notices}
@@ -232,7 +234,7 @@ class TestWhatLimited:
             time_s=sunny.time_s[night],
             columns={Quantity.POWER: sunny.power_w[night]},
         )
-        part = SunSeen(
+        part = AvailablePower(
             free_w=seen.free_w[night],
             clear_w=seen.clear_w[night],
             up=seen.up[night],
@@ -250,7 +252,7 @@ class TestWhatLimited:
         power = random.uniform(-5, 800, size) * random.integers(0, 2, size)
         free = random.uniform(0, 900, size)
         up = np.ones(size, dtype=bool)
-        seen = SunSeen(free_w=free, clear_w=free, up=up, plane_w_m2=free, measured=sensor)
+        seen = AvailablePower(free_w=free, clear_w=free, up=up, plane_w_m2=free, measured=sensor)
         trace = Trace(name="x", time_s=time_s, columns={Quantity.POWER: power})
         run = analyse_solar(trace, seen, 800.0)
         assert sum(run.limited_by.values()) == pytest.approx(1.0)
@@ -279,7 +281,7 @@ class TestRecovery:
         shade = ShadeOnPanels(start_s=1200.0, end_s=1500.0, left=0.3)
         station = SolarStation(store_wh=9000.0, lag_s=20.0)
         sunny = simulate_sun(PARTS, station, times, shade=[shade])
-        seen = sun_seen(PARTS, sunny.clock_s + sunny.time_s, sunny.irradiance)
+        seen = available_power(PARTS, sunny.clock_s + sunny.time_s, sunny.irradiance)
         run = analyse_solar(traced(sunny), seen, 400.0)
         (found,) = run.recoveries
         assert found.recover_s == pytest.approx(sunny.back_s[0], abs=2.0)
@@ -295,7 +297,7 @@ class TestRecovery:
             name="x", time_s=sunny.time_s[kept], columns={Quantity.POWER: sunny.power_w[kept]}
         )
         clock = sunny.clock_s + sunny.time_s[kept]
-        run = analyse_solar(trace, sun_seen(PARTS, clock, sunny.irradiance[kept]), 400.0)
+        run = analyse_solar(trace, available_power(PARTS, clock, sunny.irradiance[kept]), 400.0)
         (found,) = run.recoveries
         assert found.recover_s is None and found.end_s == sunny.time_s[kept][-1]
 
@@ -383,7 +385,7 @@ class TestSensor:
         times = day(60.0)
         clock = times.as_unit("ns").asi8 / 1e9
         level = plane_irradiance(SunSite(latitude=41.0, longitude=2.0, tilt=0, azimuth=180), times)
-        seen = sun_seen(PARTS, clock, level, SensorPlane.LEVEL)
+        seen = available_power(PARTS, clock, level, SensorPlane.LEVEL)
         bright = seen.clear_w > 100
         # Erbs' split of global light is a statistical one: a few per cent off on a clear day.
         np.testing.assert_allclose(seen.free_w[bright], seen.clear_w[bright], rtol=0.08)
@@ -393,7 +395,7 @@ class TestSensor:
     def test_a_sensor_on_the_panels_reads_the_clear_sky_back(self):
         times = day(60.0)
         clock = times.as_unit("ns").asi8 / 1e9
-        seen = sun_seen(PARTS, clock, plane_irradiance(SITE, times))
+        seen = available_power(PARTS, clock, plane_irradiance(SITE, times))
         np.testing.assert_allclose(seen.free_w, seen.clear_w, atol=1e-6)
 
     def test_a_second_array_follows_the_first_ones_sensor(self):
@@ -401,9 +403,9 @@ class TestSensor:
         parts = [*PARTS, (east, ARRAY)]
         times = day(60.0)
         clock = times.as_unit("ns").asi8 / 1e9
-        half = sun_seen(parts, clock, 0.5 * plane_irradiance(SITE, times))
+        half = available_power(parts, clock, 0.5 * plane_irradiance(SITE, times))
         assert half.free_w.sum() == pytest.approx(0.51 * half.clear_w.sum(), rel=0.04)
-        assert half.clear_w.sum() > 1.7 * sun_seen(PARTS, clock).clear_w.sum()
+        assert half.clear_w.sum() > 1.7 * available_power(PARTS, clock).clear_w.sum()
 
     def test_kilowatts_are_recognised_and_nonsense_is_refused(self):
         watts, kilo = in_watts(np.array([np.nan, -0.002, 0.85]), "G")
@@ -414,6 +416,6 @@ class TestSensor:
 
     def test_without_a_site_the_sensor_says_when_the_sun_is_up(self):
         light = np.array([0.0, 3.0, 500.0, np.nan, 700.0])
-        seen = sun_of_sensor(ARRAY, np.arange(5.0), light)
+        seen = available_by_sensor(ARRAY, np.arange(5.0), light)
         assert seen.up.tolist() == [False, False, True, True, True] and seen.clear_w is None
         assert seen.free_w[3] == pytest.approx((seen.free_w[2] + seen.free_w[4]) / 2, rel=0.02)

@@ -23,7 +23,7 @@ from yardtoll.core.sun.array_check import (
 from yardtoll.core.sun.clear_day import clear_day
 from yardtoll.core.sun.panels import SunArray
 from yardtoll.core.sun.sky import SunSite, plane_irradiance
-from yardtoll.review.days import minutes_of
+from yardtoll.review.sun.minutes import minutes_of
 
 CHICAGO = ZoneInfo("America/Chicago")
 SITE = SunSite(latitude=43.1, longitude=-88.4, tilt=30, azimuth=180, altitude_m=260)

@@ -29,7 +29,7 @@ class TestLines:
     @pytest.mark.parametrize(
         ("text", "said"),
         [
-            ("10:32 0\nlunch", 'line 2: "lunch" does not read'),
+            ("10:32 0\nlunch", 'line 2: "lunch" should look like'),
             ("10:75 0\n11:00 5", "line 1"),
             ("10:32 0", "at least two readings"),
             ("", "at least two readings"),

@@ -10,9 +10,9 @@ from pvlib import irradiance, pvsystem, temperature
 
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.sun.available import SensorPlane, available_power
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.panels import CLOSE_TO_GROUND, SunArray, array_power_w
-from yardtoll.core.sun.seen import SensorPlane, sun_seen
 from yardtoll.core.sun.sky import SunSite, measured_sky, on_plane
 from yardtoll.core.sun.solar_run import analyse_solar
 
@@ -83,7 +83,7 @@ def test_scattered_clouds_and_a_400_watt_cap(year, sensor):
     power = np.minimum(free, 400)
     trace = Trace(name=BROKEN, time_s=np.asarray(at), columns={Quantity.POWER: power})
     clock = times.as_unit("ns").asi8 / 1e9
-    seen = sun_seen([(site, array)], clock, light if sensor else None, SensorPlane.PANELS)
+    seen = available_power([(site, array)], clock, light if sensor else None, SensorPlane.PANELS)
     run = analyse_solar(trace, seen, 600, 400)
     truth = float(np.mean((free >= 400)[seen.up]))
     assert run.limited_by[Limit.CAP] == pytest.approx(truth, abs=0.02) and truth > 0.1

@@ -48,7 +48,7 @@ class TestCutoffWatch:
         assert not watch_cutoff(*trace((600, 400, 120), (10, 0, 0))).ended
         state = watch_cutoff(*trace((600, 400, 120), (20, 0, 0)))
         assert state.ended and state.since_s == 599
-        assert state.reason == "the outlet went dark"
+        assert state.reason == "the outlet switched off"
 
     def test_a_dc_port_is_dark_lower_down(self):
         run = trace((600, 80, 13.2), (60, 0, 13.0))

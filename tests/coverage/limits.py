@@ -29,8 +29,8 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.judging import Standing
 from yardtoll.core.conformance.verdict import Outcome, Rule
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick
-from yardtoll.review.conformance import judged_claims, stick_rows
-from yardtoll.review.together import StationRuns
+from yardtoll.review.conformance import judged_claims, yardstick_rows
+from yardtoll.review.station.runs import StationRuns
 from yardtoll.store import records
 
 LESS, MORE = 0.94, 1.07
@@ -63,7 +63,7 @@ class AtTheLimit:
     def is_met(self, found: StationRuns) -> bool:
         """Whether the first claim, or any row of the yardstick, is said to be met."""
         if self.stick is not None:
-            rows = stick_rows(found, self.stick, Rule.GUARDED, self.receiving)
+            rows = yardstick_rows(found, self.stick, Rule.GUARDED, self.receiving)
             return any(r.verdict and r.verdict.outcome is Outcome.MEETS for r in rows)
         judged = judged_claims(found, self.claims, self.receiving)
         return judged[0].standing is Standing.MEETS
@@ -161,7 +161,7 @@ def _sun(random: Random, kind: str) -> AtTheLimit:
             imp_a=module_w / 33, azimuth_deg=180,
         )
     )  # fmt: skip
-    yard.add("recharge_sun", log, arrays=[7], irradiance_plane="poa")
+    yard.add("recharge_sun", log, arrays=(7,), sensor_plane="poa")
     if kind == "solar_a":
         claim = _claim(kind, cap_w / 33 / 1.10)
         return AtTheLimit(yard=yard, easier=MORE, claims=(claim,))

@@ -26,12 +26,14 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
 from yardtoll.core.ledger.losses import fit_losses
+from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.review.analysis import analyse_run
-from yardtoll.review.cycle_figures import station_round_trip
-from yardtoll.review.findings.budgets import run_mean_power_budget, run_time_budget
-from yardtoll.review.fitted import delivered_at, fitted_terms
-from yardtoll.review.together import StationRuns, cycle_of, station_energy, together
+from yardtoll.review.budgets import run_mean_power_budget, run_time_budget
+from yardtoll.review.station.cycle import cycle_of, station_round_trip
+from yardtoll.review.station.fitted import Fitted, delivered_at, fitted_terms
+from yardtoll.review.station.repeats import station_energy
+from yardtoll.review.station.runs import StationRuns, station_runs
 from yardtoll.store import records
 
 USUAL = Logging()
@@ -80,7 +82,7 @@ class Yard:
         run = records.Run(
             id=number, station_id=1, number=number, method=method, state="finished",
             origin="import", started_at=f"2026-05-{day or number:02d}T07:00:00+00:00", meter_id=1,
-            conditions=conditions,
+            conditions=records.Conditions(**conditions),
             soc_from=0.0 if charge else 100.0, soc_to=100.0 if charge else 0.0,
         )  # fmt: skip
         self.runs.append(run)
@@ -98,9 +100,14 @@ class Yard:
             volts_floor_v=VOLTS_FLOOR, hertz_floor_hz=HERTZ_LIMIT,
         )  # fmt: skip
 
-    def trace(self, run_id: int) -> Trace:
+    def recordings(self, run_id: int) -> list[records.Recording]:
+        """The one meter's."""
+        role = METHODS[self.runs[run_id - 1].method].role.value
+        return [records.Recording(id=run_id, run_id=run_id, role=role)]
+
+    def samples(self, recording: records.Recording) -> Trace:
         """The log as the program reads it."""
-        log, how = self.logs[run_id]
+        log, how = self.logs[recording.run_id]
         columns = {}
         if log.power_w is not None:
             columns[Quantity.POWER] = log.power_w
@@ -145,7 +152,7 @@ class Yard:
 
     def found(self) -> StationRuns:
         """All runs, analysed and put together."""
-        return together([analyse_run(self, run) for run in self.runs])  # type: ignore[arg-type]
+        return station_runs([analyse_run(self, run) for run in self.runs])  # type: ignore[arg-type]
 
 
 def bench(
@@ -175,15 +182,16 @@ def bench(
 def of_runs(yard: Yard, found: StationRuns) -> Iterator[tuple[str, Stated]]:
     """What is said of the first discharge, of its recharge, and of the station at that load."""
     first, log = found.analyses[0], yard.logs[1][0]
-    result = first.result
-    if result is None or first.budget is None or not result.duration_s:
+    out = first.energy_out
+    if out is None or out.budget is None or not out.result.duration_s:
         return
-    truth = Stated(value=result.delivered_wh, expanded=first.budget.expanded, truth=log.wh)
+    result = out.result
+    truth = Stated(value=result.delivered_wh, expanded=out.budget.expanded, truth=log.wh)
     yield "Delivered, this run", truth
-    took = run_time_budget(first)
+    took = run_time_budget(result)
     if took is not None:
         yield "Duration", Stated(value=result.duration_s, expanded=took.expanded, truth=log.seconds)
-    mean = run_mean_power_budget(first)
+    mean = run_mean_power_budget(result, out.budget)
     if mean is not None and result.mean_w is not None:
         yield "Mean power", Stated(value=result.mean_w, expanded=mean.expanded, truth=log.watts)
     of_station = station_energy(first, found)
@@ -200,15 +208,16 @@ def of_runs(yard: Yard, found: StationRuns) -> Iterator[tuple[str, Stated]]:
 
 
 def _of_recharge(yard: Yard, found: StationRuns) -> Iterator[tuple[str, Stated]]:
-    charged = next(a for a in found.analyses if a.recharge is not None)
+    charged = next(a for a in found.analyses if a.energy_in is not None)
     log = yard.logs[charged.run.number][0]
-    assert charged.recharge is not None
-    if charged.budget is not None:
+    drawn = charged.energy_in
+    assert drawn is not None
+    if drawn.budget is not None:
         yield (
             "Drawn, this run",
-            Stated(value=charged.recharge.drawn_wh, expanded=charged.budget.expanded, truth=log.wh),
+            Stated(value=drawn.drawn_wh, expanded=drawn.budget.expanded, truth=log.wh),
         )
-    for at in charged.recharge.to_soc:
+    for at in drawn.result.to_soc:
         if at.soc == 80 and log.at_80_s is not None:
             yield "0 to 80 %", Stated(value=at.s, expanded=at.plus_minus_s, truth=log.at_80_s)
     trip = station_round_trip(cycle_of(charged, found))
@@ -242,21 +251,21 @@ def of_fit(random: Random, yard: Yard, found: StationRuns) -> Iterator[tuple[str
     # Without an idle test that can set the scale all is told as seen at the outlet.
     scale = 1 + station.waste_share if split.conversion_held else 1.0
     terms = fitted_terms(found.ac)
-    for name, truth in (("Usable store", station.store_wh), ("Overhead", station.waste_w)):
-        figure = terms[name]
+    for key, truth in ((Fitted.STORE, station.store_wh), (Fitted.OVERHEAD, station.waste_w)):
+        figure = terms[key]
         if figure.budget is not None:
             yield (
-                name,
+                figure.title,
                 Stated(value=figure.value, expanded=figure.budget.expanded, truth=truth / scale),
             )
-    weighted = terms.get("Euro weights")
+    weighted = terms.get(Fitted.EURO)
     if weighted is not None and weighted.budget is not None:
         yield (
             "Efficiency, Euro weights",
             Stated(
                 value=weighted.value,
                 expanded=weighted.budget.expanded,
-                truth=100 * _euro(station),
+                truth=_euro(station),
                 bound=weighted.at_most,
             ),
         )
@@ -278,12 +287,12 @@ def of_losses(random: Random, yard: Yard, found: StationRuns) -> Iterator[tuple[
     station = yard.station
     runs = [
         RunAtLoad(
-            energy_wh=a.result.delivered_wh,
-            duration_s=a.result.duration_s,
-            mean_sq_w2=a.mean_sq_w2 and max(a.mean_sq_w2, (a.result.mean_w or 0.0) ** 2),
+            energy_wh=out.delivered_wh,
+            duration_s=out.result.duration_s,
+            mean_sq_w2=out.mean_sq_w2 and max(out.mean_sq_w2, out.mean_w**2),
         )
-        for a in found.analyses
-        if a.result is not None and a.result.duration_s
+        for out in (a.energy_out for a in found.analyses)
+        if out is not None and out.result.duration_s
     ]
     sharp = IDLE_SHARE * station.waste_w
     idle = IdleDraw(watts=station.waste_w + random.normal(0, sharp), u_w=sharp)

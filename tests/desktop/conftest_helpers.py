@@ -6,6 +6,7 @@ from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog, QLabel
 
+from yardtoll.core.planning.loads import LoadSetting
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.store.records import Load
 
@@ -20,7 +21,7 @@ def worked_out(qtbot, window) -> None:
 
 
 def one_setting(name: str, watts: float, **facts) -> Load:
-    return Load(name=name, settings=[{"name": "on", "watts": watts, "measured": False}], **facts)
+    return Load(name=name, settings=(LoadSetting(name="on", watts=watts),), **facts)
 
 
 def start_plan(qtbot, window, plan) -> None:
@@ -50,9 +51,8 @@ def by_name(parent, name: str) -> QAbstractButton:
 
 
 def leave_run(window) -> None:
-    if window.bench is not None and window.bench.live is not None:
-        window.bench.live.leave()
-        window.bench.live = None
+    if window.bench is not None:
+        window.bench.leave_runs()
 
 
 def in_dialog(fill: Callable[[QDialog], None], kind: type = QDialog) -> None:

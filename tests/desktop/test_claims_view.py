@@ -179,7 +179,7 @@ def test_receiving_flags_what_is_missing(claims):
     )
     assert any("paid 500" in w and "+4.5% against the claim" in w for w in said)
     kept = claims.bench.session.yard.receiving(claims.bench.session.station.id)
-    assert [a["name"] for a in kept.accessories][-1] == "Carry bag" and kept.lift == "one hand"
+    assert [a.name for a in kept.accessories][-1] == "Carry bag" and kept.lift == "one hand"
 
 
 class TestPhotos:

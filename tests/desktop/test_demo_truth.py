@@ -16,9 +16,10 @@ from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.demo.content import CHARGERS, RECEIVED, STATIONS
 from yardtoll.demo.yard import fresh_demo
-from yardtoll.review.conformance import stick_rows
-from yardtoll.review.sheet import analyses_of, build_sheet
-from yardtoll.review.together import together
+from yardtoll.review.analysis import analyses_of
+from yardtoll.review.conformance import yardstick_rows
+from yardtoll.review.sheet.build import build_sheet
+from yardtoll.review.station.runs import station_runs
 from yardtoll.store.yard_file import YardFile
 
 NAMES = {made[0].name: key for key, made in STATIONS.items()}
@@ -121,7 +122,7 @@ def told(request, demo_yard):
     station = next(s for s in demo_yard.stations() if s.name == request.param)
     analyses = analyses_of(demo_yard, station)
     sheet = build_sheet(demo_yard, station, analyses)
-    return NAMES[station.name], sheet, together(analyses), demo_yard, station
+    return NAMES[station.name], sheet, station_runs(analyses), demo_yard, station
 
 
 def test_every_verdict_on_a_claim_is_true(told):
@@ -150,7 +151,7 @@ def test_every_yardstick_is_true(told):
     key, _, found, yard, station = told
     judged = 0
     for stick in SHIPPED_YARDSTICKS:
-        for row in stick_rows(found, stick, Rule.GUARDED, yard.receiving(station.id)):
+        for row in yardstick_rows(found, stick, Rule.GUARDED, yard.receiving(station.id)):
             outcome = row.verdict.outcome if row.verdict else None
             if outcome not in (Outcome.MEETS, Outcome.FALLS_SHORT):
                 continue
@@ -181,20 +182,20 @@ def test_the_figures_of_the_sheet_hold_the_truth(told):
         "Performance ratio": None,
     }
     seen = 0
-    for name, figure, words in sheet.results:
-        shown = re.match(r"(at most )?([\d.]+) ± ([\d.]+)", figure)
-        truth = truths.get(name)
-        if name == "Round trip":
-            run = int(re.search(r"run (\d+)", words)[1])
+    for figure in sheet.results:
+        truth = truths.get(figure.title)
+        if figure.title == "Round trip":
+            run = int(re.search(r"run (\d+)", figure.how)[1])
             (one,) = [a for a in found.analyses if a.run.number == run]
-            truth = 100 * delivers_wh(key, one.result.mean_w) / charge(key)[0]
+            truth = 100 * delivers_wh(key, one.energy_out.mean_w) / charge(key)[0]
         if truth is None:
             continue
+        shown = re.match(r"(at most )?([\d.]+) ± ([\d.]+)", figure.shown)
         off = truth - float(shown[2])
-        assert (off if shown[1] else abs(off)) <= float(shown[3]), (name, figure, truth)
+        assert (off if shown[1] else abs(off)) <= float(shown[3]), (figure.title, shown, truth)
         seen += 1
     assert seen >= 3
-    (delivered,) = [shown for name, shown in sheet.facts if name == "Delivered"]
+    (delivered,) = [fact.shown for fact in sheet.facts if fact.title == "Delivered"]
     value, within = (float(part) for part in re.findall(r"[\d.]+", delivered)[:2])
     (load,) = re.findall(r"at (\d+) W", sheet.finding)
     assert abs(delivers_wh(key, float(load)) - value) <= within
@@ -203,9 +204,9 @@ def test_the_figures_of_the_sheet_hold_the_truth(told):
 def test_no_efficiency_is_judged_where_it_is_a_bound(told):
     _, sheet, found, yard, station = told
     stick = next(s for s in SHIPPED_YARDSTICKS if s.name.startswith("Conversion"))
-    rows = stick_rows(found, stick, Rule.GUARDED, yard.receiving(station.id))
+    rows = yardstick_rows(found, stick, Rule.GUARDED, yard.receiving(station.id))
     assert all(row.verdict is None for row in rows)
-    assert all("at most" in figure for name, figure, _ in sheet.results if "Conversion" in name)
+    assert all(f.at_most and "at most" in f.shown for f in sheet.results if "Conversion" in f.title)
 
 
 def test_the_sun_shines_by_day_at_the_site(demo_yard):
@@ -213,7 +214,8 @@ def test_the_sun_shines_by_day_at_the_site(demo_yard):
     runs = [run for run in demo_yard.runs() if run.method == "recharge_sun"]
     assert len(runs) == 2
     for run in runs:
-        trace = demo_yard.trace(run.id)
+        (logged,) = [r for r in demo_yard.recordings(run.id) if r.role == "irradiance"]
+        trace = demo_yard.samples(logged)
         light = trace.columns[Quantity.IRRADIANCE]
         brightest_s = float(trace.time_s[light > 0.97 * light.max()].mean())
         begun = datetime.fromisoformat(run.started_at).astimezone(at_site)

@@ -16,7 +16,7 @@ from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.dialogs.records import RunDialog
 from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
 from yardtoll.desktop.views.stops import LEDGER, SHEET, VERDICTS
-from yardtoll.review.sheet import build_sheet
+from yardtoll.review.sheet.build import build_sheet
 from yardtoll.store.records import Run, Station
 
 TANSY = 2

@@ -61,7 +61,7 @@ class TestImport:
         assert seen == [
             "400.0 Wh over 1 h 00 min",
             "100.0 Wh over 1 h 00 min",
-            "two.csv does not read like this",
+            "two.csv cannot be read this way",
         ]  # fmt: skip
         assert len(demo.bench.session.yard.runs()) == 15
 
@@ -147,12 +147,12 @@ class TestOpening:
 
 def test_new_open_and_import_ask_for_files(qtbot, window, tmp_path, monkeypatch):
     """The system's own file dialogs cannot be driven; what they answer is given here."""
-    answers = {
+    sensitivities = {
         "getSaveFileName": (str(tmp_path / "Fresh"), ""),
         "getOpenFileName": (str(tmp_path / "Fresh.yard"), ""),
         "getOpenFileNames": ([str(tmp_path / "none.csv")], ""),
     }
-    for name, answer in answers.items():
+    for name, answer in sensitivities.items():
         monkeypatch.setattr(f"PySide6.QtWidgets.QFileDialog.{name}", lambda *_, a=answer: a)
     window.actions_by_name["New yard…"].trigger()
     assert window.bench.session.path == tmp_path / "Fresh.yard"

@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from PySide6.QtCore import Qt
 
-from yardtoll.core.planning.loads import MixPart
+from yardtoll.core.planning.loads import LoadSetting, MixPart
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.dialogs.claims import ClaimDialog
 from yardtoll.desktop.dialogs.gear import (
@@ -20,10 +20,11 @@ from yardtoll.desktop.dialogs.panels import ArrayDialog
 from yardtoll.desktop.dialogs.receiving import USUAL, ReceivingDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
-from yardtoll.review.when import system_zone_name
 from yardtoll.running.plan import RunPlan, plan_for_load
 from yardtoll.store.records import (
     SIMULATED,
+    Accessory,
+    Conditions,
     Load,
     Meter,
     Receiving,
@@ -36,12 +37,13 @@ from yardtoll.store.records import (
     StoredClaim,
     StoredCord,
 )
+from yardtoll.store.site_time import system_zone_name
 from yardtoll.store.yard_file import YardFile
 
 LOAD = Load(
     id=4, name="Heater", kind="inductive", count=3,
-    settings=[{"name": "low", "watts": 411.3, "measured": True},
-              {"name": "high", "watts": 805.0, "measured": False}],
+    settings=(LoadSetting(name="low", watts=411.3, measured=True),
+              LoadSetting(name="high", watts=805.0)),
     range_low_w=50, range_high_w=150, range_step_w=5, inrush=3.5, power_factor=0.8,
     warm_up_s=90, cold_share=0.12,
 )  # fmt: skip
@@ -109,7 +111,7 @@ class TestRoundTrips:
         record = Receiving(
             id=1, station_id=1, received_on="2026-10-02", price=1149.5, currency="USD",
             soc_percent=31, weight_kg=23.4, lift="two hands", conditioned=True, firmware="2.1",
-            accessories=[{"name": "Bag", "present": False}], note="scratched",
+            accessories=(Accessory(name="Bag", present=False),), note="scratched",
         )  # fmt: skip
         assert ReceivingDialog(record, Site()).record() == record
         odd = replace(record, lift="a crane")
@@ -117,7 +119,7 @@ class TestRoundTrips:
 
     def test_a_first_receiving_lists_what_methods_need(self):
         dialog = ReceivingDialog(Receiving(station_id=1), Site(currency="EUR"))
-        assert [a["name"] for a in dialog.record().accessories] == list(USUAL)
+        assert [a.name for a in dialog.record().accessories] == list(USUAL)
         assert dialog.record().currency == "EUR" and dialog.record().price is None
 
     @pytest.mark.parametrize(
@@ -138,14 +140,14 @@ class TestLoads:
     def test_a_changed_setting_is_no_longer_measured(self):
         dialog = LoadDialog(LOAD, set())
         dialog.settings.setPlainText("low 400\nhigh 805")
-        assert [s["measured"] for s in dialog.record().settings] == [False, False]
+        assert [s.measured for s in dialog.record().settings] == [False, False]
 
     def test_settings_as_text(self):
         assert settings_text(LOAD.settings) == "low 411.3 W\nhigh 805 W"
 
     def test_facts_in_one_line(self):
         assert load_facts(LOAD) == "3 × low 411.3 W · high 805 W · 50–150 W"
-        lamp = Load(name="Lamp", settings=[{"name": "on", "watts": 60}])
+        lamp = Load(name="Lamp", settings=(LoadSetting(name="on", watts=60),))
         assert load_facts(lamp) == "60 W"
 
 
@@ -161,15 +163,17 @@ class TestPlans:
         with YardFile.create(tmp_path / "a.yard", "A") as yard:
             station, load = yard.put(replace(STATION, id=None)), yard.put(replace(LOAD, id=None))
             meter = yard.put(replace(METER, id=None))
-            plan = plan_for_load(station, meter, load, setting=1, count=2, conditions={"x": 1})
+            plan = plan_for_load(
+                station, meter, load, setting=1, count=2, conditions=Conditions(cord="Thin")
+            )
             assert plan.load_w == 1610 and plan.about.key == "capacity_ac"
             run = plan.as_run(yard, RunState.PLANNED, "2026-01-01T10:00:00+00:00")
             assert (run.state, run.origin, run.target_w) == ("planned", "live", 1610)
             assert (run.load_id, run.own_draw_w) == (load.id, 1.5)
-            assert run.conditions == {
-                "load": "2 × Heater, high", "size": "fixed", "x": 1,
-                "loads": [{"name": "Heater", "setting": "high", "count": 2, "watts": 805.0}],
-            }  # fmt: skip
+            part = MixPart(name="Heater", setting="high", count=2, watts=805.0)
+            assert run.conditions == Conditions(
+                load="2 × Heater, high", size="fixed", cord="Thin", loads=(part,)
+            )
             by_eye = RunPlan(
                 station=station, meter=replace(meter, address=""), method="recharge_wall",
                 size="as_set", target_w=500, soc=(0.0, 100.0),
@@ -185,9 +189,9 @@ class TestYardPage:
     def test_planned_runs_stand_on_the_timetable(self):
         run = Run(
             id=1, station_id=1, number=1, method="hold", state="planned", origin="live",
-            started_at=self.NOW.isoformat(), conditions={"expected_s": 1800},
+            started_at=self.NOW.isoformat(), conditions=Conditions(expected_s=1800),
         )  # fmt: skip
-        page = yard_page([STATION], [run], [], None, self.NOW)
+        page = yard_page([STATION], [run], [], (), self.NOW)
         assert page.headline == "no run yet of 1 station; 1 planned"
         (lane,) = page.lanes
         assert lane.subtitle == "1000 Wh · no run yet"
@@ -210,10 +214,10 @@ class TestYardPage:
 
 
 def test_the_accessory_list_is_edited_in_place():
-    record = Receiving(station_id=1, accessories=[{"name": "Bag", "present": False}])
+    record = Receiving(station_id=1, accessories=(Accessory(name="Bag", present=False),))
     dialog = ReceivingDialog(record, Site())
     dialog.accessories.item(0).setCheckState(Qt.CheckState.Checked)
     dialog.more.setText("Cable")
-    assert dialog.record().accessories == [
-        {"name": "Bag", "present": True}, {"name": "Cable", "present": True},
-    ]  # fmt: skip
+    assert dialog.record().accessories == (
+        Accessory(name="Bag"), Accessory(name="Cable"),
+    )  # fmt: skip

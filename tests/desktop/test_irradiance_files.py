@@ -1,15 +1,18 @@
-"""A logger's own file of irradiance: read, refused, and laid beside a run in the window."""
+"""A logger's own file of irradiance: read, refused, and attached to a run in the window."""
 
-from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
+import numpy as np
 import pytest
 from conftest_helpers import TANSY, worked_out
 from PySide6.QtWidgets import QFileDialog
 
-from yardtoll.desktop.actions.irradiance import beside
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.roles import Role
+from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.methods import METHODS
+from yardtoll.desktop.actions.irradiance import as_trace, keep_irradiance
 from yardtoll.desktop.views.sun.view import RUNS
-from yardtoll.review.analysis import analyse_run
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.irradiance import MOST_KEPT, read_irradiance
 from yardtoll.store.records import Run
@@ -34,8 +37,8 @@ class TestIrradianceLog:
         ]
         log = read_irradiance(self.write(tmp_path, "time,G (kW/m2)", rows))
         assert log.kilo and log.w_m2[0] == pytest.approx(500)
-        kept = beside(self.RUN, log)
-        assert kept["name"] == "pyranometer.csv" and isinstance(kept["time_s"], str)
+        first_s, trace = as_trace(self.RUN, log)
+        assert trace.name == "pyranometer.csv" and first_s == -1800 and trace.time_s.size == 60
 
     def test_headless_figures_and_elapsed_time(self, tmp_path):
         rows = [f"{i * 10},{400 + i % 7}" for i in range(50)]
@@ -57,9 +60,9 @@ class TestIrradianceLog:
         rows = [f"2026-06-01T0{i}:00:00Z,{i}00" for i in range(1, 6)]
         late = read_irradiance(self.write(tmp_path, "time,ghi", rows))
         with pytest.raises(LogError, match="do not overlap: the run began"):
-            beside(self.RUN, late)
+            as_trace(self.RUN, late)
 
-    def test_laid_beside_a_run_in_the_window(self, qtbot, demo, sun, tmp_path, monkeypatch):
+    def test_attached_to_a_run_in_the_window(self, qtbot, demo, sun, tmp_path, monkeypatch):
         sun.choose_page(RUNS)
         run = demo.bench.session.yard.get(Run, sun._run_id)
         start = datetime.fromisoformat(run.started_at)
@@ -71,14 +74,20 @@ class TestIrradianceLog:
         qtbot.waitUntil(lambda: not demo.jobs.busy, timeout=20_000)
         worked_out(qtbot, demo)
         assert sun.solar.page.figures != before
-        assert "lies beside run 4" in demo.notice.text
+        assert "is attached to run 4" in demo.notice.text
         demo.bench.session.undo_stack.undo()
         worked_out(qtbot, demo)
         assert sun.solar.page.figures == before
 
-    def test_a_damaged_one_is_left_aside(self, demo, sun):
+    def test_a_second_one_takes_the_place_of_the_first(self, qtbot, demo, sun):
         yard = demo.bench.session.yard
-        run = next(r for r in yard.runs(TANSY) if r.method == "recharge_sun")
-        for kept in ("no such thing", {"time_s": "??", "w_m2": "??"}, {"time_s": 3}):
-            spoilt = replace(run, conditions={**run.conditions, "irradiance": kept})
-            assert analyse_run(yard, spoilt).solar.light == "sensor"
+        run = next(r for r in yard.runs(TANSY) if METHODS[r.method].uses_panels)
+        (first,) = [r for r in yard.recordings(run.id) if r.role == Role.IRRADIANCE.value]
+        trace = Trace(
+            name="again", time_s=np.array([0.0, 60.0]), columns={Quantity.IRRADIANCE: np.ones(2)}
+        )
+        keep_irradiance(demo.bench.session, run, 5.0, trace)
+        (kept,) = [r for r in yard.recordings(run.id) if r.role == Role.IRRADIANCE.value]
+        assert (kept.name, kept.offset_s) == ("again", 5.0)
+        demo.bench.session.undo_stack.undo()
+        assert [r for r in yard.recordings(run.id) if r.role == Role.IRRADIANCE.value] == [first]

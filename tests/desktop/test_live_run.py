@@ -1,6 +1,7 @@
 """The run that is going, without a window: pace, forecast, marks, losing the wire, its end."""
 
 import time
+from dataclasses import asdict
 
 import pytest
 
@@ -9,8 +10,8 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.demo.starter_bench import add_starter_bench
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.views.run.model import figures_of
+from yardtoll.desktop.workbench.live_run import LiveRun
 from yardtoll.running.plan import plan_for_load
-from yardtoll.running.session import LiveRun, new_run
 from yardtoll.running.simulated_bench import bench_model_for
 from yardtoll.store.records import ReadingKind, Run, Station
 from yardtoll.store.yard_file import YardFile
@@ -27,12 +28,13 @@ def yard(tmp_path):
 @pytest.fixture
 def live(qtbot, yard):
     make_app()
-    run = new_run(yard, plan_for_load(yard.stations()[0], yard.meters()[0], yard.loads()[0]))
+    plan = plan_for_load(yard.stations()[0], yard.meters()[0], yard.loads()[0])
+    run = plan.begin(yard, simulated_bench=asdict(bench_model_for(plan)))
     made = LiveRun(yard, run, speed=60.0)
-    made.start()
-    qtbot.waitUntil(lambda: len(made.samples) > 0, timeout=60_000)
+    made.session.start()
+    qtbot.waitUntil(lambda: len(made.session.samples) > 0, timeout=60_000)
     yield made
-    made.leave()
+    made.session.leave()
 
 
 def now():
@@ -42,28 +44,28 @@ def now():
 
 
 def test_what_is_shown_is_on_disk_first(qtbot, live):
-    qtbot.waitUntil(lambda: len(live.samples) > 60, timeout=60_000)
-    shown = len(live.samples)
-    assert live.yard.trace(live.run_id).time_s.size >= shown
+    qtbot.waitUntil(lambda: len(live.session.samples) > 60, timeout=60_000)
+    shown = len(live.session.samples)
+    assert live.session.yard.trace(live.session.run_id).time_s.size >= shown
 
 
 def test_the_beginning_is_not_missed_however_fast_the_clock(qtbot, live):
-    qtbot.waitUntil(lambda: live.delivered_wh > 1, timeout=60_000)
-    power = live.samples.column(Quantity.POWER)
+    qtbot.waitUntil(lambda: live.session.delivered_wh > 1, timeout=60_000)
+    power = live.session.samples.column(Quantity.POWER)
     assert power[0] == 0 and power.max() > 400  # no load first, then a cold heater
 
 
 def test_the_pace_changes_while_it_runs(qtbot, live):
-    live.set_speed(3600)
-    before = live.elapsed_s()
+    live.session.set_speed(3600)
+    before = live.session.elapsed_s()
     # At the old pace this would take five seconds more than is waited for.
-    qtbot.waitUntil(lambda: live.elapsed_s() - before > 1800, timeout=25_000)
-    assert live.speed == 3600
+    qtbot.waitUntil(lambda: live.session.elapsed_s() - before > 1800, timeout=25_000)
+    assert live.session.speed == 3600
 
 
 def test_figures_of_a_run(qtbot, live):
-    qtbot.waitUntil(lambda: live.elapsed_s() > 200, timeout=60_000)
-    figures = figures_of(live, now())
+    qtbot.waitUntil(lambda: live.session.elapsed_s() > 200, timeout=60_000)
+    figures = figures_of(live.session, now())
     assert figures.station == "Clover"
     assert figures.headline.startswith("Capacity, AC, run 1 – be back at ")
     assert figures.watts_note.startswith("target 400 · ")
@@ -74,21 +76,21 @@ def test_figures_of_a_run(qtbot, live):
 
 
 def test_typed_readings_sharpen_the_forecast(qtbot, live):
-    live.set_speed(600)
-    qtbot.waitUntil(lambda: live.elapsed_s() > 600, timeout=60_000)
-    assert live.forecast().basis.startswith("typical losses")
-    live.read(ReadingKind.SOC, live.simulated_display()[0])
-    qtbot.waitUntil(lambda: live.elapsed_s() > 2400, timeout=60_000)
-    live.read(ReadingKind.SOC, live.simulated_display()[0])
-    assert live.forecast().basis == "the display's SOC over this run"
-    assert "Hz · display last said " in figures_of(live, now()).volts_note
+    live.session.set_speed(600)
+    qtbot.waitUntil(lambda: live.session.elapsed_s() > 600, timeout=60_000)
+    assert live.session.forecast().basis.startswith("typical losses")
+    live.session.read(ReadingKind.SOC, live.session.simulated_display()[0])
+    qtbot.waitUntil(lambda: live.session.elapsed_s() > 2400, timeout=60_000)
+    live.session.read(ReadingKind.SOC, live.session.simulated_display()[0])
+    assert live.session.forecast().basis == "the display's SOC over this run"
+    assert "Hz · display last said " in figures_of(live.session, now()).volts_note
 
 
 def test_a_wire_that_breaks_is_marked_and_taken_up_again(qtbot, live, monkeypatch):
     lost, found = [], []
     live.lost.connect(lost.append)
     live.found.connect(found.append)
-    driver = live.wire._recorder._meter
+    driver = live.session.instruments[0]
     real, broken = driver.read_new, []
 
     def flaky():
@@ -100,9 +102,9 @@ def test_a_wire_that_breaks_is_marked_and_taken_up_again(qtbot, live, monkeypatc
     monkeypatch.setattr(driver, "read_new", flaky)
     qtbot.waitUntil(lambda: bool(found), timeout=60_000)
     assert lost == ["the cable was pulled"]
-    assert [m.word for m in live.yard.marks(live.run_id)] == ["Meter lost"]
-    before = len(live.samples)
-    qtbot.waitUntil(lambda: len(live.samples) > before, timeout=60_000)
+    assert [m.word for m in live.session.yard.marks(live.session.run_id)] == ["Meter lost"]
+    before = len(live.session.samples)
+    qtbot.waitUntil(lambda: len(live.session.samples) > before, timeout=60_000)
 
 
 def test_a_disk_that_is_full_stops_the_recording_and_keeps_what_was(qtbot, live, monkeypatch):
@@ -112,26 +114,28 @@ def test_a_disk_that_is_full_stops_the_recording_and_keeps_what_was(qtbot, live,
     def full(*_):
         raise OSError(28, "No space left on device")
 
-    kept = live.yard.trace(live.run_id).time_s.size
-    monkeypatch.setattr(live.yard, "append_samples", full)
+    kept = live.session.yard.trace(live.session.run_id).time_s.size
+    monkeypatch.setattr(live.session.yard, "append_samples", full)
     qtbot.waitUntil(lambda: bool(failed), timeout=60_000)
     assert "No space left" in failed[0]
-    assert live.yard.trace(live.run_id).time_s.size >= kept
-    assert live.yard.get(Run, live.run_id).state == "running"  # to be resumed or closed
+    assert live.session.yard.trace(live.session.run_id).time_s.size >= kept
+    assert (
+        live.session.yard.get(Run, live.session.run_id).state == "running"
+    )  # to be resumed or closed
 
 
 def test_left_and_resumed_twice_is_one_run_with_two_marks(qtbot, yard, live):
-    live.leave()
+    live.session.leave()
     for _ in range(2):
         time.sleep(0.3)
-        again = LiveRun(yard, yard.get(Run, live.run_id), speed=60.0)
-        before = yard.trace(live.run_id).time_s.size
-        again.resume()
-        qtbot.waitUntil(lambda a=again, b=before: len(a.samples) > b, timeout=60_000)
-        again.leave()
-    words = [m.word for m in yard.marks(live.run_id)]
+        again = LiveRun(yard, yard.get(Run, live.session.run_id), speed=60.0)
+        before = yard.trace(live.session.run_id).time_s.size
+        again.session.resume()
+        qtbot.waitUntil(lambda a=again, b=before: len(a.session.samples) > b, timeout=60_000)
+        again.session.leave()
+    words = [m.word for m in yard.marks(live.session.run_id)]
     assert len(words) == 2 and all(word.startswith("Resumed after a gap") for word in words)
-    assert not yard.trace(live.run_id).notices
+    assert not yard.trace(live.session.run_id).notices
 
 
 def test_the_same_records_play_the_same_bench(yard):

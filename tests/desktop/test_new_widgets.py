@@ -10,9 +10,10 @@ from PySide6.QtTest import QTest
 from yardtoll.bench.drivers.scpi import ScpiMeter
 from yardtoll.bench.errors import BenchError
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.core.claims.ports import Port, PortGroup
+from yardtoll.core.claims.ports import PanelPort, PortGroup
 from yardtoll.core.ledger.loss_fit import RunAtLoad
 from yardtoll.core.ledger.losses import fit_losses
+from yardtoll.core.methods import Outlet
 from yardtoll.core.planning.checks import Gate, State
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.theme.theme import theme
@@ -20,9 +21,8 @@ from yardtoll.desktop.views.plan.gates_panel import GatesPanel
 from yardtoll.desktop.widgets.basics import ElidingButton
 from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.port_panel import PortPanel
-from yardtoll.review import port_runs
-from yardtoll.review.port_runs import LoadPoint, PortRuns
-from yardtoll.running.meter_check import look_at_meter
+from yardtoll.review.station.outlet_runs import LoadPoint, OutletRuns
+from yardtoll.running.meter_check import check_meter
 from yardtoll.store.records import SIMULATED, Meter
 
 
@@ -48,7 +48,7 @@ def colours(widget):
 
 
 def group(title, shape="ac", count=2, tested=False, shared=""):
-    port = Port(shape=shape, label=title, count=count, rating="12 V · 10 A", tested=tested)
+    port = PanelPort(shape=shape, label=title, count=count, rating="12 V · 10 A", tested=tested)
     return PortGroup(title=title, ports=(port,), shared=shared)
 
 
@@ -114,8 +114,8 @@ class TestGates:
 
 
 def through(points, split):
-    return PortRuns(
-        port=port_runs.Port.AC,
+    return OutletRuns(
+        outlet=Outlet.AC,
         split=split,
         points=points,
         idle=None,
@@ -165,14 +165,14 @@ class TestMeterLook:
     )
 
     def test_a_meter_at_rest_reads_nothing(self):
-        look = look_at_meter(self.METER)
+        look = check_meter(self.METER)
         assert look.identity.startswith("Yard Toll,Simulated") and look.power_w == 0
         assert look.energy_wh == 0
 
     def test_one_that_gives_no_sample_has_not_read_zero(self, monkeypatch):
         nothing = SampleBlock(time_s=np.zeros(0), columns={})
         monkeypatch.setattr(ScpiMeter, "read_new", lambda _: nothing)
-        look = look_at_meter(self.METER)
+        look = check_meter(self.METER)
         assert math.isnan(look.power_w) and math.isnan(look.energy_wh)
 
     def test_one_that_does_not_answer_says_so(self):
@@ -180,4 +180,4 @@ class TestMeterLook:
 
         gone = replace(self.METER, address="TCPIP::127.0.0.1::1::SOCKET")
         with pytest.raises(BenchError, match="no meter answers"):
-            look_at_meter(gone)
+            check_meter(gone)

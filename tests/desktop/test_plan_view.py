@@ -8,29 +8,38 @@ from conftest_helpers import by_name, in_dialog, loads_found, open_gates, worked
 from PySide6.QtTest import QTest
 
 from yardtoll.core.methods import METHODS
-from yardtoll.core.planning.loads import Mix, MixPart
+from yardtoll.core.planning.loads import LoadSetting, Mix, MixPart
 from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, parse_settings
 from yardtoll.desktop.dialogs.panels import ArrayDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.views.plan.model import (
     Choices,
     Surroundings,
+    input_w,
     plan_page,
     run_plan,
-    source_w,
     target_w,
 )
 from yardtoll.desktop.views.stops import LEDGER, PLAN, YARD
 from yardtoll.review.learned_watts import learned_from
-from yardtoll.review.when import now as now_here
-from yardtoll.store.records import SIMULATED, Load, Meter, Receiving, Site, SolarArray, Station
+from yardtoll.store.records import (
+    SIMULATED,
+    Accessory,
+    Load,
+    Meter,
+    Receiving,
+    Site,
+    SolarArray,
+    Station,
+)
+from yardtoll.store.site_time import now as now_here
 
 STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
 METER = Meter(
     id=1, name="M", profile="p", address=SIMULATED, reading_share=0.01, floor_w=0.5, max_w=1000
 )
 HEATER = Load(
-    id=1, name="Heater", settings=[{"name": "low", "watts": 200.0, "measured": False}],
+    id=1, name="Heater", settings=(LoadSetting(name="low", watts=200.0),),
     cold_share=0.1,
 )  # fmt: skip
 MIX = Mix(
@@ -77,7 +86,7 @@ class TestModel:
     def test_sources_of_a_recharge(self):
         array = SolarArray(name="A", series=2, module_w=100, voc_v=24, vmp_v=20, isc_a=5, imp_a=5)
         around = Surroundings(arrays=(array,))
-        powers = {m: source_w(choices(m), around) for m in METHODS if m.startswith("recharge")}
+        powers = {m: input_w(choices(m), around) for m in METHODS if m.startswith("recharge")}
         assert powers == {
             "recharge_wall": 500, "recharge_car": 96, "recharge_usb_c": 60, "recharge_sun": 150,
             "recharge_wall_sun": 650,
@@ -90,7 +99,7 @@ class TestModel:
 
     def test_a_missing_adapter_stops_the_suns_test_only(self):
         received = Receiving(
-            id=1, station_id=1, accessories=[{"name": "Solar adapter", "present": False}]
+            id=1, station_id=1, accessories=(Accessory(name="Solar adapter", present=False),)
         )
         around = Surroundings(loads=(HEATER,), receiving=received)
         assert any("Solar adapter" in g.text for g in page("recharge_sun", around=around).gates)
@@ -103,10 +112,11 @@ class TestModel:
         found = plan_page(chosen, Surroundings(loads=(HEATER,)), NOW)
         assert found.can_start
         kept = run_plan(chosen, Surroundings(loads=(HEATER,)), found)
-        assert kept.conditions["overridden"]["reason"] == "a trial"
-        assert "Cautions read?" in kept.conditions["overridden"]["gates"]
+        assert kept.conditions.override.reason == "a trial"
+        assert "Cautions read?" in kept.conditions.override.checks
         assert (kept.cold_share, kept.load_w) == (pytest.approx(0.1), 200)
-        busy = page(around=Surroundings(loads=(HEATER,), busy=True), reason="now")
+        recording = Surroundings(loads=(HEATER,), busy_meters=frozenset({METER.id}))
+        busy = page(around=recording, reason="now")
         assert not busy.can_start and not busy.can_override
 
     def test_what_is_missing_is_said(self):
@@ -181,11 +191,9 @@ def test_overriding_needs_a_reason_which_the_run_keeps(qtbot, demo, plan):
     bench = demo.bench
     qtbot.waitUntil(lambda: bench.live is not None and len(bench.live.samples) > 0, timeout=60_000)
     conditions = bench.live.run.conditions
-    assert conditions["overridden"]["reason"] == "only a trial"
-    assert conditions["settings"]["floor"] == "0"
-    assert conditions["loads"] == [
-        {"name": "Oil heater", "setting": "low", "count": 1, "watts": 412.0}
-    ]
+    assert conditions.override.reason == "only a trial"
+    assert conditions.settings["floor"] == "0"
+    assert conditions.loads == (MixPart(name="Oil heater", setting="low", count=1, watts=412.0),)
     assert not plan.gates.boxes["charged"].isChecked()  # the next run is confirmed anew
 
 
@@ -275,7 +283,7 @@ def test_a_dc_port_is_discharged_to_its_own_cut_off(qtbot, demo, plan):
     ended = []
     demo.bench.run_ended.connect(lambda *told: ended.append(told))
     qtbot.waitUntil(lambda: bool(ended), timeout=60_000)
-    assert ended[0][1] == "the outlet went dark"
+    assert ended[0][1] == "the outlet switched off"
     run = demo.bench.session.yard.runs()[-1]
     trace = demo.bench.session.yard.trace(run.id)
     volts = trace.columns[next(q for q in trace.columns if q.value == "volts")]
@@ -285,7 +293,7 @@ def test_a_dc_port_is_discharged_to_its_own_cut_off(qtbot, demo, plan):
 def test_a_run_teaches_a_load_its_watts(qtbot, demo):
     yard = demo.bench.session.yard
     heater = next(found for found in yard.loads() if found.name == "Oil heater")
-    wrong = [{**s, "watts": 450.0} if s["name"] == "low" else s for s in heater.settings]
+    wrong = tuple(replace(s, watts=450.0) if s.name == "low" else s for s in heater.settings)
     demo.bench.session.edit(replace(heater, settings=wrong), "a nameplate")
     worked_out(qtbot, demo)
     run = next(r for r in yard.runs(1) if r.state == "finished" and r.load_id == heater.id)
@@ -295,7 +303,7 @@ def test_a_run_teaches_a_load_its_watts(qtbot, demo):
     view._teach.click()
     taught = next(found for found in yard.loads() if found.name == "Oil heater")
     low = taught.settings[0]
-    assert low["watts"] == pytest.approx(411, abs=2) and low["measured"]
+    assert low.watts == pytest.approx(411, abs=2) and low.measured
     assert not view._lesson.isVisibleTo(view)
     demo.go_to(LEDGER)
     assert learned_from(yard, demo.bench.analyses.of(run)) is None
@@ -306,7 +314,7 @@ def test_a_run_teaches_a_load_its_watts(qtbot, demo):
 class TestGear:
     def test_settings_are_typed_one_a_line(self):
         found = parse_settings("low 412 W\nhigh: 805\n\n60w")
-        assert [(s["name"], s["watts"]) for s in found] == [("low", 412), ("high", 805), ("on", 60)]
+        assert [(s.name, s.watts) for s in found] == [("low", 412), ("high", 805), ("on", 60)]
 
     def test_each_kind_of_gear_is_added_and_checked(self, demo):
         yard = demo.bench.session.yard
@@ -315,7 +323,7 @@ class TestGear:
             QTest.keyClicks(dialog.name, "Kettle")
             dialog.settings.setPlainText("hot")
             dialog.accept_button.click()
-            assert dialog._wrong.text() == '"hot" does not read like "low 412 W".'
+            assert dialog._wrong.text() == '"hot" should look like "low 412 W".'
             dialog.settings.setPlainText("")
             dialog.accept_button.click()
             assert dialog._wrong.text().startswith("Give it at least one setting")
@@ -332,7 +340,7 @@ class TestGear:
             QTest.keyClicks(dialog.name, "Blue")
             QTest.keyClicks(dialog.gauge, "thin")
             dialog.accept_button.click()
-            assert 'The gauge "thin" does not read' in dialog._wrong.text()
+            assert 'The gauge "thin" should look like' in dialog._wrong.text()
             dialog.gauge.setText("1.5 mm²")
             dialog.accept_button.click()
 

@@ -87,7 +87,7 @@ def test_resumed_with_the_gap_recorded(qtbot, window, killed):
     run = window.bench.session.yard.get(Run, live.run_id)
     analysis = analyse_run(window.bench.session.yard, run)
     np.testing.assert_array_equal(analysis.trace.time_s[: before.size], before)
-    (gap,) = analysis.result.gaps
+    (gap,) = analysis.energy_out.result.gaps
     assert gap.bridged_by == "counter"
     assert gap.end_s - gap.start_s >= 11
     # The simulated load ran on at real pace: its counter tells what the gap took.
@@ -100,7 +100,7 @@ def test_closed_as_it_is(qtbot, window, killed):
     card_button(window.stack.currentWidget(), "Close it as it is").click()
     qtbot.waitUntil(lambda: window.bench.interrupted() == [], timeout=60_000)
     kept = window.bench.session.yard.get(Run, run.id)
-    assert kept.state == "finished" and "closed as it was" in kept.conditions["ended"]
+    assert kept.state == "finished" and "closed as it was" in kept.conditions.end_reason
     worked_out(qtbot, window)
     window.go_to(RUN)
     assert "closed as it was" in window.stack.currentWidget()._idle.text.text()

@@ -44,10 +44,10 @@ def test_adding_editing_and_removing_are_undone_in_turn(session):
     assert stack.undoText() == "Remove the load Lamp"
     for expected in ([65.0], [60.0], []):
         stack.undo()
-        assert [found.settings[0]["watts"] for found in session.yard.loads()] == expected
+        assert [found.settings[0].watts for found in session.yard.loads()] == expected
     for expected in ([60.0], [65.0], []):
         stack.redo()
-        assert [found.settings[0]["watts"] for found in session.yard.loads()] == expected
+        assert [found.settings[0].watts for found in session.yard.loads()] == expected
 
 
 def test_an_edit_that_changes_nothing_is_none(session):
@@ -88,27 +88,30 @@ class TestAnalyses:
         jobs = Jobs()
         analyses = Analyses(session.yard, jobs)
         first = self.wait_for(qtbot, analyses, session, run.id)
-        assert first.result.delivered_wh == pytest.approx(100, abs=0.2) and first.budget is None
+        assert (
+            first.energy_out.delivered_wh == pytest.approx(100, abs=0.2)
+            and not first.main_figure.budget
+        )
         assert analyses.of(run) is first
         meter = session.add(
             Meter(name="M", profile="p", address="", reading_share=0.01, floor_w=0), "add"
         )
         session.edit(replace(run, meter_id=meter.id), "state the meter")
         second = self.wait_for(qtbot, analyses, session, run.id)
-        assert second.budget.expanded == pytest.approx(2 / 3**0.5, rel=0.2)
+        assert second.main_figure.expanded == pytest.approx(2 / 3**0.5, rel=0.2)
         session.edit(replace(meter, reading_share=0.02), "another meter")
         third = self.wait_for(qtbot, analyses, session, run.id)
-        assert third.budget.expanded > second.budget.expanded
+        assert third.main_figure.expanded > second.main_figure.expanded
         session.edit(replace(session.station, rated_wh=200), "another rating")
         fourth = self.wait_for(qtbot, analyses, session, run.id)
-        assert fourth.result.usable_ratio == pytest.approx(0.5, abs=0.001)
+        assert fourth.figures["usable_ratio"].value == pytest.approx(0.5, abs=0.001)
         jobs.wait()
 
     def test_a_run_without_samples_says_so(self, session, run):
         empty = session.yard.put(replace(run, id=None, number=2))
         found = analyse_run(session.yard, empty)
-        assert found.result is None and found.problem == "no samples were recorded"
-        assert not found.counts
+        assert found.energy_out is None and found.problem == "no samples were recorded"
+        assert not found.has_outcome
 
 
 def test_recent_yards_are_few_new_first_and_there(tmp_path):

@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QLabel, QPushButton
 from yardtoll.core.charge.inputs_together import InputTrace, inputs_together
 from yardtoll.core.charge.soc_times import SocReading
 from yardtoll.core.conformance.scorecard import SHIPPED_POINTS, Evidence, score
-from yardtoll.core.ledger.ledger import Kind, Ledger, Toll
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.ledger.ledger import Ledger, Toll
 from yardtoll.core.uncertainty.budget import Budget, Contribution, Evaluation, rectangular
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.dialogs.budget import BudgetDialog, budget_lines
@@ -59,13 +60,13 @@ def colours(widget):
 class TestInputShares:
     def test_both_inputs_are_drawn_in_their_colours(self, shown):
         shares = shown(InputShares())
-        shares.show_pair(pair(), ("wall", "sun"), (Kind.WALL, Kind.SUN))
-        wanted = {theme.tokens.energy[kind].lower() for kind in (Kind.WALL, Kind.SUN)}
+        shares.show_pair(pair(), ("wall", "sun"), (EnergyKind.WALL, EnergyKind.SUN))
+        wanted = {theme.tokens.energy[kind].lower() for kind in (EnergyKind.WALL, EnergyKind.SUN)}
         assert wanted <= colours(shares)
 
     def test_the_marker_starts_where_both_flow_and_says_each_share(self, shown):
         shares = shown(InputShares())
-        shares.show_pair(pair(), ("wall", "sun"), (Kind.WALL, Kind.SUN))
+        shares.show_pair(pair(), ("wall", "sun"), (EnergyKind.WALL, EnergyKind.SUN))
         assert shares.answer.startswith("0:59:50 · ") or shares.answer.startswith("1:00:00 · ")
         assert " = 1600 W · wall 7" in shares.answer
         for _ in range(120):
@@ -77,13 +78,13 @@ class TestInputShares:
 
     def test_a_narrow_chart_says_it_shorter(self, shown):
         shares = shown(InputShares(), 260, 160)
-        shares.show_pair(pair(), ("wall", "sun"), (Kind.WALL, Kind.SUN))
+        shares.show_pair(pair(), ("wall", "sun"), (EnergyKind.WALL, EnergyKind.SUN))
         assert "W +" not in shares.short_answer and "wall" in shares.short_answer
         shares.grab()
 
     def test_dragging_moves_it_and_stays_inside(self, shown):
         shares = shown(InputShares())
-        shares.show_pair(pair(), ("wall", "sun"), (Kind.WALL, Kind.SUN))
+        shares.show_pair(pair(), ("wall", "sun"), (EnergyKind.WALL, EnergyKind.SUN))
         QTest.mousePress(shares, Qt.MouseButton.LeftButton, pos=QPoint(5, 80))
         assert shares.marker == 0.0
         QTest.mouseRelease(shares, Qt.MouseButton.LeftButton, pos=QPoint(5, 80))
@@ -177,17 +178,17 @@ class TestScorecardPanel:
 
 def test_a_low_stage_writes_its_words_above_it(shown):
     tolls = (
-        Toll(title="Charger", kind=Kind.WALL, energy_wh=-900, evidence="", leaves="Stored"),
-        Toll(title="Rest", kind=Kind.UNACCOUNTED, energy_wh=50, evidence=""),
+        Toll(title="Charger", kind=EnergyKind.WALL, energy_wh=-900, evidence="", leaves="Stored"),
+        Toll(title="Rest", kind=EnergyKind.UNACCOUNTED, energy_wh=50, evidence=""),
     )
     ledger = Ledger(
-        rated_wh=1000, start_wh=100, start_title="From the sun", start_kind=Kind.SUN, tolls=tolls,
-        delivered_wh=950, own_draw_wh=0,
+        rated_wh=1000, start_wh=100, start_title="From the sun", start_kind=EnergyKind.SUN,
+        tolls=tolls, delivered_wh=950, own_draw_wh=0,
     )  # fmt: skip
     strip = shown(TollStrip(), 900, 300)
     strip.show_ledger(ledger)
     image = strip.grab().toImage()
-    sun = theme.tokens.energy[Kind.SUN].lower()
+    sun = theme.tokens.energy[EnergyKind.SUN].lower()
     column = [image.pixelColor(8, y).name() for y in range(image.height())]
     top = column.index(sun)
     words = {

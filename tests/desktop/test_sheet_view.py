@@ -22,7 +22,7 @@ from yardtoll.desktop.dialogs.score_point import ScorePointDialog
 from yardtoll.desktop.theme.fonts import FAMILY
 from yardtoll.desktop.views.sheet.pictures import chart_image
 from yardtoll.desktop.views.stops import SHEET, YARD
-from yardtoll.report.sheet.svg import FAMILIES, svg, text
+from yardtoll.report.charts.svg import FAMILIES, svg, text
 
 
 @pytest.fixture
@@ -52,7 +52,7 @@ def test_figures_on_the_page_open_their_budgets(view):
         said.extend(label.text() for label in dialog.findChildren(QLabel))
         dialog.accept()
 
-    assert {"fact:0", "claim:0", "result:3"} <= set(view.sheet.budgets)
+    assert all(view.sheet.behind(key) for key in ("fact:0", "claim:0", "result:3"))
     assert 'href="budget:fact:1"' in view.preview.toHtml()
     in_dialog(read, BudgetDialog)
     view.preview.anchorClicked.emit(QUrl("budget:fact:1"))
@@ -119,7 +119,7 @@ def test_the_scorecard_is_scored_by_eye_and_edited(qtbot, demo, view):
     settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("4 of 4"))
 
 
-def answers(monkeypatch, name, *paths):
+def sensitivities(monkeypatch, name, *paths):
     given = iter(paths)
     monkeypatch.setattr(
         QFileDialog, name, staticmethod(lambda *_, **__: (str(next(given)), "") if "File" in name
@@ -129,7 +129,7 @@ def answers(monkeypatch, name, *paths):
 
 def test_everything_to_publish_is_written(qtbot, demo, view, monkeypatch, tmp_path):
     html, pdf = tmp_path / "f.html", tmp_path / "f"
-    answers(monkeypatch, "getSaveFileName", html, pdf)
+    sensitivities(monkeypatch, "getSaveFileName", html, pdf)
     ask_save_html(demo)
     qtbot.waitUntil(lambda: html.exists() and not demo.jobs.busy, timeout=30_000)
     assert "Fennel 2k" in html.read_text("utf-8")
@@ -138,7 +138,7 @@ def test_everything_to_publish_is_written(qtbot, demo, view, monkeypatch, tmp_pa
     assert demo.notice._text.text() == "f.pdf is written."
     charts = tmp_path / "charts"
     charts.mkdir()
-    answers(monkeypatch, "getExistingDirectory", charts, charts)
+    sensitivities(monkeypatch, "getExistingDirectory", charts, charts)
     ask_save_charts(demo)
     qtbot.waitUntil(lambda: "pictures written" in demo.notice._text.text(), timeout=60_000)
     image = QImage(str(charts / "fennel-2k-ledger.png"))
@@ -162,23 +162,23 @@ def test_pictures_are_set_in_the_programs_own_face(demo):
 
 
 def test_what_cannot_be_written_is_said(qtbot, demo, view, monkeypatch, tmp_path):
-    answers(monkeypatch, "getSaveFileName", tmp_path / "no" / "f.html")
+    sensitivities(monkeypatch, "getSaveFileName", tmp_path / "no" / "f.html")
     ask_save_html(demo)
     qtbot.waitUntil(lambda: "could not be written" in demo.notice._text.text(), timeout=30_000)
-    answers(monkeypatch, "getExistingDirectory", tmp_path)
+    sensitivities(monkeypatch, "getExistingDirectory", tmp_path)
     ask_export_yard(demo)  # the yard itself is in it
     qtbot.waitUntil(lambda: "is not empty" in demo.notice._text.text(), timeout=30_000)
 
 
 def test_a_yard_goes_out_and_comes_in_again(qtbot, demo, view, monkeypatch, tmp_path):
     folder, path = tmp_path / "package", tmp_path / "again"
-    answers(monkeypatch, "getExistingDirectory", folder)
+    sensitivities(monkeypatch, "getExistingDirectory", folder)
     ask_export_yard(demo)
     qtbot.waitUntil(
         lambda: (folder / "results.json").exists() and not demo.jobs.busy, timeout=60_000
     )
-    answers(monkeypatch, "getOpenFileName", folder / "datapackage.json")
-    answers(monkeypatch, "getSaveFileName", path)
+    sensitivities(monkeypatch, "getOpenFileName", folder / "datapackage.json")
+    sensitivities(monkeypatch, "getSaveFileName", path)
     before = view.sheet.finding
     ask_import_package(demo)
     qtbot.waitUntil(

@@ -83,27 +83,27 @@ def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
     bench.run_ended.connect(lambda *told: ended.append(told))
     live.set_speed(3600)
     qtbot.waitUntil(lambda: bool(ended), timeout=60_000)
-    assert ended[0][1] == "the outlet went dark"
-    assert window.notice.text == "The run has ended: the outlet went dark. It is kept."
+    assert ended[0][1] == "the outlet switched off"
+    assert window.notice.text == "The run has ended: the outlet switched off. It is kept."
 
     run = yard.get(type(live.run), live.run_id)
     assert run.state == "finished"
     assert "Cut-off" in [m.word for m in yard.marks(run.id)]
     analysis = analyse_run(yard, run)
-    model = model_from_conditions(run.conditions["bench"])
+    model = model_from_conditions(run.conditions.simulated_bench)
     from yardtoll.bench.simulated.models import Simulation
 
     truth = Simulation(model)
     truth.advance(20_000)
-    limit = 0.01 * truth.delivered_wh + 0.5 * analysis.result.duration_s / 3600 + 0.1
-    assert analysis.result.delivered_wh == pytest.approx(truth.delivered_wh, abs=limit)
-    assert not analysis.result.notices
+    limit = 0.01 * truth.delivered_wh + 0.5 * analysis.energy_out.result.duration_s / 3600 + 0.1
+    assert analysis.energy_out.delivered_wh == pytest.approx(truth.delivered_wh, abs=limit)
+    assert not analysis.notices
 
     worked_out(qtbot, window)
     window.notice._action.click()
     ledger = window.stack.currentWidget()
     assert ledger._headline.text() == (
-        f"Of every 100 rated Wh, {100 * analysis.result.usable_ratio:.0f} reach the load"
+        f"Of every 100 rated Wh, {100 * analysis.energy_out.result.usable_ratio:.0f} reach the load"
     )
     window.go_to(VERDICTS)
     verdicts = window.stack.currentWidget()
@@ -130,7 +130,7 @@ def test_a_reading_that_does_not_read_is_kept_in_its_field(qtbot, window, bench)
     QTest.keyClicks(field, "140")
     QTest.keyClick(field, Qt.Key.Key_Return)
     assert field.text() == "140"
-    assert view._readings._said.text() == "SOC: “140” does not read."
+    assert view._readings._said.text() == "SOC: “140” is not a valid number."
     assert bench.session.yard.readings(live.run_id) == []
     QTest.keyClick(field, Qt.Key.Key_Escape)
     assert QApplication.focusWidget() is view
@@ -158,7 +158,7 @@ def test_stopping_by_hand_keeps_the_run(qtbot, window, bench):
     window.actions_by_name["Stop the run"].trigger()
     qtbot.waitUntil(lambda: bench.live is None, timeout=60_000)
     run = bench.session.yard.runs()[0]
-    assert (run.id, run.state, run.conditions["ended"]) == (
+    assert (run.id, run.state, run.conditions.end_reason) == (
         live.run_id, "finished", "stopped by hand",
     )  # fmt: skip
     assert bench.session.yard.trace(run.id).columns[Quantity.POWER].max() > 40
@@ -185,7 +185,7 @@ def test_a_profile_of_ones_own_is_offered_used_and_missed_when_gone(qtbot, windo
         window.actions_by_name["Add a meter…"].trigger()
     finally:
         spoilt.unlink()
-    assert seen["not offered"].startswith("Not offered: spoilt.toml is no TOML")
+    assert seen["not offered"].startswith("Not offered: spoilt.toml is not TOML")
     own = bench.session.yard.meters()[-1]
     assert own.profile == "my_meter" and profile_named("my_meter").name == "My own meter"
     mine.unlink()
@@ -199,11 +199,11 @@ def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, wi
         dialog.name.setText("Wired")
         dialog.link.setCurrentIndex(dialog.link.findData("scpi"))
         dialog.accept_button.click()
-        assert dialog._wrong.text() == "A VISA address reads like TCPIP::192.0.2.7::5025::SOCKET."
+        assert dialog._wrong.text() == "A VISA address looks like TCPIP::192.0.2.7::5025::SOCKET."
         dialog.address.setText("TCPIP::127.0.0.1::1::SOCKET")
         dialog.accuracy.setText("rubbish")
         dialog.accept_button.click()
-        assert "does not read like" in dialog._wrong.text()
+        assert "should look like" in dialog._wrong.text()
         dialog.accuracy.setText("0.5% + 0.1 W")
         dialog.accept_button.click()
 

@@ -10,15 +10,19 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
+from runs import shown_of
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.sun.limits import Limit
 from yardtoll.desktop.views.stops import PLAN
 from yardtoll.desktop.views.sun.days_page import parse_hours
-from yardtoll.desktop.views.sun.run_model import solar_page, tracker_words
 from yardtoll.desktop.views.sun.view import DAYS, RUNS
 from yardtoll.review.analysis import analyse_run
-from yardtoll.review.sheet import build_sheet
-from yardtoll.review.solar_figures import lost_to_the_other
-from yardtoll.review.together import inputs_beside, together
+from yardtoll.review.kinds.solar.figures import lost_to_the_other
+from yardtoll.review.kinds.solar.outcome import sunlight_in
+from yardtoll.review.kinds.solar.page import solar_page, tracker_words
+from yardtoll.review.sheet.build import build_sheet
+from yardtoll.review.station.beside import inputs_beside
+from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import Reading, ReadingKind, Run, Station
 
 
@@ -112,7 +116,7 @@ class TestSolarRun:
         words = panel.words.text()
         assert "Shade: " in words and "95 % back in " in words and "clouds passed" in words
         assert "inside the claimed 12–50 V" in words
-        figures = dict(panel.page.figures)
+        figures = {f.title: f.brief for f in panel.page.figures}
         run = panel.chart._run  # the sun of the day: figures differ with the season
         assert figures["Harvested"].startswith(f"{run.harvest_wh:.1f} ± ")
         assert figures["Expected"] == f"{run.expected_wh:.0f} Wh"
@@ -152,13 +156,13 @@ class TestSolarRun:
     def test_every_figure_with_an_uncertainty_opens_its_budget(self, sun):
         sun.choose_page(RUNS)
         said = []
-        for name, shown in sun.solar.page.figures:
-            if name not in sun.solar.page.budgets:
-                assert name == "Expected"
+        for figure in sun.solar.page.figures:
+            if figure.budget is None:
+                assert figure.title == "Expected"
                 continue
-            made = next(b for b in sun.solar.findChildren(QPushButton) if b.text() == shown)
+            made = next(b for b in sun.solar.findChildren(QPushButton) if b.text() == figure.shown)
             said += opened_by(made.click)
-            assert f"{name}: {shown}" in said
+            assert f"{figure.title}: {figure.shown}" in said
         assert "Meter gain, common" in said
 
     def test_the_cost_of_a_slow_tracker(self, sun):
@@ -182,15 +186,15 @@ class TestSolarRun:
         assert "Together with run 3" in words and "capped at 150 W" in words
         assert "run 3 (Recharge from the wall) yields; the sun lost nothing" in words
         assert not sun.solar._tracker.isVisibleTo(demo)  # this one follows at once
-        found = together(demo.bench.analyses.all_of(demo.bench.session.station_runs()))
-        solar = next(a for a in found.analyses if a.solar is not None)
+        found = station_runs(demo.bench.analyses.all_of(demo.bench.session.station_runs()))
+        solar = next(a for a in found.analyses if sunlight_in(a) is not None)
         (pair,) = inputs_beside(solar, found)
         # The same sun on a station that gives way to the wall: half of it is lost.
         mine, wall = pair.pair.powers_w
         powers = np.array([mine / 2, np.where(mine > 0, 150 - mine / 2, wall)])
         half = replace(pair, pair=replace(pair.pair, powers_w=powers))
-        lost = lost_to_the_other(solar, half)
-        assert lost == pytest.approx(solar.solar.run.harvest_wh / 2, rel=0.15)
+        lost = lost_to_the_other(solar, sunlight_in(solar), half)
+        assert lost == pytest.approx(sunlight_in(solar).run.harvest_wh / 2, rel=0.15)
 
     def test_which_panels_fed_it_is_an_edit_that_undo_takes_back(self, qtbot, demo, sun):
         sun.choose_page(RUNS)
@@ -198,7 +202,7 @@ class TestSolarRun:
         sun._first.setCurrentIndex(2)  # the small panel: 100 W
         sun._arrays_chosen()
         worked_out(qtbot, demo)
-        assert demo.bench.session.yard.get(Run, sun._run_id).conditions["arrays"] == [3]
+        assert demo.bench.session.yard.get(Run, sun._run_id).conditions.arrays == (3,)
         assert "Small folding panel, 100 W" in sun.solar.subtitle.text()
         demo.bench.session.undo_stack.undo()
         worked_out(qtbot, demo)
@@ -207,13 +211,13 @@ class TestSolarRun:
     def test_the_sheet_tells_of_it(self, demo, sun):
         yard = demo.bench.session.yard
         sheet = build_sheet(yard, yard.get(Station, TANSY))
-        at = [name for name, _, _ in sheet.results].index("Performance ratio")
-        _, figure, how = sheet.results[at]
-        run = sun.bench.analyses.of(yard.runs(TANSY)[-1]).solar.run
+        at = [figure.title for figure in sheet.results].index("Performance ratio")
+        figure, how = sheet.results[at].shown, sheet.results[at].how
+        run = sunlight_in(sun.bench.analyses.of(yard.runs(TANSY)[-1])).run
         assert figure.startswith(f"{100 * run.performance:.1f} ± ") and figure.endswith(" %")
         assert how.startswith(f"{run.harvest_wh:.0f} Wh in run 4, Folding pair")
         assert "irradiance measured" in how and "Meter gain, common" in [
-            line.name for line in sheet.budgets[f"result:{at}"].lines
+            line.name for line in sheet.results[at].budget.lines
         ]
         (claim,) = [c for c in sheet.claims if c.title == "Solar input power"]
         assert (
@@ -224,15 +228,15 @@ class TestSolarRun:
 
     def test_how_the_sensor_lay(self, qtbot, demo, sun):
         sun.choose_page(RUNS)
-        before = dict(sun.solar.page.figures)["Expected"]
+        before = shown_of(sun.solar.page)["Expected"]
         assert sun._plane.isVisibleTo(demo)
         sun._plane.setCurrentIndex(1)
         sun._plane_chosen()
         worked_out(qtbot, demo)
-        assert dict(sun.solar.page.figures)["Expected"] != before
+        assert shown_of(sun.solar.page)["Expected"] != before
         demo.bench.session.undo_stack.undo()
         worked_out(qtbot, demo)
-        assert dict(sun.solar.page.figures)["Expected"] == before
+        assert shown_of(sun.solar.page)["Expected"] == before
 
     def test_stations_without_solar_runs(self, demo, sun):
         demo.bench.session.choose_station(FENNEL)
@@ -246,32 +250,30 @@ class TestSolarRun:
     def test_without_a_sensor_and_without_a_site(self, demo, sun):
         yard = demo.bench.session.yard
         run = next(r for r in yard.runs(TANSY) if r.method == "recharge_sun")
-        bare = replace(run, conditions={**run.conditions, "arrays": [99]})
-        trace = yard.trace(run.id)
+        bare = replace(run, conditions=replace(run.conditions, arrays=(99,)))
         found = analyse_run(yard, bare)
-        assert found.solar.arrays[0].id == 1  # one that is not there gives way to the first
+        assert sunlight_in(found).arrays[0].id == 1  # one that is not there gives way to the first
         yard.put(replace(yard.site(), latitude=None))
         by_sensor = analyse_run(yard, run)
-        assert by_sensor.solar.run.performance > 0.5 and "Where does the bench" in (
-            by_sensor.solar.missing
-        )
-        page = solar_page(by_sensor, together([by_sensor]), [])
+        light = sunlight_in(by_sensor)
+        assert light.run.performance > 0.5 and "Where does the bench" in light.missing
+        page = solar_page(by_sensor, station_runs([by_sensor]), [])
         assert "Where does the bench stand?" in page.subtitle and page.days[0][4] == "–"
-        assert trace is not None
 
     def test_typed_irradiance_stands_for_a_sensor(self, demo, sun, tmp_path):
         yard = demo.bench.session.yard
         run = next(r for r in yard.runs(TANSY) if r.method == "recharge_sun")
-        trace = yard.trace(run.id)
-        light = trace.columns.popitem()[1]  # the logger's column, taken out
-        new = yard.keep_run(replace(run, id=None, number=9), trace)
-        assert analyse_run(yard, new).solar.light == "clear sky"
-        for at in range(0, int(trace.time_s[-1]), 1800):
-            value = float(light[at])
+        main, logger = yard.recordings(run.id)
+        logged = yard.samples(logger)
+        parts = [(replace(main, id=None), yard.samples(main))]  # the logger's is left out
+        new = yard.keep_run(replace(run, id=None, number=9), parts)
+        assert sunlight_in(analyse_run(yard, new)).light == "clear sky"
+        for at in range(0, int(logged.time_s[-1]), 1800):
+            value = float(np.interp(at, logged.time_s, logged.columns[Quantity.IRRADIANCE]))
             yard.put(
                 Reading(run_id=new.id, time_s=at, kind=ReadingKind.IRRADIANCE.value, value=value)
             )
         found = analyse_run(yard, new)
-        assert found.solar.light == "typed"
-        by_sensor = analyse_run(yard, run).solar.run.expected_wh
-        assert found.solar.run.expected_wh == pytest.approx(by_sensor, rel=0.1)
+        assert sunlight_in(found).light == "typed"
+        by_sensor = sunlight_in(analyse_run(yard, run)).run.expected_wh
+        assert sunlight_in(found).run.expected_wh == pytest.approx(by_sensor, rel=0.1)

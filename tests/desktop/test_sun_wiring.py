@@ -13,8 +13,8 @@ from yardtoll.core.sun.array_check import Connect
 from yardtoll.desktop.dialogs.panels import ArrayDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.views.sun.view import WIRING
-from yardtoll.desktop.views.sun.wiring_model import measured_words, wiring_page
-from yardtoll.store.records import Receiving, Site, SolarArray
+from yardtoll.review.sun.wiring import measured_words, wiring_page
+from yardtoll.store.records import Accessory, Receiving, Site, SolarArray
 
 ARRAY = SolarArray(
     id=1, name="Pair", series=2, module_w=200, voc_v=24.2, vmp_v=20.1, isc_a=10.6, imp_a=9.95
@@ -75,9 +75,9 @@ class TestWiring:
     @pytest.mark.parametrize(
         ("accessories", "said"),
         [
-            ([{"name": "Solar adapter", "present": True}], "is on hand"),
-            ([{"name": "Solar adapter", "present": False}], "was missing"),
-            ([], "is not noted"),
+            ((Accessory(name="Solar adapter"),), "is on hand"),
+            ((Accessory(name="Solar adapter", present=False),), "was missing"),
+            ((), "is not noted"),
         ],
     )
     def test_the_adapter(self, accessories, said):

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from colorspacious import cspace_convert
 
-from yardtoll.core.ledger.ledger import Kind
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.desktop.theme.stylesheet import stylesheet
 from yardtoll.desktop.theme.tokens import DAY, NIGHT, THEMES, Tokens
 
@@ -45,7 +45,7 @@ def test_any_two_energy_colours_stay_apart(tokens: Tokens, sight):
         if SIGHTS[sight] is not None:
             shown = np.clip(cspace_convert(shown, SIGHTS[sight], "sRGB1"), 0, 1)
         seen[kind] = cspace_convert(shown, "sRGB1", "CAM02-UCS")
-    for one, other in combinations(Kind, 2):
+    for one, other in combinations(EnergyKind, 2):
         assert np.linalg.norm(seen[one] - seen[other]) >= LEAST_APART, (one, other)
 
 
@@ -57,7 +57,7 @@ def test_text_reaches_four_and_a_half_to_one(tokens: Tokens):
     assert contrast(tokens.on_accent, tokens.accent) >= 4.5
     for ink in (tokens.strip_ink, tokens.strip_muted, tokens.strip_accent):
         assert contrast(ink, tokens.strip) >= 4.5
-    for kind in Kind:
+    for kind in EnergyKind:
         assert contrast(tokens.on_energy[kind], tokens.energy[kind]) >= 4.5, kind
 
 
@@ -65,4 +65,4 @@ def test_both_themes_fill_every_name_of_the_sheet():
     sheets = {name: stylesheet(tokens) for name, tokens in THEMES.items()}
     assert all("$" not in sheet for sheet in sheets.values())
     assert DAY.accent in sheets["day"] and NIGHT.accent in sheets["night"]
-    assert set(DAY.energy) == set(NIGHT.energy) == set(Kind)
+    assert set(DAY.energy) == set(NIGHT.energy) == set(EnergyKind)

@@ -73,7 +73,7 @@ def test_one_key_a_number_enter(qtbot, typed):
     assert (run.state, run.origin) == ("finished", "typed")
     assert [m.word for m in yard.marks(run_id)] == ["Cut-off"]
     found = analyse_run(yard, run)
-    assert found.result.delivered_wh == pytest.approx(3.0) and not found.result.notices
+    assert found.energy_out.delivered_wh == pytest.approx(3.0) and not found.notices
     worked_out(qtbot, typed)
     typed.open_run(run_id)
     assert "reach the load" in typed.stack.currentWidget()._headline.text()
@@ -83,13 +83,11 @@ def test_a_typed_run_is_resumed_with_what_was_typed(qtbot, typed):
     type_wh(typed, "10")
     bench = typed.bench
     run = bench.live.run
-    bench.live.leave()
-    bench.live = None
+    bench.leave_runs()
     assert [r.id for r in bench.interrupted()] == [run.id]
     bench.resume(run)
     assert len(bench.live.samples) == 1 and bench.live.now_s() >= 0
-    bench.live.leave()
-    bench.live = None
+    bench.leave_runs()
     bench.close_as_it_is(run)
     qtbot.waitUntil(lambda: not bench.interrupted(), timeout=60_000)
     assert "fewer than two readings" in analyse_run(bench.session.yard, bench.session.yard.get(
@@ -102,7 +100,7 @@ def test_a_run_is_typed_in_from_a_time_lapse(qtbot, demo):
     def fill(dialog):
         dialog.text.setPlainText("10:32 0\nlunch")
         dialog.accept_button.click()
-        assert dialog._wrong.text().startswith('Line 2: "lunch" does not read')
+        assert dialog._wrong.text().startswith('Line 2: "lunch" should look like')
         dialog.text.setPlainText("10:32 0 Wh 100 %\n11:32 240 Wh 78 %\n14:50 1.046 kWh 0 %")
         assert "3 readings, 1046 Wh over 4.30 h" in dialog.said.text()
         assert dialog.meter.currentData() is None  # the yard's only meter is simulated
@@ -114,9 +112,9 @@ def test_a_run_is_typed_in_from_a_time_lapse(qtbot, demo):
     yard = demo.bench.session.yard
     run = next(r for r in yard.runs(2) if r.origin == "typed")
     found = analyse_run(yard, run)
-    assert found.result.delivered_wh == pytest.approx(1046)
-    assert found.result.duration_s == 15_480 and not found.result.notices
-    assert found.budget is not None
+    assert found.energy_out.delivered_wh == pytest.approx(1046)
+    assert found.figures["duration_s"].value == 15_480 and not found.notices
+    assert found.main_figure.budget is not None
 
 
 def test_a_typed_recharge(qtbot, demo):
@@ -137,9 +135,9 @@ def test_a_typed_recharge(qtbot, demo):
     yard = demo.bench.session.yard
     run = next(r for r in yard.runs(2) if r.origin == "typed")
     found = analyse_run(yard, run)
-    assert found.recharge.drawn_wh == 1260
+    assert found.energy_in.drawn_wh == 1260
     # 80 % lies between two readings half the charge apart: nothing places it.
-    assert [at.soc for at in found.recharge.to_soc] == [0, 52, 100]
+    assert [at.soc for at in found.energy_in.result.to_soc] == [0, 52, 100]
     falling = replace(yard.readings(run.id)[2], value=2000.0)
     yard.put(falling)
     assert "the meter's Wh fall" in analyse_run(yard, run).problem

@@ -6,16 +6,14 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+from tests.runs import analysed, shown_of
 
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick
-from yardtoll.core.discharge.analysis import Rating, analyse_discharge
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
-from yardtoll.core.uncertainty.energy_budget import discharge_budget
-from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
 from yardtoll.desktop.views.run.model import (
     MARK_KEYS,
     clock_range,
@@ -26,14 +24,17 @@ from yardtoll.desktop.views.run.model import (
 )
 from yardtoll.desktop.views.verdicts.model import claims_page, stick_page
 from yardtoll.desktop.views.yard.model import yard_page
-from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.conformance import judged_claims, stick_rows
-from yardtoll.review.together import together
-from yardtoll.running.live_samples import SampleBuffer
+from yardtoll.review.conformance import judged_claims, yardstick_rows
+from yardtoll.review.pages import run_caption, run_page
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.runs import station_runs
+from yardtoll.running.live_samples import LiveSamples
 from yardtoll.store.records import (
     SIMULATED,
+    Conditions,
     Meter,
     Observation,
+    Override,
     Reading,
     Receiving,
     Run,
@@ -59,20 +60,14 @@ def analysis(watts=200.0, hours=4.3, number=1, meter=METER, **changes) -> RunAna
     t = np.arange(0, hours * 3600 + 120, 10)
     p = np.where((t >= 60) & (t <= 60 + hours * 3600), watts, 0.0)
     trace = Trace(name="t", time_s=t, columns={Quantity.POWER: p})
-    made = run(number, **changes)
-    rating = Rating(rated_wh=1000, soc_from=made.soc_from, soc_to=made.soc_to)
-    result = analyse_discharge([trace], rating)
-    budget = discharge_budget(result, [meter.accuracy]) if meter else None
-    return RunAnalysis(
-        run=made, station=STATION, meter=meter, trace=trace, result=result, budget=budget
-    )
+    return analysed(run(number, **changes), STATION, trace, meter)
 
 
 class TestYardsticks:
     PASS = Yardstick(name="Pass", limit=0.85)
 
     def page(self, analyses, stick=PASS, rule=Rule.GUARDED, receiving=None):
-        return stick_page(stick_rows(together(analyses), stick, rule, receiving), stick)
+        return stick_page(yardstick_rows(station_runs(analyses), stick, rule, receiving), stick)
 
     def test_rows_words_and_headline(self):
         page = self.page(
@@ -105,8 +100,7 @@ class TestYardsticks:
                 time_s=whole.trace.time_s[keep],
                 columns={q: v[keep] for q, v in whole.trace.columns.items()},
             )
-            result = analyse_discharge([trace], Rating(rated_wh=1000))
-            return replace(whole, trace=trace, result=result)
+            return analysed(whole.run, STATION, trace, METER)
 
         page = self.page([stopped(2), stopped(4.6)])
         assert [row.row.word for row in page.rows] == ["cannot be judged", "meets"]
@@ -147,7 +141,7 @@ class TestYardsticks:
 
 class TestClaims:
     def page(self, analyses, claims, receiving=None, seen=()):
-        return claims_page(judged_claims(together(analyses), claims, receiving, seen))
+        return claims_page(judged_claims(station_runs(analyses), claims, receiving, seen))
 
     def test_each_word_and_what_is_only_stated(self):
         claims = [
@@ -197,7 +191,7 @@ class TestClaims:
 
     def test_power_held_and_a_station_that_gives_up(self):
         claim = Claim(kind="continuous_w", value=800)
-        sized = {"conditions": {"size": "15min"}}
+        sized = {"conditions": Conditions(size="15min")}
         held = analysis(watts=815, hours=0.25, method="hold", **sized)
         assert self.page([held], [claim]).rows[0].row.word == "meets"
         # Nobody said what ended it: a hand, a trip and an empty battery look alike in a log.
@@ -232,8 +226,7 @@ class TestClaims:
         t = np.arange(0, 40, 0.1)
         p = np.select([t < 1, t < 20, t < 26], [0.0, 300.0, float(top_w)], 0.0)
         trace = Trace(name="t", time_s=t, columns={Quantity.POWER: p})
-        base = analysis(method="overload", ended_by=ended_by)
-        surge = replace(base, trace=trace, result=analyse_discharge([trace], Rating(rated_wh=1000)))
+        surge = analysed(run(method="overload", ended_by=ended_by), STATION, trace, METER)
         claims = [Claim(kind="surge_w", value=1600), Claim(kind="surge_s", value=seconds)]
         rows = {row.row.title: row for row in self.page([surge], claims).rows}
         for row in (rows["Surge power"], rows["Surge duration"]):
@@ -283,9 +276,9 @@ class TestClaims:
 
 class TestLedgerPage:
     def test_figures_with_their_uncertainty(self):
-        page = ledger_page(analysis(hours=4.3))
+        page = run_page(analysis(hours=4.3))
         assert page.headline == "Of every 100 rated Wh, 86 reach the load"
-        figures = dict(page.figures)
+        figures = shown_of(page)
         assert figures["Delivered"] == "861 ± 10 Wh"
         assert figures["Of rated"] == "86.1 ± 1.0 %"
         assert figures["Mean power"] == "200.0 ± 2.4 W · 0.20 C"
@@ -295,25 +288,22 @@ class TestLedgerPage:
 
     def test_the_budget_on_screen_adds_up_to_the_u_on_screen(self):
         found = analysis()
-        shown = [float(value.split()[0]) for _, value in ledger_page(found).budget]
-        assert np.hypot.reduce(shown) == pytest.approx(found.budget.expanded, abs=0.2)
+        shown = [float(value.split()[0]) for _, value in run_page(found).budget]
+        assert np.hypot.reduce(shown) == pytest.approx(found.main_figure.expanded, abs=0.2)
 
     def test_without_a_meter_the_uncertainty_is_unknown_not_zero(self):
-        page = ledger_page(analysis(meter=None))
+        page = run_page(analysis(meter=None))
         assert not any(page.places) and page.budget[0][0] == "Unknown"
 
     def test_a_run_that_tells_nothing_says_why(self):
-        empty = RunAnalysis(
-            run=run(), station=STATION, meter=None, trace=None, result=None, budget=None,
-            problem="no samples were recorded",
-        )  # fmt: skip
-        page = ledger_page(empty)
+        empty = analysed(run(), STATION)
+        page = run_page(empty)
         assert page.ledger is None and page.notices == ("no samples were recorded",)
         assert run_caption(empty) == "Run 1 · nothing to tell"
 
     def test_what_was_overridden_stands_in_the_subtitle(self):
-        overridden = {"overridden": {"reason": "only a trial", "gates": ["Cautions read?"]}}
-        page = ledger_page(analysis(conditions=overridden))
+        override = Override(reason="only a trial", checks=("Cautions read?",))
+        page = run_page(analysis(conditions=Conditions(override=override)))
         assert page.subtitle.endswith("started all the same: only a trial")
 
     def test_captions(self):
@@ -325,7 +315,7 @@ class TestYardPage:
     def test_lanes_and_headline(self):
         now = START + timedelta(days=1)
         found = analysis(hours=4)
-        page = yard_page([STATION], [found.run], [found], None, now)
+        page = yard_page([STATION], [found.run], [found], (), now)
         assert page.headline == "1 run of 1 station; nothing is running"
         (lane,) = page.lanes
         assert lane.subtitle == "1000 Wh · 1 run"
@@ -334,8 +324,8 @@ class TestYardPage:
         assert lane.runs[0].caption == "800.6 ± 9.5 Wh"
 
     def test_empty_yards(self):
-        assert yard_page([], [], [], None, START).headline.startswith("The yard is empty")
-        assert yard_page([STATION], [], [], None, START).headline == "Ready for the first run"
+        assert yard_page([], [], [], (), START).headline.startswith("The yard is empty")
+        assert yard_page([STATION], [], [], (), START).headline == "Ready for the first run"
 
 
 class TestTypedReadings:
@@ -397,7 +387,7 @@ class TestSampleBuffer:
 
     def test_energy_is_carried_on_over_blocks_whatever_their_size(self):
         for cuts in ([0, 5000], [0, 1, 2, 700, 4097, 5000]):
-            buffer = SampleBuffer()
+            buffer = LiveSamples()
             for start, stop in pairwise(cuts):
                 buffer.add(self.block(start + 50, stop + 50))
             assert len(buffer) == 5000
@@ -405,20 +395,20 @@ class TestSampleBuffer:
             assert buffer.energy_wh[-1] == pytest.approx(360 * 4999 / 3600)
 
     def test_a_counter_goes_before_the_power(self):
-        buffer = SampleBuffer()
+        buffer = LiveSamples()
         buffer.add(self.block(0, 3, energy=[100, 101, 102]))
         buffer.add(self.block(3, 5, energy=[103, 104]))
         assert buffer.energy_wh.tolist() == [0, 1, 2, 3, 4]
 
     def test_a_missing_sample_is_no_energy(self):
-        buffer = SampleBuffer()
+        buffer = LiveSamples()
         block = self.block(0, 4)
         block.columns[Quantity.POWER][2] = np.nan
         buffer.add(block)
         assert np.isfinite(buffer.energy_wh).all()
 
     def test_the_recent_mean_is_of_two_minutes(self):
-        buffer = SampleBuffer()
+        buffer = LiveSamples()
         assert buffer.recent_mean_w() == 0 and buffer.latest(Quantity.POWER) is None
         buffer.add(self.block(0, 1000, watts=100))
         buffer.add(self.block(1000, 1130, watts=300))

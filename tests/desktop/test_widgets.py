@@ -11,7 +11,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
 from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
-from yardtoll.core.ledger.ledger import Kind, discharge_ledger
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.ledger.ledger import discharge_ledger
 from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.planning.expected import ExpectedRun
 from yardtoll.core.uncertainty.budget import Budget, rectangular
@@ -70,7 +71,12 @@ class TestTollStrip:
         strip.show_ledger(self.ledger(soc_to=10), (None, None, None, 16.0, 16.0))
         seen = colours(strip)
         energy = theme.tokens.energy
-        for kind in (Kind.DELIVERED, Kind.STORED, Kind.FLOOR, Kind.UNACCOUNTED):
+        for kind in (
+            EnergyKind.DELIVERED,
+            EnergyKind.STORED,
+            EnergyKind.FLOOR,
+            EnergyKind.UNACCOUNTED,
+        ):
             assert energy[kind].lower() in seen, kind
         theme.apply("day")
 
@@ -80,9 +86,11 @@ class TestTollStrip:
         image = strip.grab().toImage()
         right = [image.pixelColor(image.width() - 6, y).name() for y in range(image.height())]
         left = [image.pixelColor(4, y).name() for y in range(image.height())]
-        delivered = right.count(theme.tokens.energy[Kind.DELIVERED].lower())
+        delivered = right.count(theme.tokens.energy[EnergyKind.DELIVERED].lower())
         paper_above = left.index(next(c for c in left if c != left[0]))
-        rated = right.index(theme.tokens.energy[Kind.DELIVERED].lower()) + delivered - paper_above
+        rated = (
+            right.index(theme.tokens.energy[EnergyKind.DELIVERED].lower()) + delivered - paper_above
+        )
         assert delivered == pytest.approx(rated / 2, rel=0.02)
 
     def test_gates_by_key_and_click(self, shown):
@@ -214,7 +222,7 @@ class TestLanes:
         menu.close()
 
     def test_each_energy_has_its_colour_and_two_at_once_share_a_block(self, shown):
-        hours = ((Kind.WALL, 30, 26), (Kind.SUN, 29, 27), (Kind.OVERHEAD, 20, 10))
+        hours = ((EnergyKind.WALL, 30, 26), (EnergyKind.SUN, 29, 27), (EnergyKind.OVERHEAD, 20, 10))
         runs = tuple(
             LaneRun(i, NOW - timedelta(hours=a), NOW - timedelta(hours=b), "finished", "", "",
                     None, kind)
@@ -226,7 +234,7 @@ class TestLanes:
         assert {theme.tokens.energy[kind].lower() for kind, _, _ in hours} <= seen
         wall, sun, idle = (block for block, _ in chart._blocks)
         assert sun.top() > wall.top() and sun.bottom() == wall.bottom() and idle.top() == wall.top()
-        assert chart._run_at(sun.center()).kind is Kind.SUN
+        assert chart._run_at(sun.center()).kind is EnergyKind.SUN
 
     def test_a_caption_without_room_goes_a_line_lower(self, shown):
         runs = tuple(
@@ -322,11 +330,11 @@ def test_the_expected_run_draws_its_band(shown):
         duration_s=7000, earliest_s=6000, latest_s=8000, energy_wh=780, half_width_wh=50,
         power_w=400, c_rate=0.2, curve=((0, 440), (300, 400), (7000, 400)), basis="x",
     )  # fmt: skip
-    picture.show_plan((NOW, True, expected, 2000, Kind.DELIVERED))
+    picture.show_plan((NOW, True, expected, 2000, EnergyKind.DELIVERED))
     starts_now = picture.grab().toImage()
     assert theme.tokens.trace.lower() in colours(picture)
     assert picture.accessibleDescription() == "400 W, ends from 13:40"
-    picture.show_plan((NOW, False, expected, 2000, Kind.DELIVERED))
+    picture.show_plan((NOW, False, expected, 2000, EnergyKind.DELIVERED))
     assert picture.grab().toImage() != starts_now  # it names its day instead of "now"
 
 

@@ -6,28 +6,29 @@ from dataclasses import replace
 import numpy as np
 import pandas as pd
 import pytest
+from tests.runs import analysed, with_run
 
 from yardtoll.bench.simulated.sunny_day import SolarStation, simulate_sun
-from yardtoll.core.charge.analysis import ChargeWindow, analyse_recharge
-from yardtoll.core.charge.soc_times import SocReading
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.judging import Standing
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Code, Trace
+from yardtoll.core.methods.sources import WALL
 from yardtoll.core.sun.limits import Limit
-from yardtoll.core.uncertainty.energy_budget import recharge_budget
-from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.conformance import judged_claims
-from yardtoll.review.solar import _reviewed, arrays_of, parts_of
-from yardtoll.review.solar_figures import (
+from yardtoll.review.kinds.solar.figures import (
     harvest_of,
     nameplate_budget,
     performance_budget,
     volts_seen,
 )
-from yardtoll.review.together import together
+from yardtoll.review.kinds.solar.outcome import sunlight_in
+from yardtoll.review.kinds.solar.sunlight import arrays_of
+from yardtoll.review.outcome import Outcome
+from yardtoll.review.station.runs import station_runs
+from yardtoll.review.sun.arrays import parts_of
 from yardtoll.store.packed import pack, unpack
-from yardtoll.store.records import Meter, Run, Site, SolarArray, Station
+from yardtoll.store.records import Conditions, Meter, Reading, Run, Site, SolarArray, Station
 
 STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
 METER = Meter(id=1, name="M", profile="p", address="", reading_share=0.01, floor_w=0.5)
@@ -38,7 +39,7 @@ ARRAY = SolarArray(
 TIMES = pd.date_range("2026-05-20 05:00", "2026-05-20 18:30", freq="20s", tz="UTC")
 
 
-def solar(cap_w=600.0, claimed_w=(), number=1, readings=(), **facts):
+def solar(cap_w=600.0, claimed_w=(), number=1, readings=(), meter=METER, array=ARRAY, **facts):
     """A clear day on a station with this cap, through the meter."""
     sunny = simulate_sun(
         parts_of(SITE, [ARRAY]), SolarStation(cap_w=cap_w, store_wh=5000.0, **facts), TIMES
@@ -48,21 +49,17 @@ def solar(cap_w=600.0, claimed_w=(), number=1, readings=(), **facts):
     run = Run(
         id=number, station_id=1, number=number, method="recharge_sun", state="finished",
         origin="import", started_at="2026-05-20T05:00:00+00:00", meter_id=1, soc_from=10,
-        soc_to=60, conditions={"arrays": [7]},
+        soc_to=60, conditions=Conditions(arrays=(7,)),
     )  # fmt: skip
-    window = ChargeWindow(rated_wh=1000, soc_from=10, soc_to=60)
-    shown = [SocReading(s=s, soc=soc) for s, soc in readings]
-    result = analyse_recharge(trace, window, shown, on_the_log=True)
-    claims = [Claim(kind="solar_w", value=w) for w in claimed_w]
-    return RunAnalysis(
-        run=run, station=STATION, meter=METER, trace=trace, recharge=result,
-        budget=recharge_budget(result, METER.accuracy, "1"),
-        solar=_reviewed(run, trace, [], SITE, (ARRAY,), claims),
-    )  # fmt: skip
+    shown = [Reading(run_id=number, time_s=s, kind="soc", value=soc) for s, soc in readings]
+    claims = tuple(Claim(kind="solar_w", value=w) for w in claimed_w)
+    return analysed(
+        run, STATION, trace, meter, readings=tuple(shown), claims=claims, site=SITE, arrays=(array,)
+    )
 
 
 def judged(runs, *claims):
-    return judged_claims(together(runs), claims)
+    return judged_claims(station_runs(runs), claims)
 
 
 def test_a_capped_input_is_the_stations_own():
@@ -88,18 +85,18 @@ def test_panels_that_never_fill_the_input_say_nothing_against_it():
 def test_hours_to_full_worked_out_from_the_days_sum():
     run = solar(cap_w=250.0, claimed_w=[250])
     (found,) = judged([run], Claim(kind="solar_h", value=4.0))
-    seconds, taken_wh = run.solar.run.while_taking()
+    seconds, taken_wh = sunlight_in(run).run.while_taking()
     # Without a recharge measured: the rating, a tenth lost.
     assert found.finding.value == pytest.approx(1000 / 0.9 / (taken_wh / seconds * 3600))
     assert "worked out: 1111 Wh by the rating" in found.sentence
     names = [line.name for line in found.finding.budget.lines]
     assert names[0] == "The day's sun" and "Meter gain, common" in names
     before = "2026-05-19T05:00:00+00:00"
+    charged = replace(run.energy_in.result, drawn_wh=1200.0, soc=(0, 100), readings=())
+    by_wall = replace(run.energy_in, result=charged, source=WALL, by_sun=False)
     wall = replace(
-        run,
-        run=replace(run.run, id=2, number=2, method="recharge_wall", started_at=before),
-        recharge=replace(run.recharge, drawn_wh=1200.0, soc=(0, 100), readings=()),
-        solar=None,
+        with_run(run, id=2, number=2, method="recharge_wall", started_at=before),
+        outcome=Outcome(figures=run.outcome.figures, energy_in=by_wall),
     )
     (by_wall,) = judged([wall, run], Claim(kind="solar_h", value=4.0))
     assert "worked out: 1200 Wh as in run 2" in by_wall.sentence
@@ -107,24 +104,24 @@ def test_hours_to_full_worked_out_from_the_days_sum():
 
 def test_shares_of_what_the_sun_gave_carry_the_sky_the_aim_and_the_cells():
     run = solar()
-    share = run.solar.run.performance
-    budget = performance_budget(run)
+    share = sunlight_in(run).run.performance
+    budget = performance_budget(run, sunlight_in(run))
     lines = {line.name: line.u for line in budget.lines}
     assert lines["Clear-sky model"] == pytest.approx(0.10 * share / math.sqrt(3))
     further = {"How the panels stood", "Cell temperature", "Wiring", "Meter gain, common"}
     assert further <= set(lines)
     assert budget.expanded > 0.11 * share  # twice ±10 % ÷ √3, and more
-    nameplate = nameplate_budget(run)
-    assert nameplate.expanded > 0.11 * run.solar.run.nameplate_share
-    bare = replace(run, meter=None)
-    assert performance_budget(bare) is None and nameplate_budget(bare) is None
+    nameplate = nameplate_budget(run, sunlight_in(run))
+    assert nameplate.expanded > 0.11 * sunlight_in(run).run.nameplate_share
+    bare = solar(meter=None)
+    light = sunlight_in(bare)
+    assert performance_budget(bare, light) is None and nameplate_budget(bare, light) is None
 
 
 def test_more_than_the_sun_could_give_is_no_share():
     """Panels said to be half as large as they are: so may a clock or an aim be wrong."""
-    run = solar()
     half = replace(ARRAY, module_w=200, isc_a=6.5, imp_a=6.05)
-    reviewed = _reviewed(run.run, run.trace, [], SITE, (half,), [])
+    reviewed = sunlight_in(solar(array=half))
     assert reviewed.run.performance is None
     (said,) = [n for n in reviewed.run.notices if n.code is Code.CLOCK_OR_AIM_WRONG]
     assert "clock" in said.message
@@ -140,22 +137,22 @@ def test_hours_to_full_by_the_display_go_before():
 def test_harvest_and_volts():
     run = solar()
     assert volts_seen(run) == (33.0, 33.0)
-    budget = harvest_of(run)
+    budget = harvest_of(run, sunlight_in(run))
     # Gain 1 % and floor 0.5 W over the log, rectangular, k = 2.
-    hours = run.solar.run.duration_s / 3600
-    own = np.hypot(0.01 * run.solar.run.harvest_wh, 0.5 * hours) * 2 / np.sqrt(3)
+    hours = sunlight_in(run).run.duration_s / 3600
+    own = np.hypot(0.01 * sunlight_in(run).run.harvest_wh, 0.5 * hours) * 2 / np.sqrt(3)
     assert budget.expanded == pytest.approx(own, rel=0.02)
-    assert harvest_of(replace(run, meter=None)) is None
-    assert volts_seen(replace(run, trace=None)) is None
-    assert run.solar.run.limited_by[Limit.SUN] > 0.95
+    assert harvest_of(solar(meter=None), sunlight_in(run)) is None
+    assert volts_seen(replace(run, recorded=())) is None
+    assert sunlight_in(run).run.limited_by[Limit.SUN] > 0.95
 
 
 def test_which_arrays_fed_a_run():
     other = replace(ARRAY, id=8, name="B")
     run = solar().run
     assert arrays_of(run, [other, ARRAY]) == (ARRAY,)
-    assert arrays_of(replace(run, conditions={}), [other, ARRAY]) == (other,)
-    assert arrays_of(replace(run, conditions={"arrays": "x"}), []) == ()
+    assert arrays_of(replace(run, conditions=Conditions()), [other, ARRAY]) == (other,)
+    assert arrays_of(run, []) == ()
 
 
 def test_packed_figures_come_back_and_nonsense_does_not():

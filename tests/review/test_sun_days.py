@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 
 from yardtoll.core.sun.clear_day import clear_day
-from yardtoll.review.days import minutes_of
-from yardtoll.review.solar import parts_of, sun_array
-from yardtoll.review.sun_days import DAYS, outlook
+from yardtoll.review.kinds.solar.sunlight import parts_of, sun_array
+from yardtoll.review.sun.days import DAYS, outlook
+from yardtoll.review.sun.minutes import minutes_of
 from yardtoll.store.records import Site, SolarArray
 
 CHICAGO = ZoneInfo("America/Chicago")

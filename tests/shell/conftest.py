@@ -58,7 +58,7 @@ def refused(run):
 
 @pytest.fixture
 def wrong_usage(run):
-    """What is said of arguments that cannot be meant."""
+    """What is said of invalid arguments."""
 
     def go(kind, *arguments):
         code, out, err = run("compute", kind, *arguments, "--json")

@@ -70,7 +70,7 @@ class TestUncertainty:
     @pytest.mark.parametrize(
         ("arguments", "code", "words"),
         [
-            (("--meter", "good"), 2, "does not read like"),
+            (("--meter", "good"), 2, "should look like"),
             (("--meter", "150% + 1 W"), 1, "share of reading"),
             (("--meter", "1%", "--meter", "1%", "--meter", "1%"), 1, "3 meter accuracies"),
         ],

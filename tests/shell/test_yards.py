@@ -62,7 +62,7 @@ class TestYardsInTheShell:
         assert pdf.read_bytes().startswith(b"%PDF")
         code, out, _ = run("export", yard, tmp_path / "package", "--parquet")
         assert code == 0 and (tmp_path / "package" / "results.json").exists()
-        assert (tmp_path / "package" / "traces" / "run-1.parquet").exists()
+        assert (tmp_path / "package" / "recordings" / "recording-1.parquet").exists()
         again = tmp_path / "again.yard"
         assert run("import", tmp_path / "package", "-o", again)[0] == 0
         other = tmp_path / "other.html"

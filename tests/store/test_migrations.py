@@ -10,6 +10,7 @@ from alembic.config import Config
 
 from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
+from yardtoll.core.planning.loads import LoadSetting
 from yardtoll.store import schema
 from yardtoll.store.errors import DamagedYardError
 from yardtoll.store.opening import make_engine
@@ -63,7 +64,7 @@ def test_version_1_becomes_claims_and_settings(tmp_path):
         ]
         assert [c.kind for c in yard.claims(2)] == ["rated_wh", "continuous_w"]
         (load,) = yard.loads()
-        assert load.settings == [{"name": "on", "watts": 412.5, "measured": False}]
+        assert load.settings == (LoadSetting(name="on", watts=412.5),)
         assert (load.count, load.kind, load.spec.settings[0].watts) == (1, "resistive", 412.5)
         (meter,) = yard.meters()
         assert (meter.max_w, meter.max_a, meter.place) == (1800, None, "AC outlet")

@@ -17,19 +17,22 @@ from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.report.sheet.render import sheet_html
-from yardtoll.review.sheet import build_sheet
+from yardtoll.review.sheet.build import build_sheet
 from yardtoll.store.errors import PackageError, YardError
 from yardtoll.store.package.bulk import rows_of, samples_of
 from yardtoll.store.package.reading import is_package, read_package
 from yardtoll.store.package.tables import TABLES
 from yardtoll.store.package.writing import write_package
 from yardtoll.store.records import (
+    Accessory,
+    Conditions,
     Mark,
     Meter,
     Observation,
     Photo,
     Reading,
     Receiving,
+    Recording,
     Review,
     Run,
     Station,
@@ -56,9 +59,7 @@ def fill(made):
     gone = made.put(Station(name="Gone\nin two lines", rated_wh=1, rated_w=1, removed=True))
     made.put(StoredClaim(station_id=station.id, kind="ac_v", value=120, words="+1; -2, @3",
                          text="'already quoted"))  # fmt: skip
-    made.put(
-        Receiving(station_id=station.id, price=None, accessories=[{"name": "é", "present": True}])
-    )
+    made.put(Receiving(station_id=station.id, price=None, accessories=(Accessory(name="é"),)))
     made.put(Observation(station_id=station.id, subject="ups", agrees=False, words="-"))
     made.put(Review(station_id=gone.id, pros="one\ntwo", cons="=1+1"))
     made.put(StoredYardstick(name="Old", limit_ratio=1 / 3, basis="round_trip", removed=True))
@@ -66,7 +67,9 @@ def fill(made):
     run = Run(
         station_id=station.id, number=1, method="capacity_ac", state="finished", origin="import",
         started_at="2026-05-01T10:00:00+00:00", meter_id=meter.id,
-        conditions={"settings": {"floor": "0"}, "loads": [{"watts": 1.5}], "ü": None},
+        conditions=Conditions(
+            settings={"floor": "0"}, other={"loads": [{"watts": 1.5}], "ü": None}
+        ),
     )  # fmt: skip
     random = np.random.default_rng(3)
     t = np.cumsum(random.uniform(0.1, 2, 500)) - 5
@@ -74,7 +77,11 @@ def fill(made):
         Quantity.POWER: random.normal(400, 1e-3, t.size),
         Quantity.VOLTS: np.where(t > 40, np.nan, 120 + 1e-13 * t),
     }
-    kept = made.keep_run(run, Trace(name="-log.csv", time_s=t, columns=columns, clock_s=1.7e9))
+    trace = Trace(name="-log.csv", time_s=t, columns=columns, clock_s=1.7e9)
+    kept = made.keep_run(run, [(Recording(run_id=0, role="ac_output"), trace)])
+    light = Trace(name="=1+1", time_s=t, columns={Quantity.IRRADIANCE: t})
+    logger = Recording(run_id=kept.id, role="irradiance", offset_s=-7.25, withdrawn=True)
+    made.keep_recording(logger, light)
     made.put(Mark(run_id=kept.id, time_s=0.1, word="=Fan on", withdrawn=True))
     made.put(Reading(run_id=kept.id, time_s=1e-9, kind="soc", value=99.5))
     photo = Photo(station_id=station.id, name="a.png", media_type="image/png", size_bytes=768)
@@ -85,9 +92,9 @@ def everything(yard):
     """All a yard holds, comparable."""
     tables = {table.name: rows_of(yard, table) for table in TABLES}
     samples = {}
-    for row in tables["trace"]:
-        time_s, columns = samples_of(yard, row["run_id"])
-        samples[row["run_id"]] = [time_s.tolist(), {q: v.tolist() for q, v in columns.items()}]
+    for row in tables["recording"]:
+        time_s, columns = samples_of(yard, row["id"])
+        samples[row["id"]] = [time_s.tolist(), {q: v.tolist() for q, v in columns.items()}]
     pictures = {row["id"]: yard.photo_bytes(row["id"]) for row in tables["photo"]}
     return tables, repr(samples), pictures  # repr: NaN equals NaN, floats to the last bit
 
@@ -141,7 +148,8 @@ def edit(folder, name, change):
         ("tables/run.csv", lambda t: t.replace("1,1,1,capacity", "1,77,1,capacity"),
          "tables/run.csv, line 2: station_id 77 is no station of the package"),
         ("tables/mark.csv", lambda t: t + t.splitlines()[1] + "\n", "id 1 is there twice"),
-        ("tables/trace.csv", lambda t: t.replace("power", "pomp"), "is not known"),
+        ("tables/recording.csv", lambda t: t.replace("power", "pomp"),
+         "a list of known quantities"),
         ("tables/run.csv", lambda t: t.replace("capacity_ac", "guess"),
          'tables/run.csv, line 2: method "guess" must be one of capacity_ac'),
         ("tables/run.csv", lambda t: t.replace("2026-05-01T10:00:00+00:00", "yesterday"),
@@ -154,14 +162,15 @@ def edit(folder, name, change):
         ("tables/receiving.csv", lambda t: t.replace("name", "nome"), "named accessories"),
         ("tables/run.csv", lambda t: t.replace('"{', '"['), "is no JSON object"),
         ("tables/yard.csv", lambda t: t.splitlines()[0] + "\n", "holds no yard"),
-        ("traces/run-1.csv", lambda t: t.replace(t.splitlines()[3], "x,1,2"),
-         'traces/run-1.csv, line 4: time_s "x" is no number'),
-        ("traces/run-1.csv", lambda t: t.replace("time_s", "time"), "column time_s is missing"),
-        ("traces/run-1.csv", lambda t: "", "traces/run-1.csv cannot be read"),
+        ("recordings/recording-1.csv", lambda t: t.replace(t.splitlines()[3], "x,1,2"),
+         'recordings/recording-1.csv, line 4: time_s "x" is no number'),
+        ("recordings/recording-1.csv", lambda t: t.replace("time_s", "time"),
+         "column time_s is missing"),
+        ("recordings/recording-1.csv", lambda t: "", "recordings/recording-1.csv cannot be read"),
         ("datapackage.json", lambda t: "{", "is no data package of a yard"),
         ("datapackage.json", lambda t: t.replace("tables/run.csv", "../run.csv"),
          "leads out of it"),
-        ("datapackage.json", lambda t: t.replace('"schema_version": 5', '"schema_version": 99'),
+        ("datapackage.json", lambda t: t.replace('"schema_version": 6', '"schema_version": 99'),
          "newer version"),
     ],
 )  # fmt: skip

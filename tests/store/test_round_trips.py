@@ -14,7 +14,7 @@ from yardtoll.store.logs.numbers import NumberStyle, guess_style, to_numbers, un
 from yardtoll.store.logs.read import open_log, read_log
 from yardtoll.store.logs.sniff import sniff
 from yardtoll.store.logs.table import read_table
-from yardtoll.store.records import Run, Station
+from yardtoll.store.records import Recording, Run, Station
 from yardtoll.store.yard_file import YardFile
 
 POWER = Quantity.POWER
@@ -175,7 +175,8 @@ def test_reading_while_recording_never_sees_half_a_block(tmp_path):
             Run(station_id=station.id, number=1, method="m", state="running", origin="live",
                 started_at="2026-01-01T00:00:00+00:00")
         )  # fmt: skip
-        yard.start_trace(run.id, [POWER])
+        recording = Recording(run_id=run.id, role="ac_output", quantities=(POWER.value,))
+        main = yard.put(recording).id
         done, wrong = threading.Event(), []
 
         def read():
@@ -191,7 +192,7 @@ def test_reading_while_recording_never_sees_half_a_block(tmp_path):
             reader.start()
         for block in range(150):
             t = np.arange(10.0) + 10 * block
-            yard.append_samples(run.id, t, {POWER: t})
+            yard.append_samples(main, t, {POWER: t})
             if block == 100:
                 yard.merge_samples(run.id)
         done.set()

@@ -6,7 +6,7 @@ import pytest
 
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.store.load_file import LoadFileError, read_loads
-from yardtoll.store.records import Photo, Receiving, Station, StoredClaim
+from yardtoll.store.records import Accessory, Photo, Receiving, Station, StoredClaim
 from yardtoll.store.station_library import LibraryError, export_stations, read_library
 from yardtoll.store.yard_file import YardFile
 
@@ -25,7 +25,7 @@ def yard(tmp_path):
         yard.put(
             Receiving(
                 station_id=station.id, price=500, currency="EUR", conditioned=True,
-                accessories=[{"name": "AC charging cord", "present": False}],
+                accessories=(Accessory(name="AC charging cord", present=False),),
             )
         )  # fmt: skip
         yield yard

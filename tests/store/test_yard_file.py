@@ -23,10 +23,20 @@ from yardtoll.store.errors import (
     YardError,
 )
 from yardtoll.store.importing import import_logs
-from yardtoll.store.records import Mark, Meter, Reading, Run, RunState, Station
+from yardtoll.store.records import (
+    Conditions,
+    Mark,
+    Meter,
+    Reading,
+    Recording,
+    Run,
+    RunState,
+    Station,
+)
 from yardtoll.store.yard_file import YardFile
 
 POWER, VOLTS = Quantity.POWER, Quantity.VOLTS
+MAIN = Recording(run_id=0, role="ac_output")
 
 
 @pytest.fixture
@@ -51,9 +61,14 @@ def run(yard):
             state=RunState.RUNNING.value,
             origin="live",
             started_at="2026-05-14T10:00:00+00:00",
-            conditions={"note": "ünicode", "nested": {"a": [1, 2]}},
+            conditions=Conditions(file="ünicode.csv", other={"nested": {"a": [1, 2]}}),
         )
     )
+
+
+def recording(yard, run, *quantities):
+    names = tuple(q.value for q in quantities)
+    return yard.put(Recording(run_id=run.id, role="ac_output", quantities=names)).id
 
 
 def test_every_kind_of_record_survives_closing(path, yard, run):
@@ -85,13 +100,13 @@ def test_removed_and_withdrawn_records_stay_but_are_not_listed(yard, run):
 
 
 def test_blocks_merge_without_changing_a_sample(yard, run, monkeypatch):
-    monkeypatch.setattr("yardtoll.store.traces.ROWS_A_BLOCK", 300)
+    monkeypatch.setattr("yardtoll.store.recordings.ROWS_A_BLOCK", 300)
     rng = np.random.default_rng(3)
     t, p = np.arange(1000.0) + 7, rng.normal(size=1000)
-    yard.start_trace(run.id, [POWER, VOLTS])
+    main = recording(yard, run, POWER, VOLTS)
     for start in range(0, 1000, 90):
         rows = slice(start, start + 90)
-        yard.append_samples(run.id, t[rows], {POWER: p[rows]})
+        yard.append_samples(main, t[rows], {POWER: p[rows]})
     before = yard.trace(run.id)
     yard.merge_samples(run.id)
     after = yard.trace(run.id)
@@ -99,9 +114,9 @@ def test_blocks_merge_without_changing_a_sample(yard, run, monkeypatch):
         np.testing.assert_array_equal(trace.time_s, t - 7)
         np.testing.assert_array_equal(trace.columns[POWER], p)
         assert np.isnan(trace.columns[VOLTS]).all()
-    assert yard.first_and_last_sample_s(run.id) == (7, 1006)
+    assert yard.first_and_last_sample_s(main) == (7, 1006)
     with sqlite3.connect(yard.path) as raw:
-        assert raw.execute("SELECT row_count FROM trace_block").fetchall() == [(300,)] * 3 + [
+        assert raw.execute("SELECT row_count FROM recording_block").fetchall() == [(300,)] * 3 + [
             (100,)
         ]
 
@@ -115,7 +130,7 @@ def test_a_whole_trace_keeps_clock_and_notices(yard, run):
         clock_basis=ClockBasis.UTC,
         notices=(Notice(code=Code.MISSING_VALUES, message="one"),),
     )
-    kept = yard.keep_run(replace(run, id=None, number=2, state="finished"), trace)
+    kept = yard.keep_run(replace(run, id=None, number=2, state="finished"), [(MAIN, trace)])
     again = yard.trace(kept.id)
     assert (again.name, again.clock_s, again.clock_basis, again.notices) == (
         trace.name, trace.clock_s, trace.clock_basis, trace.notices,
@@ -127,26 +142,26 @@ def test_a_run_is_kept_with_its_trace_or_not_at_all(yard, run, monkeypatch):
     def full(*_):
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr("yardtoll.store.traces.append_block", full)
+    monkeypatch.setattr("yardtoll.store.recordings.append_block", full)
     trace = Trace(name="x", time_s=np.arange(3.0), columns={POWER: np.ones(3)})
     with pytest.raises(OSError, match="No space"):
-        yard.keep_run(replace(run, id=None, number=2), trace)
+        yard.keep_run(replace(run, id=None, number=2), [(MAIN, trace)])
     assert yard.runs() == [run]
     yard.put(one_setting("still writable", 1))
 
 
 def test_a_long_trace_is_cut_into_blocks(yard, run, monkeypatch):
-    monkeypatch.setattr("yardtoll.store.traces.ROWS_A_BLOCK", 300)
+    monkeypatch.setattr("yardtoll.store.recordings.ROWS_A_BLOCK", 300)
     trace = Trace(name="x", time_s=np.arange(700.0), columns={POWER: np.arange(700.0)})
-    kept = yard.keep_run(replace(run, id=None, number=2), trace)
+    kept = yard.keep_run(replace(run, id=None, number=2), [(MAIN, trace)])
     np.testing.assert_array_equal(yard.trace(kept.id).columns[POWER], np.arange(700.0))
-    assert yard.first_and_last_sample_s(kept.id) == (0, 699)
+    assert yard.first_and_last_sample_s(yard.main_recording(kept.id).id) == (0, 699)
 
 
 def test_a_meter_that_restarted_its_clock_is_put_in_order_and_told(yard, run):
-    yard.start_trace(run.id, [POWER])
-    yard.append_samples(run.id, np.array([5.0, 6, 7]), {POWER: np.ones(3)})
-    yard.append_samples(run.id, np.array([0.0, 1, 2]), {POWER: np.ones(3)})
+    main = recording(yard, run, POWER)
+    yard.append_samples(main, np.array([5.0, 6, 7]), {POWER: np.ones(3)})
+    yard.append_samples(main, np.array([0.0, 1, 2]), {POWER: np.ones(3)})
     trace = yard.trace(run.id)
     np.testing.assert_array_equal(trace.time_s, np.arange(6.0))
     assert trace.notices[0].code is Code.TIME_NOT_MONOTONIC
@@ -237,15 +252,15 @@ KILLED = """
 import sys, time, numpy as np
 from pathlib import Path
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.store.records import Run, Station
+from yardtoll.store.records import Recording, Run, Station
 from yardtoll.store.yard_file import YardFile
 yard = YardFile.create(Path(sys.argv[1]), "K")
 station = yard.put(Station(name="S", rated_wh=1, rated_w=1))
 run = yard.put(Run(station_id=station.id, number=1, method="m", state="running", origin="live",
                    started_at="2026-01-01T00:00:00+00:00"))
-yard.start_trace(run.id, [Quantity.POWER])
+main = yard.put(Recording(run_id=run.id, role="ac_output", quantities=("power",))).id
 for second in range(10_000):
-    yard.append_samples(run.id, np.array([float(second)]), {Quantity.POWER: np.array([5.0])})
+    yard.append_samples(main, np.array([float(second)]), {Quantity.POWER: np.array([5.0])})
     print(second, flush=True)
     time.sleep(0.01)
 """
@@ -279,7 +294,7 @@ class TestImportingLogs:
         assert import_logs([log], path, "tansy")[0].startswith("a.csv: run 2 of Tansy")
         with YardFile.open(path) as yard:
             first, _ = yard.runs()
-            assert (first.state, first.conditions["file"]) == ("finished", "a.csv")
+            assert (first.state, first.conditions.file) == ("finished", "a.csv")
             assert yard.trace(first.id).time_s.size == 370
 
     def test_nothing_is_written_when_a_log_is_bad(self, tmp_path, path):

@@ -3,29 +3,13 @@
 import contextlib
 import threading
 from collections.abc import Callable
-from typing import Protocol
 
 from yardtoll.bench.errors import AnswerError, BenchError
+from yardtoll.bench.instrument import Instrument
 from yardtoll.bench.samples import SampleBlock
 
 POLL_S = 0.5
 RETRY_S = 1.0
-
-
-class Meter(Protocol):
-    """What the recorder needs of a meter."""
-
-    def open(self, *, prepare: bool = True) -> str:
-        """Connect and say what it is."""
-        ...
-
-    def read_new(self) -> SampleBlock:
-        """Samples since the last call."""
-        ...
-
-    def close(self) -> None:
-        """Let go."""
-        ...
 
 
 class Recorder:
@@ -43,7 +27,7 @@ class Recorder:
 
     def __init__(
         self,
-        meter: Meter,
+        meter: Instrument,
         sink: Callable[[SampleBlock], None],
         *,
         on_lost: Callable[[str], None] = lambda _: None,

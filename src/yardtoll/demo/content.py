@@ -5,8 +5,14 @@ from typing import Any
 
 from yardtoll.bench.simulated.charging import ChargerModel
 from yardtoll.bench.simulated.models import MeterModel, StationModel
+from yardtoll.core.methods import CAPACITY
+from yardtoll.core.methods.idle_ac import METHOD as IDLE_AC
+from yardtoll.core.methods.recharge_sun import METHOD as RECHARGE_SUN
+from yardtoll.core.methods.recharge_wall import METHOD as RECHARGE_WALL
+from yardtoll.core.planning.loads import LoadSetting
 from yardtoll.store.records import (
     SIMULATED,
+    Accessory,
     Load,
     Meter,
     Receiving,
@@ -34,7 +40,7 @@ class DemoRun:
     count: int = 1
     stopped_at_s: float | None = None
     void_reason: str = ""
-    method: str = "capacity_ac"
+    method: str = CAPACITY.key
     sun: str = ""
 
 
@@ -79,7 +85,7 @@ STATIONS: dict[str, tuple[Station, StationModel]] = {
 
 
 def _load(name: str, *settings: tuple[str, float], **facts: Any) -> Load:
-    made = [{"name": words, "watts": watts, "measured": False} for words, watts in settings]
+    made = tuple(LoadSetting(name=words, watts=watts) for words, watts in settings)
     return Load(name=name, settings=made, **facts)
 
 
@@ -171,11 +177,11 @@ RECEIVED = {
         weight_kg=23.4,
         lift="two hands",
         conditioned=True,
-        accessories=[
-            {"name": "AC charging cord", "present": True},
-            {"name": "Car charging cable", "present": True},
-            {"name": "Solar adapter", "present": False},
-        ],
+        accessories=(
+            Accessory(name="AC charging cord"),
+            Accessory(name="Car charging cable"),
+            Accessory(name="Solar adapter", present=False),
+        ),
     ),
     "tansy": Receiving(
         station_id=0,
@@ -186,7 +192,7 @@ RECEIVED = {
         weight_kg=14.1,
         lift="one hand",
         conditioned=True,
-        accessories=[{"name": "AC charging cord", "present": True}],
+        accessories=(Accessory(name="AC charging cord"),),
     ),
 }
 CLAIM_TEXTS: tuple[tuple[str, str, str], ...] = (
@@ -248,16 +254,16 @@ RUNS = (
     DemoRun("fennel", 5, 13.5, "heater"),
     DemoRun("fennel", 4, 9.25, "heater", setting=1),
     DemoRun("fennel", 3, 10.0, "heater", setting=2),
-    DemoRun("fennel", 3, 13.0, method="recharge_wall"),
-    DemoRun("fennel", 3, 20.0, method="idle_ac"),
+    DemoRun("fennel", 3, 13.0, method=RECHARGE_WALL.key),
+    DemoRun("fennel", 3, 20.0, method=IDLE_AC.key),
     DemoRun("sorrel", 4, 14.0, "lamp"),
     DemoRun("sorrel", 3, 15.0, "lamp", count=2),
     DemoRun("tansy", 3, 8.5, "plate"),
     DemoRun("tansy", 2, 9.0, "heater"),
-    DemoRun("tansy", 2, 13.0, method="recharge_wall"),
-    DemoRun("tansy", 1, 7.5, method="recharge_sun", sun="tansy"),
-    DemoRun("sorrel", 2, 9.0, method="recharge_wall", sun="sorrel wall"),
-    DemoRun("sorrel", 2, 9.0 + 25 / 60, method="recharge_sun", sun="sorrel sun"),
+    DemoRun("tansy", 2, 13.0, method=RECHARGE_WALL.key),
+    DemoRun("tansy", 1, 7.5, method=RECHARGE_SUN.key, sun="tansy"),
+    DemoRun("sorrel", 2, 9.0, method=RECHARGE_WALL.key, sun="sorrel wall"),
+    DemoRun("sorrel", 2, 9.0 + 25 / 60, method=RECHARGE_SUN.key, sun="sorrel sun"),
     DemoRun("fennel", 7, 17.0, "lamp", count=2),
 )
 CHARGERS = {

@@ -1,5 +1,6 @@
 """What a new yard begins with: a simulated meter and one load, so that a first run can be tried."""
 
+from yardtoll.core.planning.loads import LoadSetting
 from yardtoll.store.records import SIMULATED, Load, Meter
 from yardtoll.store.yard_file import YardFile
 
@@ -20,10 +21,10 @@ def add_starter_bench(yard: YardFile) -> None:
     yard.put(
         Load(
             name="Heater",
-            settings=[
-                {"name": "low", "watts": 400.0, "measured": False},
-                {"name": "high", "watts": 800.0, "measured": False},
-            ],
+            settings=(
+                LoadSetting(name="low", watts=400.0),
+                LoadSetting(name="high", watts=800.0),
+            ),
             cold_share=0.1,
         )
     )

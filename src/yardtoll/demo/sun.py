@@ -16,7 +16,7 @@ from yardtoll.bench.simulated.sunny_day import (
 )
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.demo.content import ARRAY, SITE, SMALL
-from yardtoll.review.solar import parts_of
+from yardtoll.review.sun.arrays import parts_of
 
 _STEP_S = 5.0
 _TANSY_S, _SORREL_S, _PLUGGED_S = 8.75 * 3600, 2.0 * 3600, 1500.0

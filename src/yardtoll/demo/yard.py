@@ -19,8 +19,7 @@ import numpy as np
 import platformdirs
 
 from yardtoll import __version__
-from yardtoll.bench.drivers.scpi import ScpiMeter
-from yardtoll.bench.profiles.profile import shipped_profiles
+from yardtoll.bench.instruments import open_simulated
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import (
     BenchModel,
@@ -32,8 +31,9 @@ from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.claims.reading.read import read_claims
 from yardtoll.core.discharge.meter_log import analyse_log
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.electrical.roles import Role
+from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.methods import METHODS
 from yardtoll.demo.content import (
     ARRAY,
     CHARGERS,
@@ -52,21 +52,23 @@ from yardtoll.demo.content import (
     THREE,
     DemoRun,
 )
-from yardtoll.review.when import zone_of
 from yardtoll.running.plan import RunPlan, plan_for_load
-from yardtoll.running.session import CUTOFF_WORD, new_run
+from yardtoll.running.words import CUT_OFF
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import (
+    Conditions,
     Load,
     Mark,
     Meter,
     Reading,
+    Recording,
     Run,
     RunState,
     Station,
     StoredClaim,
 )
 from yardtoll.store.schema import SCHEMA_VERSION
+from yardtoll.store.site_time import zone_of
 from yardtoll.store.yard_file import YardFile
 
 if TYPE_CHECKING:
@@ -74,7 +76,7 @@ if TYPE_CHECKING:
 
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
-RECIPE = 14
+RECIPE = 15
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
 _LONGEST_S = 40 * 3600.0
@@ -159,7 +161,6 @@ def _play(
     seed: int,
 ) -> None:
     """One run from its start to its end, over the wire."""
-    truth = STATIONS[demo_run.station][1]
     day = today - timedelta(days=demo_run.days_ago)
     start = datetime.combine(day, time(), zone_of(SITE)) + timedelta(hours=demo_run.hour)
     start = start.astimezone(UTC)
@@ -167,44 +168,22 @@ def _play(
     plan = _plan_of(demo_run, station, load, meter)
     if sun is not None:
         plan = replace(plan, soc=(round(100 * sun.start_share), plan.soc[1]))
-    charges = plan.about.flow is Flow.IN
     model = _model_of(demo_run, plan, sun, seed)
-    run = _begun(yard, plan, model, sun)
+    # A day of sun as a table is long, and conditions are read with every list of runs.
+    run = plan.begin(yard, simulated_bench=asdict(model) if sun is None else None)
+    _record(yard, run, plan, model, sun, demo_run.stopped_at_s)
     assert run.id is not None
-    clock = _HandClock()
-    with (
-        SimulatedBench(model, clock) as bench,
-        ScpiMeter(bench.resource, shipped_profiles()["buffered_meter"]) as wire,
-    ):
-        last = demo_run.stopped_at_s or plan.chosen_size.hold_s or _LONGEST_S
-        last = sun.length_s if sun is not None else last
-        chunk_s = _CHARGE_CHUNK_S if charges else _CHUNK_S
-        read_every_s = _CHARGE_CHUNK_S if charges else _READ_EVERY_S
-        while clock.at_s < last:
-            clock.at_s = min(clock.at_s + chunk_s, last)
-            block = wire.read_new()
-            yard.append_samples(
-                run.id, block.time_s, {**block.columns, **_logged(sun, block.time_s)}
-            )
-            state = bench.truth()
-            if state.shut_off_s is None and clock.at_s % read_every_s == 0:
-                soc = truth.display_soc(state.left_wh)
-                yard.put(Reading(run_id=run.id, time_s=clock.at_s - 1, kind="soc", value=soc))
-                if plan.parts:
-                    shown = round(DISPLAY_GAIN * plan.load_w)
-                    yard.put(
-                        Reading(run_id=run.id, time_s=clock.at_s - 1, kind="display_w", value=shown)
-                    )
-            if _is_done(state, clock.at_s, charges=charges):
-                break
     yard.merge_samples(run.id)
     trace = yard.trace(run.id)
     assert trace is not None
-    if plan.about.flow is Flow.OUT:
+    if sun is not None:
+        _keep_logger(yard, run.id, trace, sun)
+    if plan.about.delivers:
         span = analyse_log(trace).span
         yard.put(Mark(run_id=run.id, time_s=span.start_s + 540, word="Fan on"))
         if not span.no_cutoff:
-            yard.put(Mark(run_id=run.id, time_s=span.cutoff_s, word=CUTOFF_WORD))
+            mark = Mark(run_id=run.id, time_s=span.cutoff_s, word=CUT_OFF, ends_run=True)
+            yard.put(mark)
     yard.put(
         replace(
             run,
@@ -217,9 +196,64 @@ def _play(
     )
 
 
+def _record(
+    yard: YardFile,
+    run: Run,
+    plan: RunPlan,
+    model: BenchModel,
+    sun: "DemoSun | None",
+    stopped_at_s: float | None,
+) -> None:
+    """Samples over the wire, and the display read now and then, up to the end."""
+    charges = plan.about.charges
+    main = yard.main_recording(run.id or 0)
+    assert main is not None
+    assert main.id is not None
+    assert run.id is not None
+    clock = _HandClock()
+    wire = open_simulated(SimulatedBench(model, clock))
+    wire.open()
+    last = stopped_at_s or plan.chosen_size.hold_s or _LONGEST_S
+    last = sun.length_s if sun is not None else last
+    chunk_s = _CHARGE_CHUNK_S if charges else _CHUNK_S
+    read_every_s = _CHARGE_CHUNK_S if charges else _READ_EVERY_S
+    try:
+        while clock.at_s < last:
+            clock.at_s = min(clock.at_s + chunk_s, last)
+            block = wire.read_new()
+            yard.append_samples(main.id, block.time_s, block.columns)
+            state = wire.truth()
+            if state.shut_off_s is None and clock.at_s % read_every_s == 0:
+                soc = model.station.display_soc(state.left_wh)
+                yard.put(Reading(run_id=run.id, time_s=clock.at_s - 1, kind="soc", value=soc))
+                if plan.parts:
+                    shown = round(DISPLAY_GAIN * plan.load_w)
+                    yard.put(
+                        Reading(run_id=run.id, time_s=clock.at_s - 1, kind="display_w", value=shown)
+                    )
+            if _is_done(state, clock.at_s, charges=charges):
+                break
+    finally:
+        wire.shut_down()
+
+
+def _keep_logger(yard: YardFile, run_id: int, trace: Trace, sun: "DemoSun") -> None:
+    """What the irradiance logger beside the panels recorded, at the meter's times."""
+    if sun.light is None:
+        return
+    main = yard.main_recording(run_id)
+    ends = yard.first_and_last_sample_s(main.id or 0) if main is not None else None
+    began_s = ends[0] if ends is not None else 0.0
+    light = np.round(np.interp(trace.time_s + began_s, sun.time_s, sun.light), 1)
+    yard.keep_recording(
+        Recording(run_id=run_id, role=Role.IRRADIANCE.value, instrument="Irradiance logger"),
+        Trace(name="irradiance", time_s=trace.time_s, columns={Quantity.IRRADIANCE: light}),
+    )
+
+
 def _model_of(demo_run: DemoRun, plan: RunPlan, sun: "DemoSun | None", seed: int) -> BenchModel:
     """The bench that plays a run."""
-    charges = plan.about.flow is Flow.IN
+    charges = plan.about.charges
     return BenchModel(
         seed=seed,
         station=_seen_from(STATIONS[demo_run.station][1], sun),
@@ -229,16 +263,6 @@ def _model_of(demo_run: DemoRun, plan: RunPlan, sun: "DemoSun | None", seed: int
         inflow=sun.inflow if sun is not None else None,
         start_share=plan.soc[0] / 100,
     )
-
-
-def _begun(yard: YardFile, plan: RunPlan, model: BenchModel, sun: "DemoSun | None") -> Run:
-    """The run as it starts, with room for a logger beside the meter."""
-    logged = sun is not None and sun.light is not None
-    run = new_run(yard, plan, model, (Quantity.IRRADIANCE,) if logged else ())
-    if sun is None:
-        return run
-    # A day of sun as a table is long, and conditions are read with every list of runs.
-    return replace(run, conditions={k: v for k, v in run.conditions.items() if k != "bench"})
 
 
 def _sun_of(demo_run: DemoRun, start: datetime) -> "DemoSun | None":
@@ -257,16 +281,9 @@ def _seen_from(truth: StationModel, sun: "DemoSun | None") -> StationModel:
     return replace(truth, nominal_v=sun.volts, hertz=0.0)
 
 
-def _logged(sun: "DemoSun | None", time_s: FloatArray) -> dict[Quantity, FloatArray]:
-    """What the irradiance logger beside the panels saw at the meter's times."""
-    if sun is None or sun.light is None:
-        return {}
-    return {Quantity.IRRADIANCE: np.round(np.interp(time_s, sun.time_s, sun.light), 1)}
-
-
 def _plan_of(demo_run: DemoRun, station: Station, load: Load | None, meter: Meter) -> RunPlan:
     """The plan a reviewer would have made for a run of the demo."""
-    conditions = {"settings": SET_LIKE}
+    conditions = Conditions(settings=SET_LIKE)
     if load is not None:
         return plan_for_load(
             station, meter, load, demo_run.setting, demo_run.count, conditions=conditions
@@ -277,17 +294,15 @@ def _plan_of(demo_run: DemoRun, station: Station, load: Load | None, meter: Mete
         meter=replace(meter, own_draw_w=0.0),
         method=method.key,
         size=method.sizes[0].key,
-        target_w=CHARGERS[demo_run.station].full_w
-        if method.flow is Flow.IN and not demo_run.sun
-        else None,
+        target_w=CHARGERS[demo_run.station].full_w if method.charges and not demo_run.sun else None,
         soc=method.soc,
-        conditions=conditions | _panels_of(demo_run),
+        conditions=replace(conditions, arrays=_panels_of(demo_run)),
     )
 
 
-def _panels_of(demo_run: DemoRun) -> dict[str, list[int]]:
+def _panels_of(demo_run: DemoRun) -> tuple[int, ...]:
     """Which of the demo's arrays fed a run, by the order in which they were put."""
-    return {"arrays": [3 if demo_run.station == "sorrel" else 1]} if demo_run.sun else {}
+    return (3 if demo_run.station == "sorrel" else 1,) if demo_run.sun else ()
 
 
 def _is_done(state: Simulation, at_s: float, *, charges: bool) -> bool:

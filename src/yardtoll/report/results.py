@@ -22,7 +22,7 @@ class BudgetLine(_Strict):
     why: str
 
 
-class Figure(_Strict):
+class FigureResult(_Strict):
     """A value with its unit, U (k as given) and budget; null where it cannot be told."""
 
     value: float
@@ -44,10 +44,10 @@ class RunResult(_Strict):
     soc_to: float
     mean_w: float | None
     duration_s: float | None
-    delivered_wh: Figure | None
-    usable_ratio: Figure | None
-    drawn_wh: Figure | None
-    idle_w: Figure | None
+    delivered_wh: FigureResult | None
+    usable_ratio: FigureResult | None
+    drawn_wh: FigureResult | None
+    idle_w: FigureResult | None
     ended_by: str = Field(description="trip, hand, battery; empty where it is not known")
     warnings: list[str]
     doubts: list[str] = Field(description="codes that keep a verdict from meets, unexplained")
@@ -60,7 +60,7 @@ class FittedResult(_Strict):
     name: str
     outlet: str
     at_most: bool = Field(description="a bound, because a term had to be held; judged by nothing")
-    figure: Figure
+    figure: FigureResult
 
 
 class ClaimResult(_Strict):
@@ -91,7 +91,7 @@ class StationResult(_Strict):
     rated_w: float
     rule: str
     repeatability: float = Field(ge=0, description="relative standard deviation, run to run")
-    round_trip: Figure | None
+    round_trip: FigureResult | None
     fitted: list[FittedResult]
     runs: list[RunResult]
     claims: list[ClaimResult]

@@ -2,8 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from yardtoll.core.planning.loads import MixPart
-from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.store.records import Load
 from yardtoll.store.yard_file import YardFile
 
@@ -30,35 +29,32 @@ class LearnedWatts:
 
     def taught(self) -> Load:
         """The load with the measured watts in place."""
-        settings = [
-            {**s, "watts": round(self.measured_w, 1), "measured": True}
-            if s["name"] == self.setting
+        settings = tuple(
+            replace(s, watts=round(self.measured_w, 1), measured=True)
+            if s.name == self.setting
             else s
             for s in self.load.settings
-        ]
+        )
         return replace(self.load, settings=settings)
 
 
 def learned_from(yard: YardFile, analysis: RunAnalysis) -> LearnedWatts | None:
     """What a finished run of one sort of load at one setting teaches; None where nothing."""
-    parts = analysis.run.conditions.get("loads") or []
-    result = analysis.result
-    if not analysis.counts or result is None or not result.mean_w or len(parts) != 1:
+    parts, out = analysis.run.conditions.loads, analysis.energy_out
+    if not analysis.is_valid_discharge or out is None or not out.mean_w or len(parts) != 1:
         return None
     part = parts[0]
-    load = next((found for found in yard.loads() if found.name == part["name"]), None)
-    setting = next(
-        (s for s in (load.settings if load else ()) if s["name"] == part["setting"]), None
-    )
+    load = next((found for found in yard.loads() if found.name == part.name), None)
+    setting = next((s for s in (load.settings if load else ()) if s.name == part.setting), None)
     if load is None or setting is None:
         return None
-    measured_w, noted_w = result.mean_w / part["count"], float(setting["watts"])
+    measured_w, noted_w = out.mean_w / part.count, setting.watts
     if abs(measured_w / noted_w - 1) <= LEARNED_SHARE:
         return None
     return LearnedWatts(
         load=load,
-        setting=setting["name"],
+        setting=setting.name,
         noted_w=noted_w,
         measured_w=measured_w,
-        words=MixPart(**{**part, "count": 1}).words,
+        words=replace(part, count=1).words,
     )

@@ -6,26 +6,25 @@ from pathlib import Path
 from yardtoll import __version__
 from yardtoll.core.conformance.judging import JudgedClaim
 from yardtoll.core.conformance.verdict import Rule
-from yardtoll.core.electrical.trace import Notice
 from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.core.uncertainty.energy_budget import usable_ratio
+from yardtoll.core.uncertainty.figure import Figure, Style
 from yardtoll.report.results import (
     SCHEMA_FILE,
     BudgetLine,
     ClaimResult,
-    Figure,
+    FigureResult,
     FittedResult,
     Results,
     RunResult,
     StationResult,
     shipped_schema,
 )
-from yardtoll.review.analysis import RunAnalysis
+from yardtoll.review.analysis import analyses_of
 from yardtoll.review.conformance import judged_claims
-from yardtoll.review.cycle_figures import station_round_trip
-from yardtoll.review.fitted import fitted_terms
-from yardtoll.review.sheet import analyses_of
-from yardtoll.review.together import cycle_of, together
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.cycle import round_trips
+from yardtoll.review.station.fitted import fitted_terms
+from yardtoll.review.station.runs import station_runs
 from yardtoll.store.errors import PackageError
 from yardtoll.store.records import Station
 from yardtoll.store.yard_file import YardFile
@@ -55,7 +54,7 @@ def station_results(
 ) -> StationResult:
     """Runs, round trip and claims of one station."""
     assert station.id is not None
-    found = together(analyses_of(yard, station) if analyses is None else analyses)
+    found = station_runs(analyses_of(yard, station) if analyses is None else analyses)
     rule = Rule(yard.info().rule)
     judged = judged_claims(
         found,
@@ -64,32 +63,43 @@ def station_results(
         yard.observations(station.id),
         rule,
     )
-    trips = [station_round_trip(cycle_of(a, found)) for a in found.analyses if a.counts]
-    known = [trip for trip in trips if trip is not None]
+    trips = round_trips(found)
     return StationResult(
         station=station.name,
         rated_wh=station.rated_wh,
         rated_w=station.rated_w,
         rule=rule.value,
         repeatability=yard.info().repeatability,
-        round_trip=_figure(known[-1].value, "", known[-1].budget) if known else None,
+        round_trip=_figure(trips[-1]) if trips else None,
         fitted=[
             FittedResult(
-                name=name,
-                outlet=runs.port.value,
-                at_most=fitted.at_most,
-                figure=_figure(fitted.value, fitted.unit, fitted.budget),
+                name=figure.title,
+                outlet=runs.outlet.value,
+                at_most=figure.at_most,
+                figure=_as_shown(figure),
             )
             for runs in (found.ac, found.dc)
-            for name, fitted in fitted_terms(runs).items()
+            for figure in fitted_terms(runs).values()
         ],
         runs=[_run(analysis) for analysis in found.analyses],
         claims=[_claim(j) for j in judged],
     )
 
 
-def _figure(value: float, unit: str, budget: Budget | None) -> Figure:
-    return Figure(
+def _figure(figure: Figure) -> FigureResult:
+    """In the figure's own unit: a share stays a fraction."""
+    return _result(figure.value, figure.unit, figure.budget)
+
+
+def _as_shown(figure: Figure) -> FigureResult:
+    """As it is shown: a share in percent."""
+    if figure.style is Style.PERCENT:
+        return _result(100 * figure.value, "%", figure.shown_budget)
+    return _figure(figure)
+
+
+def _result(value: float, unit: str, budget: Budget | None) -> FigureResult:
+    return FigureResult(
         value=value,
         unit=unit,
         expanded=budget.expanded if budget else None,
@@ -110,11 +120,16 @@ def _figure(value: float, unit: str, budget: Budget | None) -> Figure:
 
 
 def _run(analysis: RunAnalysis) -> RunResult:
-    run, budget = analysis.run, analysis.budget
-    result, recharge, idle = analysis.result, analysis.recharge, analysis.idle
-    notices: tuple[Notice, ...] = result.notices if result else recharge.notices if recharge else ()
-    told = result or recharge
-    ratio = usable_ratio(result, budget) if result and budget else None
+    run, figures = analysis.run, analysis.figures
+
+    def figure(key: str) -> FigureResult | None:
+        found = figures.get(key)
+        return _figure(found) if found is not None else None
+
+    def value(key: str) -> float | None:
+        found = figures.get(key)
+        return found.value if found is not None else None
+
     return RunResult(
         number=run.number,
         method=run.method,
@@ -123,16 +138,14 @@ def _run(analysis: RunAnalysis) -> RunResult:
         started_at=run.started_at,
         soc_from=run.soc_from,
         soc_to=run.soc_to,
-        mean_w=told.mean_w if told else None,
-        duration_s=told.duration_s if told else None,
-        delivered_wh=_figure(result.delivered_wh, "Wh", budget) if result else None,
-        usable_ratio=_figure(result.usable_ratio, "", ratio.budget if ratio else None)
-        if result
-        else None,
-        drawn_wh=_figure(recharge.drawn_wh, "Wh", budget) if recharge else None,
-        idle_w=_figure(idle.idle_w, "W", idle.budget) if idle else None,
+        mean_w=value("mean_w"),
+        duration_s=value("duration_s"),
+        delivered_wh=figure("delivered_wh"),
+        usable_ratio=figure("usable_ratio"),
+        drawn_wh=figure("drawn_wh"),
+        idle_w=figure("idle_w"),
         ended_by=run.ended_by,
-        warnings=[notice.message for notice in notices],
+        warnings=[notice.message for notice in analysis.notices],
         doubts=[code.value for code in analysis.doubts],
         explained=dict(run.explained),
     )

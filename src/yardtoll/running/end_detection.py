@@ -11,26 +11,27 @@ from yardtoll.core.live.cutoff_watch import (
     watch_auto_off,
     watch_cutoff,
 )
-from yardtoll.core.methods import Flow, Method
-from yardtoll.running.live_samples import SampleBuffer
+from yardtoll.core.methods import Method, Outlet
+from yardtoll.running.live_samples import LiveSamples
 
-_LIVE_WHILE_IDLE = {"idle_ac": DARK_VOLTS, "idle_dc": DARK_PORT_VOLTS}
+_OFF_BELOW_V = {Outlet.AC: DARK_VOLTS, Outlet.DC: DARK_PORT_VOLTS}
 
 
-def end_seen(method: Method, samples: SampleBuffer, *, full_shown: bool) -> CutoffState:
+def end_seen(method: Method, samples: LiveSamples, *, full_shown: bool) -> CutoffState:
     """Judge the samples so far.
 
     Args:
         full_shown: the display was read at the charge that a recharge aims at.
     """
     power, volts = samples.column(Quantity.POWER), samples.column(Quantity.VOLTS)
-    if method.flow is Flow.IN:
+    off_below_v = _OFF_BELOW_V[method.outlet] if method.outlet is not None else None
+    if method.charges:
         return watch_charged(samples.time_s, power, full_shown=full_shown)
-    if method.flow is Flow.IDLE:
-        return watch_auto_off(samples.time_s, volts, _LIVE_WHILE_IDLE.get(method.key))
+    if method.rests:
+        return watch_auto_off(samples.time_s, volts, off_below_v)
     return watch_cutoff(
         samples.time_s,
         power,
         volts if np.isfinite(volts).any() else None,
-        dark_v=DARK_PORT_VOLTS if method.key == "capacity_dc" else DARK_VOLTS,
+        dark_v=DARK_VOLTS if off_below_v is None else off_below_v,
     )

@@ -3,7 +3,7 @@
 import numpy as np
 
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.energy import cumulative_wh, join_counter
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray, Trace
 
@@ -11,7 +11,7 @@ RECENT_S = 120.0
 _SHOWN = (Quantity.POWER, Quantity.VOLTS, Quantity.ENERGY, Quantity.HERTZ)
 
 
-class SampleBuffer:
+class LiveSamples:
     """Time, power, volts, counter and hertz since the run began, and the energy so far."""
 
     def __init__(self) -> None:
@@ -88,13 +88,11 @@ class SampleBuffer:
         start = max(rows.start - 1, 0)
         time_s = self._data[0, start : rows.stop]
         before = float(self._data[-1, start]) if rows.start else 0.0
+        power = np.nan_to_num(self._data[1, start : rows.stop])
         counter = self._data[1 + _SHOWN.index(Quantity.ENERGY), start : rows.stop]
         if np.isfinite(counter).all():
-            steps = np.clip(np.diff(counter), 0.0, None)
+            joined = join_counter(time_s, counter, (time_s, power))
+            total = before + joined.energy_wh
         else:
-            power = np.nan_to_num(self._data[1, start : rows.stop])
-            steps = 0.5 * (power[1:] + power[:-1]) * np.diff(time_s) / SECONDS_PER_HOUR
-        total = before + np.cumsum(steps)
-        if rows.start == 0:
-            total = np.concatenate([[0.0], total])
-        self._data[-1, rows] = total
+            total = before + cumulative_wh(time_s, power)
+        self._data[-1, rows] = total if rows.start == 0 else total[1:]

@@ -5,15 +5,15 @@ import numpy as np
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import format_span
 from yardtoll.core.live.forecast import Forecast, forecast_end
-from yardtoll.core.live.run_watch import LOAD_SEEN_W, Alarm, Seen, alarms
-from yardtoll.core.methods import METHODS, Ending, Flow
+from yardtoll.core.live.run_watch import LOAD_SEEN_W, Alarm, LiveState, alarms
+from yardtoll.core.methods import METHODS, Ending, Outlet
 from yardtoll.core.planning.expected import (
     TYPICAL_CHARGE_C,
     EarlierRun,
     expected_delivery_wh,
     expected_recharge,
 )
-from yardtoll.running.live_samples import SampleBuffer
+from yardtoll.running.live_samples import LiveSamples
 from yardtoll.store.records import Meter, Reading, ReadingKind, Run, Station
 from yardtoll.store.yard_file import YardFile
 
@@ -32,7 +32,7 @@ class Outlook:
         self,
         yard: YardFile,
         run: Run,
-        samples: SampleBuffer,
+        samples: LiveSamples,
         earlier: tuple[EarlierRun, ...],
     ) -> None:
         assert run.id is not None
@@ -43,7 +43,7 @@ class Outlook:
         self._method = METHODS[run.method]
         self._station = yard.get(Station, run.station_id)
         self._meter = yard.get(Meter, run.meter_id or 0)
-        self._size = self._method.size(str(run.conditions.get("size", "")))
+        self._size = self._method.size(run.conditions.size)
         self.hold_s = self._size.hold_s
         self.expected = self._expect(earlier)
         self._nominal_v = next(
@@ -54,7 +54,7 @@ class Outlook:
         """Wh to the end, half the width of their band, and what they rest on."""
         run, rated_wh = self._run, self._station.rated_wh
         window = abs(run.soc_from - run.soc_to) / 100
-        if self._method.flow is Flow.IN:
+        if self._method.charges:
             watts = run.target_w or TYPICAL_CHARGE_C * rated_wh
             found = expected_recharge(rated_wh, window, watts)
             return found.energy_wh, found.half_width_wh, found.basis
@@ -98,9 +98,9 @@ class Outlook:
     def watch(self, elapsed_s: float, *, answering: bool) -> list[Alarm]:
         """What is not as it should be now, the most urgent first."""
         inputs = self._readings(ReadingKind.INPUT_W)
-        unbound = self._run.method == "overload" or self._method.flow is not Flow.OUT
+        unbound = self._method.may_exceed_rating or not self._method.delivers
         return alarms(
-            Seen(
+            LiveState(
                 flow=self._method.flow.value,
                 answering=answering,
                 power_w=self._samples.latest(Quantity.POWER),
@@ -109,7 +109,7 @@ class Outlook:
                 delivered_wh=self._samples.total_wh,
                 target_w=self._set_w(),
                 rated_w=float("inf") if unbound else self._station.rated_w,
-                nominal_v=None if self._run.method == "capacity_dc" else self._nominal_v,
+                nominal_v=None if self._method.outlet is Outlet.DC else self._nominal_v,
                 meter_w=self._meter.max_w,
                 soc=[reading.value for reading in self._readings(ReadingKind.SOC)],
                 input_w=inputs[-1].value if inputs else None,
@@ -128,19 +128,18 @@ class Outlook:
 
     def noted_floor(self) -> float:
         """The discharge floor that was noted, in %; the end of the window where none was."""
-        text = str(self._run.conditions.get("settings", {}).get("floor", "")).rstrip("% ")
         try:
-            return max(float(text), self._run.soc_to)
+            return max(float(self._run.conditions.floor), self._run.soc_to)
         except ValueError:
             return self._run.soc_to
 
     def _set_w(self) -> float | None:
         """W that were asked for: the loads', or those a charger was set to."""
-        return self._run.target_w if self._method.flow is Flow.OUT or self._size.asks_w else None
+        return self._run.target_w if self._method.delivers or self._size.asks_w else None
 
     def _load_on_s(self) -> float | None:
         """The first sample under load; the first of all where none is meant."""
-        if self._method.flow is Flow.IDLE:
+        if self._method.rests:
             return 0.0 if len(self._samples) else None
         loaded = np.flatnonzero(self._samples.column(Quantity.POWER) > LOAD_SEEN_W)
         return float(self._samples.time_s[loaded[0]]) if loaded.size else None

@@ -1,12 +1,33 @@
 """What a run is to be: the plan as it is handed to the bench, and kept with the run."""
 
-from dataclasses import asdict, dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
-from yardtoll.core.methods import METHODS, Method, Size
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.roles import Role
+from yardtoll.core.methods import CAPACITY, METHODS, Method, Size
 from yardtoll.core.planning.loads import MixPart
-from yardtoll.store.records import Load, Meter, Run, RunState, Station
-from yardtoll.store.yard_file import YardFile
+from yardtoll.store.records import (
+    TYPED,
+    Conditions,
+    Load,
+    Meter,
+    Recording,
+    Run,
+    RunState,
+    Station,
+)
+from yardtoll.store.yard_file import YardFile, utc_now
+
+RECORDED = (
+    Quantity.POWER,
+    Quantity.VOLTS,
+    Quantity.AMPS,
+    Quantity.ENERGY,
+    Quantity.HERTZ,
+    Quantity.POWER_FACTOR,
+)
+"""What a power meter is asked for."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -16,7 +37,8 @@ class RunPlan:
     Attributes:
         parts: the loads, empty where a charger or nothing is connected.
         target_w: W aimed at; None where the charger decides.
-        conditions: settings noted, gates overridden and why, wiring, temperature.
+        conditions: settings noted, checks overridden and why, wiring, temperature.
+        also: further meters that record the run, with where each stands.
     """
 
     station: Station
@@ -28,7 +50,8 @@ class RunPlan:
     soc: tuple[float, float] = (100.0, 0.0)
     cold_share: float = 0.1
     warm_up_s: float = 60.0
-    conditions: dict[str, Any] = field(default_factory=dict)
+    conditions: Conditions = field(default_factory=Conditions)
+    also: tuple[tuple[Meter, Role], ...] = ()
 
     @property
     def about(self) -> Method:
@@ -37,7 +60,7 @@ class RunPlan:
 
     @property
     def chosen_size(self) -> Size:
-        """Its school of power or time."""
+        """Its load level or duration."""
         return self.about.size(self.size)
 
     @property
@@ -48,13 +71,12 @@ class RunPlan:
     def as_run(self, yard: YardFile, state: RunState, started_at: str) -> Run:
         """A run of this plan, not yet kept."""
         assert self.station.id is not None
-        words = " + ".join(part.words for part in self.parts)
         return Run(
             station_id=self.station.id,
             number=yard.next_number(self.station.id),
             method=self.method,
             state=state.value,
-            origin="live" if self.meter.address else "typed",
+            origin=TYPED if self.meter.is_read_by_eye else "live",
             started_at=started_at,
             meter_id=self.meter.id,
             load_id=_only_load(yard, self.parts),
@@ -62,13 +84,47 @@ class RunPlan:
             own_draw_w=self.meter.own_draw_w,
             soc_from=self.soc[0],
             soc_to=self.soc[1],
-            conditions={
-                "load": words,
-                "loads": [asdict(part) for part in self.parts],
-                "size": self.size,
-                **self.conditions,
-            },
+            conditions=replace(
+                self.conditions,
+                load=" + ".join(part.words for part in self.parts),
+                loads=self.parts,
+                size=self.size,
+            ),
         )
+
+    def begin(
+        self,
+        yard: YardFile,
+        *,
+        simulated_bench: dict[str, Any] | None = None,
+        logged: tuple[Quantity, ...] = (),
+    ) -> Run:
+        """Keep a run that starts now, with a recording for each instrument that will be read.
+
+        Args:
+            simulated_bench: what the simulated bench is made of, where the meter is on it.
+            logged: quantities that a logger adds to the meter's.
+        """
+        run = self.as_run(yard, RunState.RUNNING, utc_now())
+        if simulated_bench is not None:
+            conditions = replace(run.conditions, simulated_bench=simulated_bench)
+            run = replace(run, conditions=conditions)
+        run = yard.put(run)
+        assert run.id is not None
+        if run.origin != TYPED:
+            for meter, role in ((self.meter, self.about.role), *self.also):
+                own = meter is self.meter
+                quantities = (*RECORDED, *(logged if own else ()))
+                yard.put(
+                    Recording(
+                        run_id=run.id,
+                        role=role.value,
+                        instrument=meter.name,
+                        meter_id=None if own else meter.id,
+                        quantities=tuple(q.value for q in quantities),
+                    )
+                )
+        return run
 
 
 def plan_for_load(
@@ -76,14 +132,12 @@ def plan_for_load(
 ) -> RunPlan:
     """A plain capacity run on so many of one load at one setting."""
     chosen = load.settings[setting]
-    part = MixPart(
-        name=load.name, setting=chosen["name"], count=count, watts=float(chosen["watts"])
-    )
+    part = MixPart(name=load.name, setting=chosen.name, count=count, watts=chosen.watts)
     return RunPlan(
         station=station,
         meter=meter,
-        method="capacity_ac",
-        size="fixed",
+        method=CAPACITY.key,
+        size=next(size.key for size in CAPACITY.sizes if size.asks_w),
         parts=(part,),
         target_w=count * part.watts,
         cold_share=load.cold_share,

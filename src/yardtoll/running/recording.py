@@ -1,85 +1,80 @@
-"""Recording a meter over its wire, or the simulated bench at its own pace."""
+"""Recording one instrument of a run: samples into the yard first, then to whoever shows them."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
-from PySide6.QtCore import QObject, Signal
-
-from yardtoll.bench.drivers.scpi import ScpiMeter
-from yardtoll.bench.profiles.files import profile_named
+from yardtoll.bench.instrument import Instrument
 from yardtoll.bench.recorder import Recorder
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.bench.simulated.clock import VirtualClock
-from yardtoll.bench.simulated.scpi_server import SimulatedBench
-from yardtoll.running.simulated_bench import model_from_conditions
-from yardtoll.store.records import SIMULATED, Meter, Run
+from yardtoll.store.records import Recording
 from yardtoll.store.yard_file import YardFile
 
+Post = Callable[[Callable[[], None]], None]
+"""Has something done later, on the thread that owns the run."""
 
-class WireRecording(QObject):
-    """Brings a meter's samples into the yard, then to whoever shows them.
 
-    Signals:
-        kept(block): samples that are on disk already.
-        lost(reason), found(identity): the meter stopped answering, or answers.
-        failed(reason): the recording cannot go on.
+@dataclass(frozen=True, kw_only=True)
+class RecordingEvents:
+    """What a recording tells, on the thread that owns the run.
+
+    Attributes:
+        kept: samples that are on disk already.
+        found: the instrument answers; what it calls itself.
+        lost: it stopped answering, and why.
+        failed: the recording cannot go on, and why.
     """
 
-    kept = Signal(object)
-    lost = Signal(str)
-    found = Signal(str)
-    failed = Signal(str)
+    kept: Callable[[SampleBlock], None]
+    found: Callable[[str], None]
+    lost: Callable[[str], None]
+    failed: Callable[[str], None]
+
+
+class InstrumentRecording:
+    """One instrument, read on a thread of its own for as long as the run goes.
+
+    Args:
+        instrument: opened and closed by the recording.
+        post: how events reach the owner's thread.
+    """
 
     def __init__(
-        self, yard: YardFile, run: Run, meter: Meter, speed: float, parent: QObject | None = None
+        self,
+        yard: YardFile,
+        recording: Recording,
+        instrument: Instrument,
+        events: RecordingEvents,
+        post: Post,
     ) -> None:
-        super().__init__(parent)
-        assert run.id is not None
+        assert recording.id is not None
         self._yard = yard
-        self._run = run
-        self._run_id = run.id
-        self._meter = meter
-        self._profile = profile_named(meter.profile)
-        self._bench: SimulatedBench | None = None
-        # The bench keeps real pace until the meter answers: what happens while the wire is being
-        # set up would not be recorded.
-        self._clock = VirtualClock()
-        self._speed = speed
+        self.record = recording
+        self.instrument = instrument
+        self.answering = False
+        self._events = events
+        self._post = post
         self._shift_s = 0.0
         self._recorder: Recorder | None = None
-        self.answering = False
-        self.found.connect(self._on_found)
-        self.lost.connect(self._on_lost)
-        self.failed.connect(self._on_failed)
 
-    @property
-    def simulated(self) -> bool:
-        """Whether the bench is the simulated one."""
-        return self._meter.address == SIMULATED
+    def start(self, resume_from_s: float | None = None) -> None:
+        """Connect and record; returns at once.
 
-    @property
-    def speed(self) -> float:
-        """Bench seconds a real second."""
-        return self._speed if self.simulated else 1.0
-
-    def set_speed(self, speed: float) -> None:
-        """Change the simulated bench's pace."""
-        self._speed = speed
-        if self.answering:
-            self._clock.set_speed(speed)
-
-    def start(self) -> None:
-        """Connect and record; returns at once."""
-        self._record(resumed=False, start_s=0.0)
-
-    def resume(self, from_s: float) -> None:
-        """Go on so many s after the first sample that was ever recorded."""
-        # The load ran on while nobody recorded, so the simulated bench does too, at real pace.
-        self._clock = VirtualClock(start_s=from_s)
-        # A meter without a buffer of its own counts its times from this connection.
-        if not self.simulated and not self._profile.buffer:
-            self._shift_s = from_s
-        self._record(resumed=True, start_s=from_s)
+        Args:
+            resume_from_s: go on so many s after the first sample that was ever recorded.
+        """
+        # An instrument that does not time its samples counts from this connection.
+        if resume_from_s is not None and not self.instrument.keeps_time:
+            self._shift_s = resume_from_s
+        post, events = self._post, self._events
+        self._recorder = Recorder(
+            self.instrument,
+            self._keep,
+            on_found=lambda identity: post(lambda: self._on_found(identity)),
+            on_lost=lambda reason: post(lambda: self._on_lost(reason)),
+            on_failed=lambda error: post(lambda: events.failed(str(error))),
+            resumed=resume_from_s is not None,
+        )
+        self._recorder.start()
 
     def stop_soon(self, then: Callable[[], None]) -> None:
         """End the recording; ``then`` is called on its thread after the last samples."""
@@ -90,53 +85,19 @@ class WireRecording(QObject):
         """End the recording now, and wait for it."""
         if self._recorder is not None:
             self._recorder.stop()
-        self.close_bench()
-
-    def close_bench(self) -> None:
-        """Take the simulated bench down; nothing to do for a real one."""
-        bench, self._bench = self._bench, None
-        if bench is not None:
-            bench.close()
-
-    def simulated_display(self, watts: float) -> tuple[int, float, float] | None:
-        """SOC %, W and s left as the simulated display shows them; None on a real bench."""
-        if self._bench is None:
-            return None
-        left_wh = self._bench.truth().left_wh
-        station = model_from_conditions(self._run.conditions["bench"]).station
-        left_s = 3600 * left_wh / watts if watts > 1 else 0.0
-        return station.display_soc(left_wh), round(watts), round(left_s / 360) * 360.0
-
-    def _record(self, *, resumed: bool, start_s: float) -> None:
-        resource = self._meter.address
-        if self.simulated:
-            model = model_from_conditions(self._run.conditions["bench"])
-            self._bench = SimulatedBench(model, self._clock, start_s)
-            resource = self._bench.resource
-        self._recorder = Recorder(
-            ScpiMeter(resource, self._profile),
-            self._keep,
-            on_lost=self.lost.emit,
-            on_found=self.found.emit,
-            on_failed=lambda error: self.failed.emit(str(error)),
-            resumed=resumed,
-        )
-        self._recorder.start()
 
     def _keep(self, block: SampleBlock) -> None:
         """On the recorder's thread: on disk first, then shown."""
         if self._shift_s:
             block = replace(block, time_s=block.time_s + self._shift_s)
-        self._yard.append_samples(self._run_id, block.time_s, block.columns)
-        self.kept.emit(block)
+        assert self.record.id is not None
+        self._yard.append_samples(self.record.id, block.time_s, block.columns)
+        self._post(lambda: self._events.kept(block))
 
-    def _on_found(self, _identity: str) -> None:
+    def _on_found(self, identity: str) -> None:
         self.answering = True
-        self._clock.set_speed(self._speed)
+        self._events.found(identity)
 
-    def _on_lost(self, _reason: str) -> None:
+    def _on_lost(self, reason: str) -> None:
         self.answering = False
-
-    def _on_failed(self, _reason: str) -> None:
-        self.answering = False
-        self.close_bench()
+        self._events.lost(reason)

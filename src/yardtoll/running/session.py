@@ -1,35 +1,39 @@
-"""The run that is going: what has come in, and how it ends and is kept."""
+"""A run that is going: what has come in, and how it ends and is kept. It knows no window.
+
+Its instruments are read on threads of their own; what they bring is handed over by ``post``, so
+that everything here happens on the one thread that owns the run.
+"""
 
 import logging
+import threading
 import time
-from dataclasses import asdict, replace
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
-from PySide6.QtCore import QObject, Signal
-
+from yardtoll.bench.instrument import Instrument
+from yardtoll.bench.instruments import open_instrument
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.bench.simulated.models import BenchModel
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import format_span
 from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.live.run_watch import Alarm, floor_suspected
-from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.running.end_detection import end_seen
-from yardtoll.running.live_samples import SampleBuffer
+from yardtoll.running.live_samples import LiveSamples
 from yardtoll.running.outlook import Outlook
-from yardtoll.running.plan import RunPlan
-from yardtoll.running.recording import WireRecording
-from yardtoll.running.simulated_bench import bench_model_for
-from yardtoll.running.typed_readings import ReadByEye
+from yardtoll.running.recording import InstrumentRecording, Post, RecordingEvents
+from yardtoll.running.simulated_bench import SimulatedMeter
+from yardtoll.running.typed_readings import TypedReadings
+from yardtoll.running.words import AUTO_OFF, CHARGED, CUT_OFF, HELD, METER_LOST, RESUMED
 from yardtoll.store.records import (
-    ENDS,
-    SIMULATED,
     TYPED,
     Mark,
     Meter,
     Reading,
     ReadingKind,
+    Recording,
     Run,
     RunState,
     Station,
@@ -38,67 +42,52 @@ from yardtoll.store.yard_file import YardFile, utc_now
 
 log = logging.getLogger(__name__)
 
-RECORDED = (
-    Quantity.POWER,
-    Quantity.VOLTS,
-    Quantity.AMPS,
-    Quantity.ENERGY,
-    Quantity.HERTZ,
-    Quantity.POWER_FACTOR,
-)
-CUTOFF_WORD, CHARGED_WORD = ENDS
-HELD_WORD = "Held"
-AUTO_OFF_WORD = "Switched itself off"
-RESUMED_WORD = "Resumed"
-_END_WORDS = {Flow.OUT: CUTOFF_WORD, Flow.IN: CHARGED_WORD, Flow.IDLE: AUTO_OFF_WORD}
+
+def _nothing(*_: object) -> None:
+    """Nobody listens."""
 
 
-def new_run(
-    yard: YardFile,
-    plan: RunPlan,
-    model: BenchModel | None = None,
-    beside: tuple[Quantity, ...] = (),
-) -> Run:
-    """Keep a run that is about to start; ``beside`` is what another logger adds to the meter's."""
-    run = plan.as_run(yard, RunState.RUNNING, utc_now())
-    if plan.meter.address == SIMULATED:
-        bench = asdict(model or bench_model_for(plan))
-        run = replace(run, conditions={**run.conditions, "bench": bench})
-    run = yard.put(run)
-    assert run.id is not None
-    if run.origin != TYPED:
-        yard.start_trace(run.id, (*RECORDED, *beside))
-    return run
+@dataclass(frozen=True, kw_only=True)
+class SessionEvents:
+    """What a session tells, on the thread that owns it.
 
-
-class LiveRun(QObject):
-    """Records one run until it is stopped or finds its own end.
-
-    Signals:
-        samples_added: new samples are in :attr:`samples`.
+    Attributes:
+        samples_added: there are new samples.
         notes_changed: a mark or reading was made.
-        lost(reason), found(identity): the meter stopped answering, or answers.
-        ended(run_id, reason): the run is finished and kept.
-        failed(reason): the recording cannot go on; what came before is kept.
+        lost, found: a meter stopped answering, with the reason, or answers, with its identity.
+        ended: the run is finished and kept, with its id and the reason.
+        failed: the recording cannot go on; what came before is kept.
     """
 
-    samples_added = Signal()
-    notes_changed = Signal()
-    lost = Signal(str)
-    found = Signal(str)
-    ended = Signal(int, str)
-    failed = Signal(str)
+    samples_added: Callable[[], None] = _nothing
+    notes_changed: Callable[[], None] = _nothing
+    lost: Callable[[str], None] = _nothing
+    found: Callable[[str], None] = _nothing
+    ended: Callable[[int, str], None] = _nothing
+    failed: Callable[[str], None] = _nothing
+
+
+class RunSession:
+    """Records one run until it is stopped or finds its own end.
+
+    Args:
+        run: kept already, with a recording for each of its instruments.
+        events: who is told.
+        post: has a callable called on the owner's thread.
+        speed: bench seconds a real second, on the simulated bench.
+        earlier: this station's runs, to foresee this one from.
+    """
 
     def __init__(
         self,
         yard: YardFile,
         run: Run,
         *,
+        events: SessionEvents,
+        post: Post,
         speed: float = 1.0,
         earlier: tuple[EarlierRun, ...] = (),
-        parent: QObject | None = None,
     ) -> None:
-        super().__init__(parent)
         assert run.id is not None
         self.yard = yard
         self.run = run
@@ -106,18 +95,18 @@ class LiveRun(QObject):
         self.station = yard.get(Station, run.station_id)
         self.meter = yard.get(Meter, run.meter_id or 0)
         self.method = METHODS[run.method]
-        self.samples = SampleBuffer()
+        self.samples = LiveSamples()
         self.outlook = Outlook(yard, run, self.samples, earlier)
         self.is_over = False
+        self._events = events
+        self._post = post
+        self._speed = speed
         self._received_s = time.monotonic()
-        self._by_eye = ReadByEye(self.samples) if self.typed else None
-        self.wire: WireRecording | None = None
-        if not self.typed:
-            self.wire = WireRecording(yard, run, self.meter, speed, self)
-            self.wire.kept.connect(self._take_in)
-            self.wire.found.connect(self._on_found)
-            self.wire.lost.connect(self._on_lost)
-            self.wire.failed.connect(self._on_failed)
+        self._typed = TypedReadings(self.samples) if self.typed else None
+        self._recordings: list[InstrumentRecording] = []
+        self._simulated: SimulatedMeter | None = None
+        self._going = 0
+        self._ending = threading.Lock()
 
     @property
     def typed(self) -> bool:
@@ -127,74 +116,90 @@ class LiveRun(QObject):
     @property
     def simulated(self) -> bool:
         """Whether the bench is the simulated one."""
-        return self.wire is not None and self.wire.simulated
+        return not self.typed and self.meter.is_simulated
+
+    @property
+    def instruments(self) -> tuple[Instrument, ...]:
+        """What is read, the run's own meter first; none of a typed run."""
+        return tuple(recording.instrument for recording in self._recordings)
 
     @property
     def answering(self) -> bool:
-        """Whether the meter can be read at this moment."""
-        return self.wire is None or self.wire.answering
+        """Whether the run's own meter can be read at this moment."""
+        return self.typed or (bool(self._recordings) and self._recordings[0].answering)
 
     @property
     def speed(self) -> float:
         """Bench seconds a real second."""
-        return self.wire.speed if self.wire is not None else 1.0
+        return self._speed if self.simulated else 1.0
 
     def set_speed(self, speed: float) -> None:
         """Change the simulated bench's pace."""
-        if self.wire is not None:
-            self.wire.set_speed(speed)
+        self._speed = speed
+        if self._simulated is not None and self.answering:
+            self._simulated.set_speed(speed)
 
     def start(self) -> None:
         """Connect and record; returns at once. A typed run waits for its first reading."""
-        if self.wire is not None:
-            self.wire.start()
-        else:
+        if self.typed:
             self._begin_typed(0.0)
+        else:
+            self._record(None)
 
     def resume(self) -> None:
         """Go on with a run that an earlier program left; the gap is marked."""
-        if self.wire is None:
+        if self.typed:
             started = datetime.fromisoformat(self.run.started_at)
             self._begin_typed((datetime.now(UTC) - started).total_seconds())
             return
-        ends = self.yard.first_and_last_sample_s(self.run_id)
-        trace = self.yard.trace(self.run_id)
-        if ends is None or trace is None:
-            self.wire.start()
+        main = self.yard.main_recording(self.run_id)
+        trace = self.yard.samples(main) if main is not None else None
+        ends = self.yard.first_and_last_sample_s(main.id or 0) if main is not None else None
+        if main is None or ends is None or trace is None:
+            self._record(None)
             return
-        kept_at_s = self.yard.last_kept_at_s(self.run_id)
+        kept_at_s = self.yard.last_kept_at_s(main.id or 0)
         away_s = max(time.time() - (kept_at_s or time.time()), 0.0)
         self.samples.restore(trace, ends[0])
         self.yard.put(
             Mark(
                 run_id=self.run_id,
                 time_s=float(trace.time_s[-1]) + away_s,
-                word=f"{RESUMED_WORD} after a gap of {format_span(away_s)}",
+                word=f"{RESUMED} after a gap of {format_span(away_s)}",
             )
         )
-        self.wire.resume(ends[1] + away_s)
+        self._record(ends[1] + away_s)
 
     def stop(self, reason: str = "stopped by hand") -> None:
-        """Finish the run; :attr:`ended` follows once the last samples are kept."""
+        """Finish the run; ``ended`` is told once the last samples are kept."""
         if self.is_over:
             return
         self.is_over = True
-        if self.wire is not None:
-            self.wire.stop_soon(lambda: self._finish(reason))
-        else:
+        if not self._recordings:
             self._finish(reason)
+            return
+        self._going = len(self._recordings)
+        for recording in self._recordings:
+            recording.stop_soon(lambda: self._one_less(reason))
 
     def leave(self) -> None:
         """Stop recording but leave the run as going, to be resumed by a later start."""
         self.is_over = True
-        if self.wire is not None:
-            self.wire.stop()
+        for recording in self._recordings:
+            recording.stop()
+        self._shut_down_bench()
 
-    def mark(self, word: str) -> Mark:
+    def mark(self, word: str, *, ends_run: bool = False) -> Mark:
         """Put a mark at this moment."""
-        kept = self.yard.put(Mark(run_id=self.run_id, time_s=self.now_s(), word=word))
-        self.notes_changed.emit()
+        kept = self.yard.put(
+            Mark(run_id=self.run_id, time_s=self.now_s(), word=word, ends_run=ends_run)
+        )
+        self._events.notes_changed()
         return kept
+
+    def mark_end(self) -> Mark:
+        """Mark this moment as the one at which the station shut off, or was full."""
+        return self.mark(CHARGED if self.method.charges else CUT_OFF, ends_run=True)
 
     def read(self, kind: ReadingKind, value: float, at_s: float | None = None) -> Reading:
         """Keep a typed reading, at the time its first digit was typed."""
@@ -202,21 +207,21 @@ class LiveRun(QObject):
         kept = self.yard.put(Reading(run_id=self.run_id, time_s=at, kind=kind.value, value=value))
         if kind is ReadingKind.METER_WH:
             self.sync_typed()
-        self.notes_changed.emit()
+        self._events.notes_changed()
         return kept
 
     def sync_typed(self) -> None:
         """Show the counter readings as they stand; they may have been edited or taken back."""
-        if self._by_eye is None:
+        if self._typed is None:
             return
         typed = [r for r in self.yard.readings(self.run_id) if r.kind == ReadingKind.METER_WH.value]
-        if self._by_eye.take(typed):
-            self.samples_added.emit()
+        if self._typed.take(typed):
+            self._events.samples_added()
 
     def now_s(self) -> float:
         """This moment in s from the run's first sample, or from a typed run's start."""
-        if self._by_eye is not None:
-            return self._by_eye.now_s()
+        if self._typed is not None:
+            return self._typed.now_s()
         if not len(self.samples):
             return 0.0
         since = (time.monotonic() - self._received_s) * self.speed if self.answering else 0.0
@@ -235,8 +240,8 @@ class LiveRun(QObject):
 
     @property
     def mean_w_u(self) -> float | None:
-        """Standard uncertainty in W of the mean power shown; None where it is no mean."""
-        return self._by_eye.mean_w_u if self._by_eye is not None else None
+        """Standard uncertainty in W of the mean power shown; None where it is not a mean."""
+        return self._typed.mean_w_u if self._typed is not None else None
 
     def forecast(self) -> Forecast | None:
         """When the run will end; None before there is a load."""
@@ -249,43 +254,101 @@ class LiveRun(QObject):
     def simulated_display(self) -> tuple[int, float, float] | None:
         """SOC %, W and s left as the simulated display shows them; None on a real bench."""
         watts = self.samples.latest(Quantity.POWER) or 0.0
-        return self.wire.simulated_display(watts) if self.wire is not None else None
+        return self._simulated.display(watts) if self._simulated is not None else None
 
     # inner
 
+    def _record(self, resume_from_s: float | None) -> None:
+        """One thread an instrument; the run's own meter is the first."""
+        if self.simulated:
+            self._simulated = SimulatedMeter(self.run, resume_from_s or 0.0)
+        stored = self.yard.recordings(self.run_id)
+        main = self.yard.main_recording(self.run_id)
+        stored.sort(key=lambda recording: main is None or recording.id != main.id)
+        for place, record in enumerate(stored):
+            instrument: Instrument
+            if self._simulated is not None and not place:
+                instrument = self._simulated.instrument
+            else:
+                meter = self.yard.get(Meter, record.meter_id or self.run.meter_id or 0)
+                instrument = open_instrument(meter)
+            events = self._main_events() if not place else self._further_events(record)
+            self._recordings.append(
+                InstrumentRecording(self.yard, record, instrument, events, self._post)
+            )
+        for recording in self._recordings:
+            recording.start(resume_from_s)
+
+    def _main_events(self) -> RecordingEvents:
+        return RecordingEvents(
+            kept=self._take_in, found=self._on_found, lost=self._on_lost, failed=self._on_failed
+        )
+
+    def _further_events(self, record: Recording) -> RecordingEvents:
+        """A further instrument is recorded; it neither ends the run nor stops it."""
+
+        def lost(reason: str) -> None:
+            log.warning("instrument lost", extra={"role": record.role, "reason": reason})
+            self.mark(f"{METER_LOST}: {record.instrument or record.role}")
+            self._events.lost(reason)
+
+        def kept(block: SampleBlock) -> None:
+            self._place_in_time(record.id or 0, block)
+
+        return RecordingEvents(kept=kept, found=self._events.found, lost=lost, failed=lost)
+
+    def _place_in_time(self, recording_id: int, block: SampleBlock) -> None:
+        """When a further instrument's first sample came, on the run's clock."""
+        record = self.yard.get(Recording, recording_id)
+        if record.offset_s == 0.0 and len(self.samples):
+            span_s = float(block.time_s[-1] - block.time_s[0])
+            offset_s = round(max(self.now_s() - span_s, 0.001), 3)
+            self.yard.put(replace(record, offset_s=offset_s))
+
     def _begin_typed(self, gone_s: float) -> None:
         """Go on with the readings typed so far, so long after the start."""
-        assert self._by_eye is not None
-        self._by_eye.begin(gone_s)
+        assert self._typed is not None
+        self._typed.begin(gone_s)
         self.sync_typed()
-        self.found.emit("read by eye")
+        self._events.found("read by eye")
 
     def _take_in(self, block: SampleBlock) -> None:
         self.samples.add(block)
         self._received_s = time.monotonic()
-        self.samples_added.emit()
+        self._events.samples_added()
         if not self.is_over:
             self._look_for_end()
 
     def _look_for_end(self) -> None:
         state = end_seen(self.method, self.samples, full_shown=self.outlook.full_shown())
         if state.ended and state.since_s is not None:
-            word = _END_WORDS[self.method.flow]
-            self.yard.put(Mark(run_id=self.run_id, time_s=state.since_s, word=word))
+            rests = self.method.rests
+            word = CHARGED if self.method.charges else AUTO_OFF if rests else CUT_OFF
+            self.yard.put(
+                Mark(run_id=self.run_id, time_s=state.since_s, word=word, ends_run=not rests)
+            )
             suspicion = ""
-            if self.method.flow is Flow.OUT:
+            if self.method.delivers:
                 shown, noted = self.outlook.soc_at_end(), self.outlook.noted_floor()
                 suspicion = floor_suspected(shown, noted)
             self.stop(f"{state.reason}; {suspicion}" if suspicion else state.reason)
         elif self.outlook.is_held():
-            self.mark(HELD_WORD)
+            self.mark(HELD)
             self.stop(f"held for {format_span(self.outlook.hold_s or 0.0)}")
 
+    def _one_less(self, reason: str) -> None:
+        """On a recorder's thread, after its last samples: the last of them finishes the run."""
+        with self._ending:
+            self._going -= 1
+            last = self._going == 0
+        if last:
+            self._finish(reason)
+
     def _finish(self, reason: str) -> None:
-        """On the recorder's thread, after the last samples: keep the run as finished."""
+        """After the last samples, on whichever thread brought them: keep the run as finished."""
         if not self.typed:
             self.yard.merge_samples(self.run_id)
-        conditions = {**self.run.conditions, "ended": reason}
+        conditions = replace(self.run.conditions, end_reason=reason)
         self.run = self.yard.put(
             replace(
                 self.run,
@@ -294,22 +357,30 @@ class LiveRun(QObject):
                 conditions=conditions,
             )
         )
-        if self.wire is not None:
-            self.wire.close_bench()
+        self._shut_down_bench()
         log.info("run ended", extra={"run": self.run_id, "reason": reason})
-        self.ended.emit(self.run_id, reason)
+        self._post(lambda: self._events.ended(self.run_id, reason))
+
+    def _shut_down_bench(self) -> None:
+        if self._simulated is not None:
+            self._simulated.instrument.shut_down()
 
     def _on_found(self, identity: str) -> None:
         log.info("meter answers", extra={"identity": identity})
-        self.found.emit(identity)
+        if self._simulated is not None:
+            self._simulated.set_speed(self._speed)
+        self._events.found(identity)
 
     def _on_lost(self, reason: str) -> None:
         log.warning("meter lost", extra={"reason": reason})
         if len(self.samples):
-            self.mark("Meter lost")
-        self.lost.emit(reason)
+            self.mark(METER_LOST)
+        self._events.lost(reason)
 
     def _on_failed(self, reason: str) -> None:
         self.is_over = True
         log.error("recording failed", extra={"reason": reason})
-        self.failed.emit(reason)
+        for recording in self._recordings:
+            recording.answering = False
+        self._shut_down_bench()
+        self._events.failed(reason)

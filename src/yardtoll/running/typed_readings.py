@@ -7,11 +7,11 @@ import numpy as np
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.typed_readings import TypedReading, stretches
-from yardtoll.running.live_samples import SampleBuffer
+from yardtoll.running.live_samples import LiveSamples
 from yardtoll.store.records import Reading
 
 
-class ReadByEye:
+class TypedReadings:
     """Time since the start of such a run, and its readings as samples.
 
     Attributes:
@@ -19,7 +19,7 @@ class ReadByEye:
             before there are two.
     """
 
-    def __init__(self, samples: SampleBuffer) -> None:
+    def __init__(self, samples: LiveSamples) -> None:
         self._samples = samples
         self._readings: list[Reading] = []
         self._began_s = time.monotonic()

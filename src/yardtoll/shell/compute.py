@@ -68,7 +68,7 @@ def compute_discharge(
     factor = checked_power_factor(pf)
     from yardtoll.core.discharge.analysis import Rating, analyse_discharge, discharge_from_energies
     from yardtoll.core.uncertainty.energy_budget import AC, DC, discharge_budget
-    from yardtoll.report.discharge import discharge_json, discharge_table
+    from yardtoll.report.tables.discharge import discharge_json, discharge_table
 
     rating = Rating(rated_wh=rated_wh, soc_from=soc_from, soc_to=soc_to)
     if energy_wh:
@@ -99,7 +99,7 @@ def _reading(text: str) -> tuple[float, float]:
     try:
         return duration_s(time_text), float(soc.strip().rstrip("%"))
     except ValueError:
-        raise typer.BadParameter(f'"{text}" does not read like 0:45:00=80') from None
+        raise typer.BadParameter(f'"{text}" should look like 0:45:00=80') from None
 
 
 def _run_at_load(text: str) -> dict[str, float]:
@@ -109,7 +109,7 @@ def _run_at_load(text: str) -> dict[str, float]:
     found = {key.strip(): value.strip() for key, value in pairs.items()}
     missing = [key for key in known[:2] if key not in found]
     if missing or any(key not in known for key in found) or text.count(",") + 1 != len(pairs):
-        raise typer.BadParameter(f'"{text}" does not read like energy_wh=…,duration=h:mm:ss')
+        raise typer.BadParameter(f'"{text}" should look like energy_wh=…,duration=h:mm:ss')
     try:
         made = {"energy_wh": float(found["energy_wh"])}
         if "mean_sq_w2" in found:
@@ -171,7 +171,7 @@ def compute_recharge(
     )
     from yardtoll.core.charge.soc_times import SocReading
     from yardtoll.core.discharge.analysis import read_to
-    from yardtoll.report.recharge import measured_recharge, recharge_json, recharge_table
+    from yardtoll.report.tables.recharge import measured_recharge, recharge_json, recharge_table
 
     window = ChargeWindow(
         rated_wh=rated_wh, soc_from=soc_from, soc_to=soc_to, delivered_wh=delivered_wh
@@ -235,7 +235,7 @@ def compute_losses(
     accuracies = accuracies_of(meter)
     from yardtoll.core.ledger.loss_fit import REPEATABILITY, IdleDraw, RunAtLoad
     from yardtoll.core.ledger.losses import fit_losses
-    from yardtoll.report.losses import losses_json, losses_table
+    from yardtoll.report.tables.losses import losses_json, losses_table
 
     runs = [RunAtLoad(**facts) for facts in run]
     idle = None
@@ -274,7 +274,7 @@ def compute_idle(
     if store_expanded is not None and store_wh is None:
         raise typer.BadParameter("--store-U goes with --store-wh")
     from yardtoll.core.ledger.idle import BY_FIT, Store, idle_draw
-    from yardtoll.report.losses import idle_json, idle_table
+    from yardtoll.report.tables.losses import idle_json, idle_table
 
     store = Store.rated(rated_wh)
     if store_wh is not None:
@@ -292,7 +292,7 @@ _CLAIM = re.compile(
 def _claim(text: str) -> tuple[Direction, float, float]:
     """Like "usable_ratio >= 0.85", "ac_v = 120 ± 6"."""
     wrong = typer.BadParameter(
-        f'"{text}" does not read like "usable_ratio >= 0.85", "x <= 2" or "x = 120 ± 6"'
+        f'"{text}" should look like "usable_ratio >= 0.85", "x <= 2" or "x = 120 ± 6"'
     )
     found = _CLAIM.match(text)
     if not found or (found["sign"] == "=") != (found["tolerance"] is not None):
@@ -344,7 +344,7 @@ def compute_verdict(
     from yardtoll.core.electrical.doubts import DOUBTS, doubt_reason
     from yardtoll.core.electrical.trace import Code
     from yardtoll.core.uncertainty.budget import coverage_factor_of
-    from yardtoll.report.verdict import verdict_json, verdict_table
+    from yardtoll.report.tables.verdict import verdict_json, verdict_table
 
     if not math.isfinite(value):
         raise ValueOutOfRangeError("--value", value, "a number")
@@ -391,7 +391,7 @@ def compute_mix(
     from yardtoll.core.planning.loads import MixLimits
     from yardtoll.core.planning.mixing import mix_loads
     from yardtoll.core.planning.wiring import parse_circuit
-    from yardtoll.report.mix import mix_json, mix_table
+    from yardtoll.report.tables.mix import mix_json, mix_table
     from yardtoll.store.load_file import read_loads
 
     try:
@@ -410,7 +410,7 @@ def compute_claims(
 ) -> None:
     """Which claims a listing or manual makes."""
     from yardtoll.core.claims.reading.read import LONGEST_TEXT, read_claims
-    from yardtoll.report.claims import claims_json, claims_table
+    from yardtoll.report.tables.claims import claims_json, claims_table
 
     try:
         if text_file.stat().st_size > 4 * LONGEST_TEXT:

@@ -53,7 +53,7 @@ def compute_array(
 ) -> None:
     """May these panels be connected to this input?"""
     from yardtoll.core.sun.array_check import InputLimits, Module, check_array
-    from yardtoll.report.sun import array_json, array_table
+    from yardtoll.report.tables.sun import array_json, array_table
 
     module = Module(
         voc_v=voc, vmp_v=vmp, isc_a=isc, imp_a=imp, beta_voc=beta_voc, beta_vmp=beta_vmp
@@ -107,8 +107,8 @@ def compute_sun(
     from yardtoll.core.sun.clear_day import clear_day
     from yardtoll.core.sun.panels import SunArray
     from yardtoll.core.sun.sky import SunSite
-    from yardtoll.report.sun import sun_json, sun_table
-    from yardtoll.review.days import minutes_of
+    from yardtoll.report.tables.sun import sun_json, sun_table
+    from yardtoll.review.sun.minutes import minutes_of
 
     site = SunSite(
         latitude=lat,
@@ -166,10 +166,10 @@ def compute_solar(
     as_json: AsJson = False,
 ) -> None:
     """What a solar input gave, against what the sun allowed, and what limited it."""
+    from yardtoll.core.sun.available import SensorPlane
     from yardtoll.core.sun.panels import SunArray
-    from yardtoll.core.sun.seen import SensorPlane
     from yardtoll.core.sun.sky import SunSite
-    from yardtoll.report.solar import solar_json, solar_table
+    from yardtoll.report.tables.solar import solar_json, solar_table
     from yardtoll.shell.solar_log import SolarQuestion, answer
 
     if irradiance_kind not in tuple(SensorPlane):

@@ -37,7 +37,7 @@ def mapping(text: str) -> dict[str, str]:
     """Like "time=t,power=P" as a dictionary; a backslash keeps a comma inside a column's name."""
     pairs = [part.replace("\\,", ",") for part in re.split(r"(?<!\\),", text)]
     if not all("=" in pair for pair in pairs):
-        raise typer.BadParameter(f'"{text}" does not read like time=COLUMN,power=COLUMN')
+        raise typer.BadParameter(f'"{text}" should look like time=COLUMN,power=COLUMN')
     found = {k.strip(): v.strip() for k, v in (pair.split("=", 1) for pair in pairs)}
     for purpose in found:
         if purpose not in MAPPED_PURPOSES:
@@ -50,7 +50,7 @@ def percent(text: str) -> float:
     """Like "0.5 %" or "0.5%" as a share."""
     found = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*%\s*", text)
     if not found:
-        raise typer.BadParameter(f'"{text}" does not read like "0.5 %"')
+        raise typer.BadParameter(f'"{text}" should look like "0.5 %"')
     return float(found[1]) / 100
 
 

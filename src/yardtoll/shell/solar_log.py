@@ -11,10 +11,10 @@ import numpy as np
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import ClockBasis, Code, FloatArray, Notice, Trace
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.sun.allowed import SunSeen
+from yardtoll.core.sun.allowed import AvailablePower
+from yardtoll.core.sun.available import SensorPlane, available_by_sensor, available_power
 from yardtoll.core.sun.irradiance import in_watts
 from yardtoll.core.sun.panels import SunArray
-from yardtoll.core.sun.seen import SensorPlane, sun_of_sensor, sun_seen
 from yardtoll.core.sun.sky import SunSite
 from yardtoll.core.sun.solar_run import SolarRun, analyse_solar, solar_samples
 from yardtoll.store.logs.read import read_log
@@ -91,16 +91,16 @@ def _clock_of_first(trace: Trace, question: SolarQuestion) -> tuple[float | None
 
 def _sun(
     trace: Trace, first_s: float | None, question: SolarQuestion
-) -> tuple[SunSeen | None, list[Notice]]:
+) -> tuple[AvailablePower | None, list[Notice]]:
     """What the sun allowed at the log's power samples."""
     time_s, _ = solar_samples(trace)
     light, notices = _irradiance(trace) if question.columns.get("irradiance") else (None, [])
     if question.site is not None:
         assert first_s is not None
         parts = [(question.site, question.array)]
-        return sun_seen(parts, first_s + time_s, light, question.plane), notices
+        return available_power(parts, first_s + time_s, light, question.plane), notices
     if light is not None:
-        return sun_of_sensor(question.array, time_s, light), notices
+        return available_by_sensor(question.array, time_s, light), notices
     message = (
         "without a site (--lat, --lon, --tilt, --azimuth) or an irradiance column nothing says "
         "what the sun allowed"

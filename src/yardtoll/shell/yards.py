@@ -5,6 +5,7 @@ from typing import Annotated
 
 import typer
 
+from yardtoll.core.methods import CAPACITY
 from yardtoll.shell.options import Map, Zone
 
 
@@ -27,15 +28,15 @@ def import_log(
     ] = None,
     method: Annotated[
         str, typer.Option("--method", help="What was done: capacity_ac, recharge_wall, …")
-    ] = "capacity_ac",
+    ] = CAPACITY.key,
     map_: Map = None,
     tz: Zone = None,
 ) -> None:
     """Import meter logs as finished runs of a station, or a whole data package as a new yard."""
-    from yardtoll.core.methods import METHODS, Flow
-    from yardtoll.review.when import system_zone_name
+    from yardtoll.core.methods import METHODS
     from yardtoll.store.importing import import_logs
     from yardtoll.store.package.reading import is_package, read_package
+    from yardtoll.store.site_time import system_zone_name
 
     if any(is_package(source) for source in sources):
         if len(sources) > 1 or station is not None:
@@ -45,7 +46,7 @@ def import_log(
         return
     if station is None:
         raise typer.BadParameter("meter logs need --station")
-    kinds = [key for key, known in METHODS.items() if known.flow is not Flow.IDLE]
+    kinds = [key for key, known in METHODS.items() if not known.rests]
     if method not in kinds:
         raise typer.BadParameter(f'"{method}" is none of {", ".join(kinds)}')
     for line in import_logs(
@@ -89,7 +90,7 @@ def report(
     if output.suffix.lower() not in (".html", ".htm", ".pdf"):
         raise typer.BadParameter(f"{output.name} ends in neither .html nor .pdf")
     from yardtoll.report.sheet.render import sheet_html
-    from yardtoll.review.sheet import build_sheet
+    from yardtoll.review.sheet.build import build_sheet
     from yardtoll.store.yard_file import YardFile
 
     with YardFile.open(yard) as opened:

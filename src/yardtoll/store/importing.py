@@ -9,10 +9,10 @@ from zoneinfo import ZoneInfo
 from yardtoll.core.discharge.meter_log import analyse_log
 from yardtoll.core.electrical.trace import ClockBasis, Trace
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
-from yardtoll.core.methods import CAPACITY_AC, METHODS, Flow
+from yardtoll.core.methods import CAPACITY, METHODS
 from yardtoll.store.errors import YardError
 from yardtoll.store.logs.read import read_log
-from yardtoll.store.records import Run, RunState, Station
+from yardtoll.store.records import Conditions, Recording, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile, utc_now
 
 
@@ -25,7 +25,7 @@ def import_logs(
     rated_w: float | None = None,
     chosen: Mapping[str, str] | None = None,
     zone: ZoneInfo | None = None,
-    method: str = CAPACITY_AC.key,
+    method: str = CAPACITY.key,
     site_zone: str = "",
 ) -> list[str]:
     """Read logs and keep each as a run; every log is read before the yard is touched.
@@ -81,7 +81,7 @@ def keep_imported_run(
     meter_id: int | None = None,
     soc: tuple[float, float] = (100.0, 0.0),
     own_draw_w: float = 0.0,
-    method: str = CAPACITY_AC.key,
+    method: str = CAPACITY.key,
     ended_by: str = "",
 ) -> Run:
     """Keep one trace as a finished run of a station; a recharge's meter feeds on the wall."""
@@ -100,10 +100,10 @@ def keep_imported_run(
             soc_from=soc[0],
             soc_to=soc[1],
             ended_by=ended_by,
-            own_draw_w=own_draw_w if METHODS[method].flow is Flow.OUT else 0.0,
-            conditions={"file": path.name, "mapping": json.dumps(dict(mapping))},
+            own_draw_w=own_draw_w if METHODS[method].delivers else 0.0,
+            conditions=Conditions(file=path.name, mapping=json.dumps(dict(mapping))),
         ),
-        trace,
+        [(Recording(run_id=0, role=METHODS[method].role.value), trace)],
     )
 
 

@@ -40,7 +40,7 @@ def read_loads(path: Path) -> list[LoadSpec]:
 
     Raises:
         LoadFileError: it cannot be read or is no list of loads; the message names the place.
-        UnusableDataError: a load's figures cannot be meant.
+        UnusableDataError: a load's figures are not plausible.
     """
     try:
         if path.stat().st_size > LARGEST_BYTES:

@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 5
+SCHEMA_VERSION = 6
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
@@ -179,29 +179,40 @@ run = _table(
     sa.Column("explained", sa.JSON, nullable=False),
     sa.Column("conditions", sa.JSON, nullable=False),
 )
-mark = _table("mark", _link("run_id", "run"), _real("time_s"), _text("word"), _flag("withdrawn"))
+mark = _table(
+    "mark",
+    _link("run_id", "run"),
+    _real("time_s"),
+    _text("word"),
+    _flag("ends_run"),
+    _flag("withdrawn"),
+)
 reading = _table(
     "reading",
     _link("run_id", "run"),
     _real("time_s"),
     _text("kind"),
     _real("value"),
+    _text("subject"),
     _flag("withdrawn"),
 )
-trace = sa.Table(
-    "trace",
-    metadata,
-    sa.Column("run_id", sa.ForeignKey("run.id"), primary_key=True),
+recording = _table(
+    "recording",
+    _link("run_id", "run"),
+    *(_text(name) for name in ("role", "instrument")),
+    _link("meter_id", "meter", null=True),
+    _text("name"),
     sa.Column("quantities", sa.JSON, nullable=False),
-    sa.Column("name", sa.Text, nullable=False),
-    sa.Column("clock_s", sa.Float, nullable=True),
-    sa.Column("clock_basis", sa.Text, nullable=True),
+    _real("offset_s"),
+    _real("clock_s", null=True),
+    _text("clock_basis", null=True),
     sa.Column("notices", sa.JSON, nullable=False),
+    _flag("withdrawn"),
 )
-trace_block = sa.Table(
-    "trace_block",
+recording_block = sa.Table(
+    "recording_block",
     metadata,
-    sa.Column("run_id", sa.ForeignKey("run.id"), primary_key=True),
+    sa.Column("recording_id", sa.ForeignKey("recording.id"), primary_key=True),
     sa.Column("seq", sa.Integer, primary_key=True),
     sa.Column("row_count", sa.Integer, nullable=False),
     sa.Column("kept_at_s", sa.Float, nullable=False),
@@ -227,4 +238,5 @@ TABLE_OF: dict[type, sa.Table] = {
     records.Run: run,
     records.Mark: mark,
     records.Reading: reading,
+    records.Recording: recording,
 }

@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yardtoll.core.claims.kinds import value_is_wrong
 from yardtoll.store.errors import StoreError
-from yardtoll.store.records import Receiving, Station, StoredClaim
+from yardtoll.store.records import Accessory, Receiving, Station, StoredClaim
 from yardtoll.store.yard_file import YardFile
 
 FORMAT = "yardtoll-stations"
@@ -86,7 +86,11 @@ class LibraryEntry:
             StoredClaim(station_id=station_id, **claim.model_dump()) for claim in self.claims
         ]
         if self.received is not None:
-            found.append(Receiving(station_id=station_id, **self.received.model_dump()))
+            facts = self.received.model_dump(exclude={"accessories"})
+            accessories = tuple(
+                Accessory(name=a.name, present=a.present) for a in self.received.accessories
+            )
+            found.append(Receiving(station_id=station_id, accessories=accessories, **facts))
         return found
 
 
@@ -111,7 +115,7 @@ def read_library(path: Path) -> list[LibraryEntry]:
     """The stations of a library file, checked whole before any is handed out.
 
     Raises:
-        LibraryError: it cannot be read, is no library, or a figure in it cannot be meant.
+        LibraryError: it cannot be read, is no library, or a figure in it is not plausible.
     """
     try:
         if path.stat().st_size > LARGEST_BYTES:
@@ -163,4 +167,5 @@ def _as_json(yard: YardFile, station: Station) -> dict[str, Any]:
     ]
     if receiving.id is not None:
         made["received"] = {name: getattr(receiving, name) for name in _Received.model_fields}
+        made["received"]["accessories"] = [asdict(a) for a in receiving.accessories]
     return made

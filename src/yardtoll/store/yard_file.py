@@ -11,11 +11,13 @@ from typing import Any, Self, TypeVar
 import sqlalchemy as sa
 
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
-from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
-from yardtoll.store import traces
+from yardtoll.store import recordings
+from yardtoll.store.codecs import from_row, to_row
 from yardtoll.store.errors import ReadOnlyYardError, YardError
 from yardtoll.store.opening import FileLock, make_engine, migrate, refuse_damaged, refuse_foreign
+from yardtoll.store.recordings import Columns
 from yardtoll.store.records import (
     Load,
     Mark,
@@ -25,6 +27,7 @@ from yardtoll.store.records import (
     Reading,
     Receiving,
     Record,
+    Recording,
     Review,
     Run,
     RunState,
@@ -39,7 +42,6 @@ from yardtoll.store.records import (
     YardInfo,
 )
 from yardtoll.store.schema import TABLE_OF, metadata, photo_data
-from yardtoll.store.traces import Columns
 
 R = TypeVar("R", bound=Record)
 
@@ -291,50 +293,76 @@ class YardFile:
         """A run's typed readings in order of time, withdrawn ones left out."""
         return self._of_run(Reading, run_id)
 
-    # samples
+    # recordings and their samples
 
-    def start_trace(self, run_id: int, quantities: Sequence[Quantity]) -> None:
-        """Say which columns a live run's samples will have."""
-        with self._changing() as connection:
-            traces.insert_header(connection, run_id, quantities, None)
+    def recordings(self, run_id: int) -> list[Recording]:
+        """What a run's instruments recorded, in the order they began; withdrawn ones left out."""
+        table = TABLE_OF[Recording]
+        return self._fetch(
+            Recording, (table.c.run_id == run_id) & table.c.withdrawn.is_(False), table.c.id
+        )
 
-    def append_samples(self, run_id: int, time_s: Any, columns: Columns) -> None:
+    def main_recording(self, run_id: int) -> Recording | None:
+        """The first that measured the run's energy; None for a run without one."""
+        return next((r for r in self.recordings(run_id) if Role(r.role).is_energy), None)
+
+    def append_samples(self, recording_id: int, time_s: Any, columns: Columns) -> None:
         """Keep a block of samples; on disk when this returns."""
         with self._changing(counts=False) as connection:
-            traces.append_block(connection, run_id, time_s, columns, time.time())
+            recordings.append_block(connection, recording_id, time_s, columns, time.time())
 
     def merge_samples(self, run_id: int) -> None:
-        """Join a run's blocks into few large ones, when it has ended."""
+        """Join the blocks of a run's recordings into few large ones, when it has ended."""
         with self._changing() as connection:
-            traces.merge_blocks(connection, run_id)
+            for recording in self.recordings(run_id):
+                recordings.merge_blocks(connection, recording.id or 0)
 
-    def keep_run(self, run: Run, trace: Trace) -> Run:
-        """Keep a new run and its whole trace, both or neither; returned with its id."""
+    def keep_run(self, run: Run, parts: Sequence[tuple[Recording, Trace]]) -> Run:
+        """Keep a new run with all it recorded, or nothing; returned with its id.
+
+        The recordings' run, quantities, clock and notices are filled in from the run and traces.
+        """
         with self._changing() as connection:
             kept = _put(connection, run)
             assert kept.id is not None
-            traces.insert_header(connection, kept.id, list(trace.columns), trace)
-            now_s = time.time()
-            for start in range(0, trace.time_s.size, traces.ROWS_A_BLOCK):
-                rows = slice(start, start + traces.ROWS_A_BLOCK)
-                columns = {q: values[rows] for q, values in trace.columns.items()}
-                traces.append_block(connection, kept.id, trace.time_s[rows], columns, now_s)
+            for recording, trace in parts:
+                self._keep(connection, dataclasses.replace(recording, run_id=kept.id), trace)
             return kept
 
+    def keep_recording(self, recording: Recording, trace: Trace) -> Recording:
+        """Keep a further recording of a run with its samples, or nothing; returned with its id."""
+        with self._changing() as connection:
+            return self._keep(connection, recording, trace)
+
+    def _keep(self, connection: sa.Connection, recording: Recording, trace: Trace) -> Recording:
+        kept = _put(connection, recordings.described(recording, trace))
+        assert kept.id is not None
+        now_s = time.time()
+        for start in range(0, trace.time_s.size, recordings.ROWS_A_BLOCK):
+            rows = slice(start, start + recordings.ROWS_A_BLOCK)
+            columns = {q: values[rows] for q, values in trace.columns.items()}
+            recordings.append_block(connection, kept.id, trace.time_s[rows], columns, now_s)
+        return kept
+
+    def samples(self, recording: Recording) -> Trace | None:
+        """What one instrument recorded, from 0 s on; None when it has no samples."""
+        with self._engine.connect() as connection:
+            return recordings.load(connection, recording)
+
     def trace(self, run_id: int) -> Trace | None:
-        """A run's samples from 0 s on; None when it has none."""
-        with self._engine.connect() as connection:
-            return traces.load(connection, run_id)
+        """The samples of a run's main recording; None when it has none."""
+        main = self.main_recording(run_id)
+        return self.samples(main) if main is not None else None
 
-    def first_and_last_sample_s(self, run_id: int) -> tuple[float, float] | None:
-        """The first and last sample on the meter's own time; None without samples."""
+    def first_and_last_sample_s(self, recording_id: int) -> tuple[float, float] | None:
+        """The first and last sample on the instrument's own time; None without samples."""
         with self._engine.connect() as connection:
-            return traces.first_and_last(connection, run_id)
+            return recordings.first_and_last(connection, recording_id)
 
-    def last_kept_at_s(self, run_id: int) -> float | None:
-        """When a run's newest samples were kept, s since 1970; None without samples."""
+    def last_kept_at_s(self, recording_id: int) -> float | None:
+        """When a recording's newest samples were kept, s since 1970; None without samples."""
         with self._engine.connect() as connection:
-            return traces.last_kept_at_s(connection, run_id)
+            return recordings.last_kept_at_s(connection, recording_id)
 
     # whole tables, for what carries a yard elsewhere
 
@@ -370,7 +398,7 @@ class YardFile:
         if condition is not None:
             query = query.where(condition)
         with self._engine.connect() as connection:
-            return [kind(**row) for row in connection.execute(query).mappings()]
+            return [from_row(kind, row) for row in connection.execute(query).mappings()]
 
     def _changing(self, *, counts: bool = True) -> "_Transaction":
         if self.read_only:
@@ -417,7 +445,7 @@ class _Transaction:
 def _put(connection: sa.Connection, record: R) -> R:
     """Insert or replace one record."""
     table = TABLE_OF[type(record)]
-    values = _as_row(record)
+    values = to_row(record)
     if record.id is None:
         del values["id"]
         key = connection.execute(sa.insert(table).values(values)).inserted_primary_key
@@ -429,11 +457,6 @@ def _put(connection: sa.Connection, record: R) -> R:
     if not known:
         connection.execute(sa.insert(table).values(values))
     return record
-
-
-def _as_row(record: Record) -> dict[str, Any]:
-    """Field by field; dataclasses.asdict would copy the conditions deeply for nothing."""
-    return {f.name: getattr(record, f.name) for f in dataclasses.fields(record)}
 
 
 def _writable(path: Path) -> bool:

@@ -24,7 +24,6 @@ class TestKinds:
     def test_the_table_holds_together(self):
         for key, kind in CLAIM_KINDS.items():
             assert key == kind.key and kind.title
-            assert not kind.method or kind.method in METHODS
             assert kind.sense is not Sense.NOMINAL or not kind.tolerance or kind.tolerance <= 0.1
 
     @pytest.mark.parametrize(
@@ -32,10 +31,10 @@ class TestKinds:
         [
             ("rated_wh", 0, "Rated energy is 0 Wh; it must be above 0"),
             ("rated_wh", float("nan"), "Rated energy needs a figure"),
-            ("weight_kg", 9000, "Weight is 9000 kg; more than 2000 cannot be meant"),
+            ("weight_kg", 9000, "Weight is 9000 kg; more than 2000 is not plausible"),
             ("pure_sine", 0.5, "Pure sine is yes or no"),
             ("speed", 1, '"speed" is no kind of claim that is known here'),
-            ("use_c_min", -200, "Coldest use is -200 °C; that cannot be meant"),
+            ("use_c_min", -200, "Coldest use is -200 °C; that is not plausible"),
             ("use_c_min", -20, ""),
         ],
     )
@@ -149,7 +148,7 @@ class TestPorts:
                 claim("solar_v_max", 150, "listing"), claim("combined_in_w", 1800),
             ],
             2000,
-            tested={"capacity_ac", "recharge_wall"},
+            tested={"usable_wh", "rated_wh", "recharge_w"},
         )  # fmt: skip
         by_title = {group.title: group for group in groups}
         assert list(by_title) == ["AC output", "USB", "12 V socket", "Inputs"]

@@ -108,7 +108,7 @@ class TestReading:
             "surge_w", "continuous_w", "weight_kg",
         }  # fmt: skip
         assert any("below the continuous power" in w for w in read.warnings)
-        assert any("more than 2000 cannot be meant" in w for w in read.warnings)
+        assert any("more than 2000 is not plausible" in w for w in read.warnings)
 
     def test_two_figures_for_one_thing_are_both_doubted(self):
         claims = read_claims("Capacity: 1000 Wh\nCapacity: 1024 Wh").claims

@@ -7,8 +7,9 @@ import numpy as np
 import pytest
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.live.run_watch import Seen, alarms, floor_suspected
+from yardtoll.core.live.run_watch import LiveState, alarms, floor_suspected
 from yardtoll.core.methods import METHODS
+from yardtoll.core.methods.sources import CAR, SUN, USB_C, WALL, WALL_AND_SUN
 from yardtoll.core.planning.checks import Situation, State, gates
 from yardtoll.core.planning.expected import (
     EarlierRun,
@@ -18,7 +19,7 @@ from yardtoll.core.planning.expected import (
     expected_recharge,
     money_for,
 )
-from yardtoll.core.planning.inputs import input_w, same_charge_s
+from yardtoll.core.planning.inputs import same_charge_s, source_w
 from yardtoll.core.planning.wiring import Circuit, cord
 
 
@@ -163,7 +164,7 @@ class TestGates:
         assert stopping(method=METHODS["overload"], power_w=2200, meter_w=None, meter_a=None) == []
 
 
-QUIET = Seen(
+QUIET = LiveState(
     answering=True, power_w=410.0, volts=119.0, elapsed_s=600, delivered_wh=60, target_w=412,
     rated_w=2000, nominal_v=120, meter_w=1800,
 )  # fmt: skip
@@ -205,12 +206,11 @@ class TestWatch:
 class TestInputs:
     def test_a_car_socket_by_volts_and_amps_and_the_weaker_of_array_and_claim(self):
         claims = [Claim(kind="solar_w", value=400), Claim(kind="car_in_a", value=10)]
-        found = input_w(claims, 1000, array_w=300)
-        assert found == {
-            "recharge_wall": 500, "recharge_car": 120, "recharge_usb_c": 60,
-            "recharge_wall_sun": 800, "recharge_sun": 300,
-        }  # fmt: skip
-        assert "recharge_sun" not in input_w([], 1000)
+        found = [
+            source_w(s, claims, 1000, array_w=300) for s in (WALL, CAR, USB_C, WALL_AND_SUN, SUN)
+        ]
+        assert found == [500, 120, 60, 800, 300]
+        assert source_w(SUN, [], 1000) is None
 
     def test_hours_are_energy_over_volts_times_amps(self):
         # Common practice, no source: 4500 Wh at 12 V × 10 A take 37.5 h.

@@ -2,16 +2,74 @@
 
 import time
 from collections.abc import Callable
-from typing import Any, Self, TypeVar
+from typing import Annotated, Any, Self, TypeVar
 
 import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from yardtoll.bench.errors import AnswerError, UnreachableError
-from yardtoll.bench.profiles.profile import TIME_COLUMN, BufferProfile, Profile
+from yardtoll.bench.instrument import Driver
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.electrical.quantities import Quantity
 
 _T = TypeVar("_T")
+TIME_COLUMN = "time"
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class BufferProfile(_Strict):
+    """A recording the meter keeps.
+
+    Attributes:
+        query: asks for what was recorded since the last time.
+        columns: what the numbers of one record are, in order; one is "time" in s.
+        record_separator: between records; numbers within one are parted by commas.
+    """
+
+    query: str
+    columns: tuple[str, ...]
+    record_separator: Annotated[str, Field(min_length=1)] = ";"
+
+    @model_validator(mode="after")
+    def _known_columns(self) -> "BufferProfile":
+        allowed = {TIME_COLUMN, *(q.value for q in Quantity)}
+        unknown = [c for c in self.columns if c not in allowed]
+        if unknown or TIME_COLUMN not in self.columns:
+            raise ValueError(f'columns must hold "time" and else only {sorted(allowed)}')
+        return self
+
+
+class DirectProfile(_Strict):
+    """One quantity asked for by itself; the answer times ``scale`` is in the fixed unit."""
+
+    query: str
+    scale: float = 1.0
+
+
+class ScpiProfile(_Strict):
+    """The commands of one kind of meter.
+
+    With a ``buffer`` the meter records by itself and hands over what it has recorded since the
+    last question, times included. Without one it is asked for each quantity in turn, and the time
+    of asking counts.
+    """
+
+    identify: str = "*IDN?"
+    setup: tuple[str, ...] = ()
+    zero: str | None = None
+    timeout_ms: Annotated[int, Field(gt=0)] = 2000
+    termination: str = "\n"
+    buffer: BufferProfile | None = None
+    direct: dict[Quantity, DirectProfile] = {}
+
+    @model_validator(mode="after")
+    def _can_be_read(self) -> "ScpiProfile":
+        if self.buffer is None and not self.direct:
+            raise ValueError("a profile needs a buffer or at least one direct quantity")
+        return self
 
 
 class ScpiMeter:
@@ -24,13 +82,18 @@ class ScpiMeter:
     """
 
     def __init__(
-        self, resource: str, profile: Profile, now_s: Callable[[], float] = time.monotonic
+        self, resource: str, profile: ScpiProfile, now_s: Callable[[], float] = time.monotonic
     ) -> None:
         self._resource = resource
         self._profile = profile
         self._now_s = now_s
         self._opened_s: float | None = None
         self._wire: Any = None
+
+    @property
+    def keeps_time(self) -> bool:
+        """Whether the meter times its samples itself."""
+        return self._profile.buffer is not None
 
     def open(self, *, prepare: bool = True) -> str:
         """Connect, prepare the meter and return what it calls itself.
@@ -139,3 +202,17 @@ class ScpiMeter:
             return exchange()
         except Exception as error:  # one boundary for the VISA backend's many kinds
             raise UnreachableError(f"the meter at {self._resource} stopped answering") from error
+
+
+def _address_problem(address: str) -> str:
+    return "" if "::" in address else "A VISA address looks like TCPIP::192.0.2.7::5025::SOCKET."
+
+
+DRIVER = Driver(
+    protocol="scpi",
+    title="SCPI over a wire",
+    commands=ScpiProfile,
+    connect=ScpiMeter,
+    address_example="TCPIP::192.0.2.7::5025::SOCKET",
+    address_problem=_address_problem,
+)

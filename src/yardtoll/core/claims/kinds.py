@@ -54,7 +54,6 @@ class ClaimKind:
         key: the quantity's name in files and on the command line.
         unit: the one unit its values are kept in; "" for counts, yes/no and words.
         sense: which side is the good one.
-        method: key of the method that tests it; "" where none here does.
         tolerance: of a nominal figure, as a share of it; 0 where exact or not nominal.
         limits_connection: the figure bounds what may be connected: between sources that
             disagree the safer one, ``safer``, holds.
@@ -68,7 +67,6 @@ class ClaimKind:
     unit: str
     sense: Sense
     group: Group
-    method: str = ""
     tolerance: float = 0.0
     limits_connection: bool = False
     safer: str = "min"
@@ -91,8 +89,8 @@ YES_NO, STATED = Sense.YES_NO, Sense.STATED
 
 
 def _energy() -> Iterable[ClaimKind]:
-    yield ClaimKind("rated_wh", "Rated energy", "Wh", LEAST, Group.ENERGY, "capacity_ac")
-    yield ClaimKind("usable_wh", "Usable energy", "Wh", LEAST, Group.ENERGY, "capacity_ac")
+    yield ClaimKind("rated_wh", "Rated energy", "Wh", LEAST, Group.ENERGY)
+    yield ClaimKind("usable_wh", "Usable energy", "Wh", LEAST, Group.ENERGY)
     yield ClaimKind("pack_ah", "Pack charge", "Ah", LEAST, Group.ENERGY, highest=1e5)
     yield ClaimKind("pack_v", "Pack volts", "V", NOMINAL, Group.ENERGY, highest=2000)
     yield ClaimKind("cell_v", "Cell volts", "V", NOMINAL, Group.ENERGY, highest=10)
@@ -103,28 +101,23 @@ def _energy() -> Iterable[ClaimKind]:
 
 
 def _output() -> Iterable[ClaimKind]:
-    yield ClaimKind(
-        "continuous_w", "Continuous power", "W", LEAST, Group.OUTPUT, "hold", highest=1e5
-    )
-    yield ClaimKind("surge_w", "Surge power", "W", LEAST, Group.OUTPUT, "overload", highest=2e5)
-    yield ClaimKind("surge_s", "Surge duration", "s", LEAST, Group.OUTPUT, "overload", highest=3600)
+    yield ClaimKind("continuous_w", "Continuous power", "W", LEAST, Group.OUTPUT, highest=1e5)
+    yield ClaimKind("surge_w", "Surge power", "W", LEAST, Group.OUTPUT, highest=2e5)
+    yield ClaimKind("surge_s", "Surge duration", "s", LEAST, Group.OUTPUT, highest=3600)
     yield ClaimKind(
         "lifted_w",
         "Power in voltage-lowering mode",
         "W",
         LEAST,
         Group.OUTPUT,
-        "overload",
         highest=1e5,
         needs="It needs a run on heaters of that many watts, voltage-lowering mode noted as on.",
     )
     yield ClaimKind("ac_outlets", "AC outlets", "", NOMINAL, Group.OUTPUT, highest=50)
-    yield ClaimKind(
-        "ac_v", "AC volts", "V", NOMINAL, Group.OUTPUT, "hold", tolerance=0.05, highest=500
-    )
+    yield ClaimKind("ac_v", "AC volts", "V", NOMINAL, Group.OUTPUT, tolerance=0.05, highest=500)
     # Inverters hold within ±0.5 Hz (common practice, no source).
     yield ClaimKind(
-        "ac_hz", "AC frequency", "Hz", NOMINAL, Group.OUTPUT, "hold", tolerance=0.01, highest=100
+        "ac_hz", "AC frequency", "Hz", NOMINAL, Group.OUTPUT, tolerance=0.01, highest=100
     )
     yield ClaimKind(
         "ac_a",
@@ -132,7 +125,6 @@ def _output() -> Iterable[ClaimKind]:
         "A",
         LEAST,
         Group.OUTPUT,
-        "hold",
         highest=500,
         needs="It needs a logged run whose load draws that many amps.",
     )
@@ -151,7 +143,6 @@ def _ports() -> Iterable[ClaimKind]:
             "W",
             LEAST,
             Group.PORTS,
-            "capacity_dc",
             highest=5000,
             needs=f"It needs a logged run at the {title} port at that many watts.",
         )
@@ -162,7 +153,6 @@ def _ports() -> Iterable[ClaimKind]:
             "V",
             NOMINAL,
             Group.PORTS,
-            "capacity_dc",
             tolerance=0.05,
             highest=100,
         )
@@ -172,7 +162,6 @@ def _ports() -> Iterable[ClaimKind]:
             "A",
             LEAST,
             Group.PORTS,
-            "capacity_dc",
             highest=200,
             needs=f"It needs a logged run at the {title} port at that many amps.",
         )
@@ -190,54 +179,40 @@ def _input() -> Iterable[ClaimKind]:
         "W",
         LEAST,
         Group.INPUT,
-        "recharge_wall",
         highest=20_000,
     )
-    yield ClaimKind(
-        "recharge_min", "Wall charging time", "min", MOST, Group.INPUT, "recharge_wall", highest=1e5
-    )
+    yield ClaimKind("recharge_min", "Wall charging time", "min", MOST, Group.INPUT, highest=1e5)
     yield ClaimKind(
         "wall_a",
         "Wall input current",
         "A",
         MOST,
         Group.INPUT,
-        "recharge_wall",
         limits_connection=True,
         highest=200,
     )
-    yield ClaimKind(
-        "car_in_w", "Car charging power", "W", LEAST, Group.INPUT, "recharge_car", highest=5000
-    )
+    yield ClaimKind("car_in_w", "Car charging power", "W", LEAST, Group.INPUT, highest=5000)
     yield ClaimKind(
         "car_in_v",
         "Car input volts",
         "V",
         STATED,
         Group.INPUT,
-        "recharge_car",
         limits_connection=True,
         highest=100,
     )
-    yield ClaimKind(
-        "car_in_a", "Car input current", "A", MOST, Group.INPUT, "recharge_car", highest=200
-    )
-    yield ClaimKind(
-        "car_in_h", "Car charging time", "h", MOST, Group.INPUT, "recharge_car", highest=500
-    )
+    yield ClaimKind("car_in_a", "Car input current", "A", MOST, Group.INPUT, highest=200)
+    yield ClaimKind("car_in_h", "Car charging time", "h", MOST, Group.INPUT, highest=500)
 
 
 def _input_together() -> Iterable[ClaimKind]:
-    yield ClaimKind(
-        "usb_in_w", "USB-C charging power", "W", LEAST, Group.INPUT, "recharge_usb_c", highest=500
-    )
+    yield ClaimKind("usb_in_w", "USB-C charging power", "W", LEAST, Group.INPUT, highest=500)
     yield ClaimKind(
         "combined_in_w",
         "Charging power together",
         "W",
         LEAST,
         Group.INPUT,
-        "recharge_wall_sun",
         highest=20_000,
     )
     yield ClaimKind(
@@ -246,22 +221,18 @@ def _input_together() -> Iterable[ClaimKind]:
         "min",
         MOST,
         Group.INPUT,
-        "recharge_wall_sun",
         highest=1e5,
     )
 
 
 def _sun() -> Iterable[ClaimKind]:
-    yield ClaimKind(
-        "solar_w", "Solar input power", "W", LEAST, Group.SUN, "recharge_sun", highest=20_000
-    )
+    yield ClaimKind("solar_w", "Solar input power", "W", LEAST, Group.SUN, highest=20_000)
     yield ClaimKind(
         "solar_v_min",
         "Solar input volts, lowest",
         "V",
         STATED,
         Group.SUN,
-        "recharge_sun",
         limits_connection=True,
         safer="max",
         highest=1500,
@@ -272,7 +243,6 @@ def _sun() -> Iterable[ClaimKind]:
         "V",
         STATED,
         Group.SUN,
-        "recharge_sun",
         limits_connection=True,
         highest=1500,
     )
@@ -282,17 +252,14 @@ def _sun() -> Iterable[ClaimKind]:
         "A",
         MOST,
         Group.SUN,
-        "recharge_sun",
         limits_connection=True,
         highest=500,
     )
-    yield ClaimKind(
-        "solar_h", "Solar charging time", "h", MOST, Group.SUN, "recharge_sun", highest=500
-    )
+    yield ClaimKind("solar_h", "Solar charging time", "h", MOST, Group.SUN, highest=500)
 
 
 def _body() -> Iterable[ClaimKind]:
-    yield ClaimKind("idle_w", "Idle draw, AC on", "W", MOST, Group.BODY, "idle_ac", highest=1000)
+    yield ClaimKind("idle_w", "Idle draw, AC on", "W", MOST, Group.BODY, highest=1000)
     yield ClaimKind("weight_kg", "Weight", "kg", MOST, Group.BODY, highest=2000)
     yield ClaimKind("noise_db", "Noise", "dB(A)", MOST, Group.BODY, highest=150)
     yield ClaimKind("use_c_min", "Coldest use", "°C", STATED, Group.BODY, highest=100)
@@ -327,7 +294,7 @@ class Claim:
         judged_as: how the reviewer reads it; "" for the usual way; see ``meaning.py``.
 
     Raises:
-        UnusableDataError: the kind is not known, or the value cannot be meant.
+        UnusableDataError: the kind is not known, or the value is not plausible.
     """
 
     kind: str
@@ -374,7 +341,7 @@ class Claim:
 
 
 def value_is_wrong(kind: str, value: float | None, words: str = "") -> str:
-    """Why a value cannot be meant, in one sentence; "" when it can."""
+    """Why a value is not plausible, in one sentence; "" when it is."""
     about = CLAIM_KINDS.get(kind)
     if about is None:
         return f'"{kind}" is no kind of claim that is known here'
@@ -390,11 +357,11 @@ def _figure_is_wrong(about: ClaimKind, value: float) -> str:
     if about.sense is Sense.YES_NO:
         return "" if value in (0, 1) else f"{about.title} is yes or no"
     if about.unit == "°C":
-        return "" if -100 <= value <= about.highest else f"{shown}; that cannot be meant"
+        return "" if -100 <= value <= about.highest else f"{shown}; that is not plausible"
     if value <= 0:
         return f"{shown}; it must be above 0"
     if value > about.highest:
-        return f"{shown}; more than {about.highest:g} cannot be meant"
+        return f"{shown}; more than {about.highest:g} is not plausible"
     return ""
 
 

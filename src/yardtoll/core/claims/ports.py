@@ -6,9 +6,12 @@ from dataclasses import dataclass
 from yardtoll.core.claims.contradictions import binding_limit
 from yardtoll.core.claims.kinds import PORTS, Claim
 
+_OF_OUTLET = {"rated_wh", "continuous_w", "surge_w"}
+"""A run that speaks to any of these was at the AC outlet."""
+
 
 @dataclass(frozen=True, kw_only=True)
-class Port:
+class PanelPort:
     """One port, or several alike.
 
     Attributes:
@@ -30,7 +33,7 @@ class PortGroup:
     """Ports that stand together; ``shared`` is a limit they have in common, in words."""
 
     title: str
-    ports: tuple[Port, ...]
+    ports: tuple[PanelPort, ...]
     shared: str = ""
     is_input: bool = False
 
@@ -43,9 +46,9 @@ def port_groups(
     Args:
         claims: of one station.
         rated_w: the AC outlets' continuous rating in W, shared by all of them.
-        tested: keys of the methods with a finished run.
+        tested: kinds of claims that finished runs speak to.
     """
-    groups = [_ac(claims, rated_w, bool({"capacity_ac", "hold", "overload"} & set(tested)))]
+    groups = [_ac(claims, rated_w, bool(_OF_OUTLET & set(tested)))]
     usb = [group for port in ("usb_c", "usb_a") if (group := _dc(claims, port, tested))]
     groups += _joined_usb(usb, _value(claims, "usb_shared_w"))
     for port in ("car_out", "dc"):
@@ -68,7 +71,7 @@ def _ac(claims: Sequence[Claim], rated_w: float, tested: bool) -> PortGroup:
     surge = _value(claims, "surge_w")
     shared = f"{rated_w:g} W together" if count > 1 else f"{rated_w:g} W"
     shared += f", surge {surge:g} W" if surge else ""
-    port = Port(shape="ac", label="AC", count=count, rating=rating, tested=tested)
+    port = PanelPort(shape="ac", label="AC", count=count, rating=rating, tested=tested)
     return PortGroup(title="AC output", ports=(port,), shared=shared)
 
 
@@ -94,12 +97,12 @@ def _dc(claims: Sequence[Claim], port: str, tested: Collection[str]) -> PortGrou
         split.append((total - sum(count for count, _ in split), ""))
     shared = _value(mine, f"{port}_shared_w")
     ports = tuple(
-        Port(
+        PanelPort(
             shape=port,
             label=PORTS[port],
             count=count,
             rating=rating,
-            tested="capacity_dc" in tested and port in ("car_out", "dc"),
+            tested=f"{port}_w" in tested and port in ("car_out", "dc"),
         )
         for count, rating in split
     )
@@ -121,14 +124,14 @@ def _joined_usb(groups: list[PortGroup], shared_w: float | None) -> list[PortGro
 def _inputs(claims: Sequence[Claim], tested: set[str]) -> list[PortGroup]:
     """The inputs that something is claimed of, in one group."""
     ratings = (
-        ("wall", "Wall", "recharge_wall", _rating(claims, "recharge_w", "wall_a")),
-        ("sun", "Sun", "recharge_sun", _sun_rating(claims)),
-        ("car", "Car", "recharge_car", _rating(claims, "car_in_w", "car_in_v", "car_in_a")),
-        ("usb_c", "USB-C in", "recharge_usb_c", _rating(claims, "usb_in_w")),
+        ("wall", "Wall", "recharge_w", _rating(claims, "recharge_w", "wall_a")),
+        ("sun", "Sun", "solar_w", _sun_rating(claims)),
+        ("car", "Car", "car_in_w", _rating(claims, "car_in_w", "car_in_v", "car_in_a")),
+        ("usb_c", "USB-C in", "usb_in_w", _rating(claims, "usb_in_w")),
     )
     ports = tuple(
-        Port(shape=shape, label=label, count=1, rating=rating, tested=method in tested)
-        for shape, label, method, rating in ratings
+        PanelPort(shape=shape, label=label, count=1, rating=rating, tested=kind in tested)
+        for shape, label, kind, rating in ratings
         if rating
     )
     if not ports:

@@ -33,6 +33,7 @@ from yardtoll.core.formatting import (
     format_span,
     format_with_uncertainty,
 )
+from yardtoll.core.methods import method_testing
 
 
 class Standing(StrEnum):
@@ -165,7 +166,7 @@ def _judged_with_watts(
 def only_stated(claim: Claim) -> bool:
     """Whether a claim is the maker's word alone, or about what is inside: no station is opened."""
     about = claim.about
-    inside = about.group is Group.ENERGY and not about.method
+    inside = about.group is Group.ENERGY and method_testing(claim.kind) is None
     return about.sense is Sense.STATED or inside or claim.value is None
 
 
@@ -189,7 +190,7 @@ def _without(
     others += [
         f"{why[:1].upper()}{why[1:]}" for f in mine if (why := mismatch_reason(claim, asked, f))
     ]
-    method = claim.about.method
+    method = method_testing(claim.kind)
     return JudgedClaim(
         claim=claim,
         standing=Standing.CANNOT_BE_JUDGED if others else Standing.NOT_TESTED,
@@ -198,7 +199,7 @@ def _without(
         else (claim.about.needs or "No run tests it yet.")
         if method
         else "Nothing on this bench tests it yet.",
-        missing_method=method,
+        missing_method=method.key if method else "",
         missing_w=missing_w,
     )
 

@@ -31,7 +31,7 @@ def what_would_settle(value: float, budget: Budget, margin: float) -> str:
         f"The largest share of its uncertainty, {share:.0%}, is {largest.name.lower()} "
         f"({largest.why})"
     )
-    if largest.name.lower().startswith("display"):
+    if largest.longer_helps:
         return f"{words}: a longer run makes it smaller."
     if largest.repeats_help:
         return f"{words}: more repeats make it smaller."

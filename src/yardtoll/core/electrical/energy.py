@@ -64,6 +64,12 @@ def trapezoid_wh(time_s: FloatArray, power_w: FloatArray) -> float:
     return float(np.trapezoid(power_w, time_s)) / SECONDS_PER_HOUR
 
 
+def cumulative_wh(time_s: FloatArray, power_w: FloatArray) -> FloatArray:
+    """(n,) Wh from the first of (n,) s up to each, of (n,) W by the trapezoid rule."""
+    steps = (power_w[1:] + power_w[:-1]) / 2 * np.diff(time_s) / SECONDS_PER_HOUR
+    return np.concatenate([np.zeros(min(time_s.size, 1)), np.cumsum(steps)])
+
+
 def join_counter(
     time_s: FloatArray, reading_wh: FloatArray, power: tuple[FloatArray, FloatArray] | None
 ) -> Counter:

@@ -54,7 +54,7 @@ def parse_typed_lines(text: str) -> list[TypedReading]:
     Clock times may pass midnight. Empty lines and lines beginning with # are passed over.
 
     Raises:
-        UnusableDataError: a line does not read, or there are fewer than two; it names the line.
+        UnusableDataError: a line is malformed, or there are fewer than two; it names the line.
     """
     found: list[TypedReading] = []
     first_s = last_s = 0.0
@@ -64,7 +64,7 @@ def parse_typed_lines(text: str) -> list[TypedReading]:
         match = _LINE.match(line)
         if not match or int(match[2]) > 59 or int(match[3] or 0) > 59:
             raise UnusableDataError(
-                f'line {number}: "{line.strip()}" does not read like 11:02 205 Wh'
+                f'line {number}: "{line.strip()}" should look like 11:02 205 Wh'
             )
         at_s = 3600.0 * int(match[1]) + 60.0 * int(match[2]) + float(match[3] or 0)
         if not found:

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from yardtoll.core.discharge.analysis import DischargeResult
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
-from yardtoll.core.ledger.ledger import Answers, Kind, Ledger, Toll, discharge_ledger
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.ledger.ledger import Ledger, Sensitivities, Toll, discharge_ledger
 from yardtoll.core.ledger.losses import LossSplit
 
 
@@ -29,7 +30,7 @@ class Cycle:
     discharge: DischargeResult
     drawn_wh: float | None = None
     source: str = "the wall"
-    source_kind: Kind = Kind.WALL
+    source_kind: EnergyKind = EnergyKind.WALL
     converter: str = "inverter"
     split: LossSplit | None = None
     mean_sq_w2: float | None = None
@@ -55,22 +56,22 @@ def cycle_ledger(cycle: Cycle) -> Ledger:
         rated_wh=rating.rated_wh,
         start_wh=start,
         start_title=f"From {cycle.source}" if recharged else "Rated",
-        start_kind=cycle.source_kind if recharged else Kind.STORED,
+        start_kind=cycle.source_kind if recharged else EnergyKind.STORED,
         tolls=tuple(tolls),
         delivered_wh=delivered,
         own_draw_wh=cycle.discharge.own_draw_wh,
-        start_answers=Answers(drawn=1.0) if recharged else Answers(),
+        start_sensitivities=Sensitivities(drawn=1.0) if recharged else Sensitivities(),
     )
 
 
 def _untold(lost_wh: float, source: str) -> Toll:
     return Toll(
         title="Lost on the way" if lost_wh >= 0 else "More out than in",
-        kind=Kind.UNACCOUNTED,
+        kind=EnergyKind.UNACCOUNTED,
         energy_wh=lost_wh,
         evidence=f"{lost_wh:.0f} Wh between {source} and the load: charger, store, overhead and "
         "conversion together. Discharges at two or more loads tell them apart.",
-        answers=Answers(drawn=1.0, delivered=-1.0),
+        sensitivities=Sensitivities(drawn=1.0, delivered=-1.0),
     )
 
 
@@ -99,7 +100,7 @@ def _charger(cycle: Cycle, drawn_wh: float, store_wh: float, *, conversion_held:
         energy_wh=drawn_wh - store_wh,
         evidence=words,
         leaves="Store at the outlet" if conversion_held else "Stored",
-        answers=Answers(drawn=1.0, e0_wh=-cycle.discharge.rating.window),
+        sensitivities=Sensitivities(drawn=1.0, e0_wh=-cycle.discharge.rating.window),
     )
 
 
@@ -120,11 +121,11 @@ def _reserve(cycle: Cycle, start_wh: float, store_wh: float, *, conversion_held:
         words += "the rest is a reserve below cut-off, or was never there."
     return Toll(
         title="Reserve and conversion" if conversion_held else "Reserve",
-        kind=Kind.FLOOR,
+        kind=EnergyKind.FLOOR,
         energy_wh=missing,
         evidence=words,
         leaves="Store at the outlet" if conversion_held else "Usable store",
-        answers=Answers(e0_wh=-rating.window),
+        sensitivities=Sensitivities(e0_wh=-rating.window),
     )
 
 
@@ -146,40 +147,42 @@ def _inside(cycle: Cycle, split: LossSplit, store_wh: float) -> list[Toll]:
     overhead = p0 * hours
     conversion = p1 * result.delivered_wh + p2 * mean_sq * hours
     left = store_wh - overhead - conversion - result.delivered_wh
-    paid_over = Answers(p0_w=hours)
+    paid_over = Sensitivities(p0_w=hours)
     # P² moves with twice the share that the delivered energy moves by.
     ohmic = 2 * p2 * mean_sq * hours / result.delivered_wh if result.delivered_wh else 0.0
-    paid_in_it = Answers(delivered=p1 + ohmic, p1=result.delivered_wh, p2_per_w=mean_sq * hours)
-    whole = Answers(e0_wh=result.rating.window)
+    paid_in_it = Sensitivities(
+        delivered=p1 + ohmic, p1=result.delivered_wh, p2_per_w=mean_sq * hours
+    )
+    whole = Sensitivities(e0_wh=result.rating.window)
     held = split.conversion_held
     seen = " as seen at the outlet" if held else ""
     gate = Toll(
         title="Conversion, ohmic part" if held else "Conversion",
-        kind=Kind.CONVERSION,
+        kind=EnergyKind.CONVERSION,
         energy_wh=conversion,
         evidence=_conversion_words(p1, p2, held=held),
         leaves="Out of it",
-        answers=paid_in_it,
+        sensitivities=paid_in_it,
     )
     # Two loads tell nothing of the ohmic part: a gate without a toll would say that it is nothing.
     gates = [] if held and split.ohmic_held and not conversion else [gate]
     return [
         Toll(
             title="Overhead",
-            kind=Kind.OVERHEAD,
+            kind=EnergyKind.OVERHEAD,
             energy_wh=overhead,
             evidence=f"{p0:.1f} W{seen}, drawn for {hours:.2f} h while the outlet is on, whatever "
             "the load: a slow run pays it longer.",
             leaves=f"Into the {cycle.converter}",
-            answers=paid_over,
+            sensitivities=paid_over,
         ),
         *gates,
         Toll(
             title="Unaccounted",
-            kind=Kind.UNACCOUNTED,
+            kind=EnergyKind.UNACCOUNTED,
             energy_wh=left,
             evidence=f"{round(left, 1) + 0.0:.1f} Wh that the fit over all runs does not explain "
             "for this one.",
-            answers=whole - paid_over - paid_in_it - Answers(delivered=1.0),
+            sensitivities=whole - paid_over - paid_in_it - Sensitivities(delivered=1.0),
         ),
     ]

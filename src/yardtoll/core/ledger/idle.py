@@ -7,7 +7,7 @@ from yardtoll.core.charge.soc_times import SOC_HALF_STEP
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.ledger.loss_fit import IDLE_STORE_LIMIT
-from yardtoll.core.uncertainty.budget import Budget, Contribution, rectangular
+from yardtoll.core.uncertainty.budget import Budget, Contribution, display_step
 
 BY_RATING = "the rating"
 BY_FIT = "the fitted store"
@@ -100,7 +100,7 @@ def _result(points: float, hours: float, store: Store) -> IdleResult:
     # Two independent readings, each ± half a point, rectangular (JCGM 100:2008, 4.3.7).
     limit = math.sqrt(2) * SOC_HALF_STEP * watts_per_point
     lines = [
-        rectangular("Display steps", limit, "±½ point at either end"),
+        display_step("Display steps", limit, "±½ point at either end"),
         Contribution(
             name="Store",
             why=f"±{2 * store.u_wh / store.energy_wh:.1%} of {store.energy_wh:.0f} Wh, by "

@@ -1,26 +1,13 @@
 """Where the rated watt-hours went in one discharge; the terms always add up."""
 
 from dataclasses import dataclass, fields
-from enum import StrEnum
 
 from yardtoll.core.discharge.analysis import DischargeResult
-
-
-class Kind(StrEnum):
-    """Kinds of energy, each with one colour and one name everywhere."""
-
-    WALL = "wall"
-    SUN = "sun"
-    STORED = "stored"
-    DELIVERED = "delivered"
-    OVERHEAD = "overhead"
-    CONVERSION = "conversion"
-    FLOOR = "floor"
-    UNACCOUNTED = "unaccounted"
+from yardtoll.core.electrical.energy_kind import EnergyKind
 
 
 @dataclass(frozen=True, kw_only=True)
-class Answers:
+class Sensitivities:
     """How many Wh a ledger's figure moves for each unit that one of its makings moves.
 
     Attributes:
@@ -35,9 +22,9 @@ class Answers:
     p1: float = 0.0
     p2_per_w: float = 0.0
 
-    def __sub__(self, other: "Answers") -> "Answers":
+    def __sub__(self, other: "Sensitivities") -> "Sensitivities":
         parts = {f.name: getattr(self, f.name) - getattr(other, f.name) for f in fields(self)}
-        return Answers(**parts)
+        return Sensitivities(**parts)
 
     @property
     def terms(self) -> tuple[float, float, float, float]:
@@ -51,16 +38,16 @@ class Toll:
 
     Attributes:
         leaves: names what flows on behind the gate.
-        answers: what its Wh rest on.
+        sensitivities: what its Wh rest on.
     """
 
     title: str
-    kind: Kind
+    kind: EnergyKind
     energy_wh: float
     evidence: str
     leaves: str = "In the window"
-    leaves_kind: Kind = Kind.STORED
-    answers: Answers = Answers()
+    leaves_kind: EnergyKind = EnergyKind.STORED
+    sensitivities: Sensitivities = Sensitivities()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,10 +55,10 @@ class Stage:
     """What flows between two gates, in Wh."""
 
     title: str
-    kind: Kind
+    kind: EnergyKind
     energy_wh: float
     evidence: str
-    answers: Answers
+    sensitivities: Sensitivities
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -80,52 +67,57 @@ class Ledger:
 
     Attributes:
         start_wh, start_title, start_kind: the rated energy, or what came from the wall.
-        start_answers: nothing for a rating, the drawn Wh for what was measured.
+        start_sensitivities: nothing for a rating, the drawn Wh for what was measured.
     """
 
     rated_wh: float
     start_wh: float
     start_title: str = "Rated"
-    start_kind: Kind = Kind.STORED
+    start_kind: EnergyKind = EnergyKind.STORED
     tolls: tuple[Toll, ...]
     delivered_wh: float
     own_draw_wh: float
-    start_answers: Answers = Answers()
+    start_sensitivities: Sensitivities = Sensitivities()
+
+    @property
+    def starts_rated(self) -> bool:
+        """Whether it starts from the rating, and not from what was drawn."""
+        return not self.start_sensitivities.drawn
 
     @property
     def stages(self) -> tuple[Stage, ...]:
         """What flows before the first gate, between the gates, and behind the last one."""
-        left, answers = self.start_wh, self.start_answers
+        left, sensitivities = self.start_wh, self.start_sensitivities
         found = [
             Stage(
                 title=self.start_title,
                 kind=self.start_kind,
                 energy_wh=left,
                 evidence=f"{left:.0f} Wh by the meter, over the whole recharge."
-                if answers.drawn
+                if sensitivities.drawn
                 else f"{left:.0f} Wh is the maker's figure: it has no ± here.",
-                answers=answers,
+                sensitivities=sensitivities,
             )
         ]
         for toll in self.tolls[:-1]:
-            left, answers = left - toll.energy_wh, answers - toll.answers
+            left, sensitivities = left - toll.energy_wh, sensitivities - toll.sensitivities
             found.append(
                 Stage(
                     title=toll.leaves,
                     kind=toll.leaves_kind,
                     energy_wh=left,
                     evidence=f"{left:.0f} Wh: what is left behind the gate before it.",
-                    answers=answers,
+                    sensitivities=sensitivities,
                 )
             )
         found.append(
             Stage(
                 title="Delivered",
-                kind=Kind.DELIVERED,
+                kind=EnergyKind.DELIVERED,
                 energy_wh=self.delivered_wh,
                 evidence=f"{self.delivered_wh:.1f} Wh went through the meter, from load-on to "
                 "cut-off. Its ± is made up of what is listed below.",
-                answers=Answers(delivered=1.0),
+                sensitivities=Sensitivities(delivered=1.0),
             )
         )
         return tuple(found)
@@ -159,7 +151,7 @@ def discharge_ledger(result: DischargeResult) -> Ledger:
         tolls.append(
             Toll(
                 title="Outside the window",
-                kind=Kind.FLOOR,
+                kind=EnergyKind.FLOOR,
                 energy_wh=held_back,
                 evidence=f"Only {rating.soc_from:g} → {rating.soc_to:g} % was to be discharged: "
                 f"{held_back:.0f} Wh of the rating stay outside by choice.",
@@ -168,10 +160,10 @@ def discharge_ledger(result: DischargeResult) -> Ledger:
     tolls.append(
         Toll(
             title="Not delivered" if missing >= 0 else "More than rated",
-            kind=Kind.UNACCOUNTED,
+            kind=EnergyKind.UNACCOUNTED,
             energy_wh=missing,
             evidence=_missing_evidence(missing),
-            answers=Answers(delivered=-1.0),
+            sensitivities=Sensitivities(delivered=-1.0),
         )
     )
     return Ledger(

@@ -13,7 +13,9 @@ _STEP = 1e-4
 """Relative step of the central differences; the fit is all but linear in so small a one."""
 
 
-def fit_answers(runs: Sequence[RunAtLoad], split: LossSplit) -> tuple[FloatArray, FloatArray]:
+def loss_fit_sensitivities(
+    runs: Sequence[RunAtLoad], split: LossSplit
+) -> tuple[FloatArray, FloatArray]:
     """Sensitivities of E0, p0, p1, p2 to each run's Wh and to the idle W that set the scale.
 
     A meter that is off moves a run's power as it moves its energy, so ∫P²dt moves twice as much.

@@ -54,7 +54,7 @@ def watch_cutoff(
     after = slice(int(loaded[-1]) + 1, None)
     if volts_v is not None and np.all(volts_v[after] < dark_v):
         ended = silent_s >= DARK_SECONDS
-        return CutoffState(ended=ended, since_s=last, reason="the outlet went dark")
+        return CutoffState(ended=ended, since_s=last, reason="the outlet switched off")
     longest_s = float(np.max(np.diff(time_s[loaded]), initial=0.0))
     wait_s = max(PAUSE_SECONDS, PAUSE_MULTIPLE * longest_s)
     return CutoffState(

@@ -22,7 +22,7 @@ class Alarm:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Seen:
+class LiveState:
     """A discharge at one moment; None where a thing is not known.
 
     Attributes:
@@ -45,75 +45,77 @@ class Seen:
     input_w: float | None = None
 
 
-def alarms(seen: Seen) -> list[Alarm]:
+def alarms(state: LiveState) -> list[Alarm]:
     """Everything that is wrong now, the most urgent first; empty when all is quiet."""
-    if not seen.answering:
+    if not state.answering:
         return [Alarm(text="The meter does not answer. It is tried again every second.")]
-    if seen.power_w is None:
+    if state.power_w is None:
         return [Alarm(text="Waiting for the first sample.", bad=False)]
     by_flow = {"out": _of_power, "in": _of_charge, "idle": _of_idle}
-    return list(by_flow[seen.flow](seen, seen.power_w))
+    return list(by_flow[state.flow](state, state.power_w))
 
 
-def _of_power(seen: Seen, power_w: float) -> Iterator[Alarm]:
-    if seen.meter_w and power_w > METER_WARNING_SHARE * seen.meter_w:
+def _of_power(state: LiveState, power_w: float) -> Iterator[Alarm]:
+    if state.meter_w and power_w > METER_WARNING_SHARE * state.meter_w:
         yield Alarm(
-            text=f"{power_w:.0f} W is at the meter's limit of {seen.meter_w:g} W: "
+            text=f"{power_w:.0f} W is at the meter's limit of {state.meter_w:g} W: "
             "take load off now."
         )
-    if power_w > seen.rated_w:
-        yield Alarm(text=f"{power_w:.0f} W is above the rated {seen.rated_w:g} W: it may trip.")
-    if seen.input_w:
+    if power_w > state.rated_w:
+        yield Alarm(text=f"{power_w:.0f} W is above the rated {state.rated_w:g} W: it may trip.")
+    if state.input_w:
         yield Alarm(
-            text=f"The display shows {seen.input_w:g} W coming in: unplug the input, and void the "
+            text=f"The display shows {state.input_w:g} W coming in: unplug the input, and void the "
             "run if it was there from the start."
         )
-    elif len(seen.soc) > 1 and seen.soc[-1] > seen.soc[-2]:
+    elif len(state.soc) > 1 and state.soc[-1] > state.soc[-2]:
         yield Alarm(
-            text=f"The display rose from {seen.soc[-2]:g} to {seen.soc[-1]:g} %: is an input "
+            text=f"The display rose from {state.soc[-2]:g} to {state.soc[-1]:g} %: is an input "
             "plugged in?"
         )
     if power_w < LOAD_SEEN_W:
-        yield Alarm(text="No load seen. Is the outlet on, and the load?", bad=seen.delivered_wh > 0)
+        yield Alarm(
+            text="No load seen. Is the outlet on, and the load?", bad=state.delivered_wh > 0
+        )
         return
-    if seen.volts is not None and seen.nominal_v:
-        off = seen.volts / seen.nominal_v - 1
+    if state.volts is not None and state.nominal_v:
+        off = state.volts / state.nominal_v - 1
         if abs(off) > VOLTS_TOLERANCE:
             yield Alarm(
-                text=f"{seen.volts:.1f} V is {abs(off):.0%} {'above' if off > 0 else 'below'} the "
-                f"nominal {seen.nominal_v:g} V."
+                text=f"{state.volts:.1f} V is {abs(off):.0%} {'above' if off > 0 else 'below'} the "
+                f"nominal {state.nominal_v:g} V."
             )
-    if seen.target_w and seen.elapsed_s > SETTLED_S:
-        off = power_w / seen.target_w - 1
+    if state.target_w and state.elapsed_s > SETTLED_S:
+        off = power_w / state.target_w - 1
         if abs(off) > TARGET_TOLERANCE:
             yield Alarm(
-                text=f"{power_w:.0f} W is off the target of {seen.target_w:g} W by more than 5 %."
+                text=f"{power_w:.0f} W is off the target of {state.target_w:g} W by more than 5 %."
             )
 
 
-def _of_charge(seen: Seen, power_w: float) -> Iterator[Alarm]:
+def _of_charge(state: LiveState, power_w: float) -> Iterator[Alarm]:
     """While charging: the meter's limit, nothing drawn, other watts than were set."""
-    if seen.meter_w and power_w > METER_WARNING_SHARE * seen.meter_w:
-        yield Alarm(text=f"{power_w:.0f} W is at the meter's limit of {seen.meter_w:g} W.")
+    if state.meter_w and power_w > METER_WARNING_SHARE * state.meter_w:
+        yield Alarm(text=f"{power_w:.0f} W is at the meter's limit of {state.meter_w:g} W.")
     if power_w < LOAD_SEEN_W:
-        begun = seen.delivered_wh > 0
+        begun = state.delivered_wh > 0
         text = (
             "Nothing is drawn: full, cooling, or unplugged?" if begun else "Nothing is drawn yet."
         )
         yield Alarm(text=text, bad=False)
-    elif seen.target_w and seen.elapsed_s > SETTLED_S and power_w > seen.target_w * 1.05:
+    elif state.target_w and state.elapsed_s > SETTLED_S and power_w > state.target_w * 1.05:
         yield Alarm(
-            text=f"{power_w:.0f} W is drawn, {seen.target_w:g} W were set: look at the charge mode."
+            text=f"{power_w:.0f} W is drawn, {state.target_w:g} W were set: check the charge mode."
         )
-    if len(seen.soc) > 1 and seen.soc[-1] < seen.soc[-2]:
-        yield Alarm(text=f"The display fell from {seen.soc[-2]:g} to {seen.soc[-1]:g} %.")
+    if len(state.soc) > 1 and state.soc[-1] < state.soc[-2]:
+        yield Alarm(text=f"The display fell from {state.soc[-2]:g} to {state.soc[-1]:g} %.")
 
 
-def _of_idle(seen: Seen, power_w: float) -> Iterator[Alarm]:
+def _of_idle(state: LiveState, power_w: float) -> Iterator[Alarm]:
     """An idle test: no load, no input."""
     if power_w > LOAD_SEEN_W:
         yield Alarm(text=f"{power_w:.0f} W flow: an idle test has nothing plugged in.")
-    if not seen.soc:
+    if not state.soc:
         yield Alarm(text="Read the display now and at the end: Space.", bad=False)
 
 

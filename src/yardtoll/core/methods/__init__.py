@@ -1,24 +1,24 @@
 """Kinds of tests as data: one file each, found by being here."""
 
-import importlib
-import pkgutil
+from yardtoll.core.discovery import found_in
+from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
 
-from yardtoll.core.methods.method import Ending, Flow, Method, Size
-
-__all__ = ["METHODS", "Ending", "Flow", "Method", "Size"]
+__all__ = ["CAPACITY", "METHODS", "Ending", "Flow", "Method", "Outlet", "Size", "method_testing"]
 
 
-def _found() -> dict[str, Method]:
-    """Every module of this folder that defines METHOD, in the order they state."""
-    modules = (
-        importlib.import_module(f"{__name__}.{entry.name}")
-        for entry in pkgutil.iter_modules(__path__)
-    )
-    methods = [module.METHOD for module in modules if hasattr(module, "METHOD")]
-    return {method.key: method for method in sorted(methods, key=lambda m: (m.order, m.key))}
+METHODS: dict[str, Method] = {
+    method.key: method
+    for method in sorted(found_in(__name__, __path__, "METHOD"), key=lambda m: (m.order, m.key))
+}
+"""Every module of this folder that defines METHOD, in the order they state."""
 
-
-METHODS: dict[str, Method] = _found()
-
-CAPACITY_AC = METHODS["capacity_ac"]
+CAPACITY: Method = next(
+    m for m in METHODS.values() if m.counts_for_capacity and m.outlet is Outlet.AC
+)
 """What an imported discharge log is taken for."""
+_TESTED_BY = {claim: method for method in METHODS.values() for claim in method.claims}
+
+
+def method_testing(claim_kind: str) -> Method | None:
+    """The method that speaks to a kind of claim; None where none here does."""
+    return _TESTED_BY.get(claim_kind)

@@ -1,5 +1,7 @@
 """Capacity through the AC outlet."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import (
     COOL_FIRST,
     CORDS,
@@ -7,7 +9,7 @@ from yardtoll.core.methods.cautions import (
     UNATTENDED,
     VENTS_AND_ALARM,
 )
-from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
 
 METHOD = Method(
     key="capacity_ac",
@@ -31,8 +33,13 @@ METHOD = Method(
         Size(key="1c", title="1 C", c_rate=1.0),
         Size(key="rated", title="Rated maximum", share_of_rated_w=1.0),
         Size(key="fixed", title="A load I have", asks_w=True),
-        Size(key="real", title="A real appliance", asks_w=True),
+        Size(key="real", title="A real appliance", asks_w=True, is_appliance=True),
     ),
     sources=("0.2 C: common standard; IEC 61960 uses it for cells", "common practice, no source"),
-    gives_capacity=True,
+    role=Role.AC_OUTPUT,
+    energy=EnergyKind.DELIVERED,
+    outlet=Outlet.AC,
+    is_whole_discharge=True,
+    counts_for_capacity=True,
+    claims=("rated_wh", "usable_wh"),
 )

@@ -1,7 +1,10 @@
 """Capacity through a DC port."""
 
+from yardtoll.core.claims.kinds import PORTS
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
-from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
 
 METHOD = Method(
     key="capacity_dc",
@@ -23,8 +26,13 @@ METHOD = Method(
         Size(key="0.1c", title="0.1 C", c_rate=0.1),
         Size(key="0.2c", title="0.2 C", c_rate=0.2),
         Size(key="fixed", title="A load I have", asks_w=True),
-        Size(key="real", title="A real appliance", asks_w=True),
+        Size(key="real", title="A real appliance", asks_w=True, is_appliance=True),
     ),
     sources=("common practice, no source",),
-    gives_capacity=True,
+    role=Role.DC_OUTPUT,
+    energy=EnergyKind.DELIVERED,
+    outlet=Outlet.DC,
+    is_whole_discharge=True,
+    counts_for_capacity=True,
+    claims=tuple(f"{port}_{unit}" for port in PORTS for unit in ("w", "v", "a")),
 )

@@ -1,5 +1,7 @@
 """The first full cycle, before results count."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import (
     COOL_FIRST,
     CORDS,
@@ -7,7 +9,7 @@ from yardtoll.core.methods.cautions import (
     UNATTENDED,
     VENTS_AND_ALARM,
 )
-from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
 
 METHOD = Method(
     key="conditioning",
@@ -30,4 +32,8 @@ METHOD = Method(
         Size(key="fixed", title="A load I have", asks_w=True),
     ),
     sources=("common practice, no source",),
+    role=Role.AC_OUTPUT,
+    energy=EnergyKind.DELIVERED,
+    outlet=Outlet.AC,
+    is_whole_discharge=True,
 )

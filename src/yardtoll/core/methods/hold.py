@@ -1,7 +1,9 @@
 """Rated power held."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
-from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
 
 _MINUTE_S = 60.0
 
@@ -28,4 +30,8 @@ METHOD = Method(
     ),
     sources=("common practice, no source",),
     ends_early=True,
+    role=Role.AC_OUTPUT,
+    energy=EnergyKind.DELIVERED,
+    outlet=Outlet.AC,
+    claims=("continuous_w", "ac_v", "ac_hz", "ac_a"),
 )

@@ -1,7 +1,9 @@
 """Idle, DC on."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import NEVER_OPEN, VENTS_AND_ALARM
-from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
 
 _HOUR_S = 3600.0
 
@@ -27,4 +29,7 @@ METHOD = Method(
     ),
     sources=("common practice, no source",),
     soc=(100.0, 80.0),
+    role=Role.DC_OUTPUT,
+    energy=EnergyKind.OVERHEAD,
+    outlet=Outlet.DC,
 )

@@ -1,5 +1,7 @@
 """Idle, switched off."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import NEVER_OPEN, VENTS_AND_ALARM
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
 
@@ -27,4 +29,6 @@ METHOD = Method(
     ),
     sources=("common practice, no source",),
     soc=(100.0, 80.0),
+    role=Role.AC_OUTPUT,
+    energy=EnergyKind.OVERHEAD,
 )

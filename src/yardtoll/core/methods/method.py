@@ -1,9 +1,12 @@
-"""What a kind of test is made of."""
+"""What a kind of test is made of. Code asks its traits and never its key."""
 
 from dataclasses import dataclass
 from enum import StrEnum
 
 from yardtoll.core.claims.kinds import CLAIM_KINDS, ClaimKind
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
+from yardtoll.core.methods.sources import Source
 
 
 class Flow(StrEnum):
@@ -26,14 +29,22 @@ class Ending(StrEnum):
     BY_HAND = "by_hand"
 
 
+class Outlet(StrEnum):
+    """Which kind of outlet is loaded, or switched on."""
+
+    AC = "AC"
+    DC = "DC"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Size:
-    """One way of choosing how much power, or how long.
+    """One load level or duration of a method.
 
     Attributes:
         c_rate: target W = c_rate × rated Wh.
         share_of_rated_w: target W = share × rated W.
         asks_w: the reviewer gives the W, as for a load that is simply there.
+        is_appliance: the load is a named appliance rather than a mix of the bench's loads.
         hold_s: how long it is held; None to the method's own end.
     """
 
@@ -42,6 +53,7 @@ class Size:
     c_rate: float | None = None
     share_of_rated_w: float | None = None
     asks_w: bool = False
+    is_appliance: bool = False
     hold_s: float | None = None
 
     def target_w(self, rated_wh: float, rated_w: float) -> float | None:
@@ -55,16 +67,26 @@ class Size:
 
 @dataclass(frozen=True, kw_only=True)
 class Method:
-    """One kind of test, in words for the person who does it.
+    """One kind of test, in words for the person who does it, and its traits.
 
     Attributes:
         order: its place among the methods.
         steps: setting up, in order.
         needs: accessories it cannot do without, by their usual names.
-        sizes: schools of choosing the power; the first is the default.
+        sizes: load levels or durations; the first is the default.
         sources: where the method comes from.
         soc: state of charge in % at start and end.
+        steady: its load is held for as long as it runs.
+        role: where its power meter stands.
+        outlet: the kind of outlet that is loaded, or switched on; None for none.
+        source: where a charge comes from; None for what is no charge.
+        energy: the kind of energy that its power is drawn as.
+        uses_panels: solar panels feed it.
+        may_exceed_rating: a load above the rated power is meant.
+        is_whole_discharge: it empties the station at a steady load, so it tells the store.
+        counts_for_capacity: it is what a reader means by the capacity of a station.
         ends_early: a run of it may end by a trip, by hand or empty, and it matters which.
+        claims: keys of the kinds of claims it speaks to.
     """
 
     key: str
@@ -78,16 +100,48 @@ class Method:
     ends_when: str
     sizes: tuple[Size, ...]
     sources: tuple[str, ...]
+    role: Role
+    energy: EnergyKind
     needs: tuple[str, ...] = ()
     soc: tuple[float, float] = (100.0, 0.0)
     steady: bool = True
-    gives_capacity: bool = False
+    outlet: Outlet | None = None
+    source: Source | None = None
+    uses_panels: bool = False
+    may_exceed_rating: bool = False
+    is_whole_discharge: bool = False
+    counts_for_capacity: bool = False
     ends_early: bool = False
+    claims: tuple[str, ...] = ()
 
     @property
     def speaks_to(self) -> tuple[ClaimKind, ...]:
         """The kinds of claims that it tests."""
-        return tuple(kind for kind in CLAIM_KINDS.values() if kind.method == self.key)
+        return tuple(CLAIM_KINDS[key] for key in self.claims)
+
+    @property
+    def delivers(self) -> bool:
+        """Whether the station gives energy to a load."""
+        return self.flow is Flow.OUT
+
+    @property
+    def charges(self) -> bool:
+        """Whether the station takes energy in."""
+        return self.flow is Flow.IN
+
+    @property
+    def rests(self) -> bool:
+        """Whether the station only uses energy by itself."""
+        return self.flow is Flow.IDLE
+
+    def until(self, span: str, soc_to: float) -> str:
+        """What ends it after about a span, in words."""
+        return {
+            Ending.CUT_OFF: f"About {span} to empty",
+            Ending.TIME: span,
+            Ending.CHARGED: f"About {span} to {soc_to:g} %",
+            Ending.BY_HAND: f"About {span}",
+        }[self.ending]
 
     def size(self, key: str) -> Size:
         """One of its sizes; the default where the key is not known."""

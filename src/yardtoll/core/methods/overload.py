@@ -1,7 +1,9 @@
 """Steps above the rated power."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
-from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
 
 METHOD = Method(
     key="overload",
@@ -26,4 +28,9 @@ METHOD = Method(
     sources=("common practice, no source",),
     soc=(100.0, 50.0),
     ends_early=True,
+    role=Role.AC_OUTPUT,
+    energy=EnergyKind.DELIVERED,
+    outlet=Outlet.AC,
+    may_exceed_rating=True,
+    claims=("surge_w", "surge_s", "lifted_w"),
 )

@@ -1,7 +1,10 @@
 """Recharge from a car."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import COOL_FIRST, CORDS, DC_VOLTS, NEVER_OPEN
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.sources import CAR
 
 METHOD = Method(
     key="recharge_car",
@@ -25,4 +28,8 @@ METHOD = Method(
     sources=("common practice, no source",),
     needs=("Car charging cable",),
     soc=(0.0, 100.0),
+    role=Role.DC_INPUT,
+    energy=EnergyKind.WALL,
+    source=CAR,
+    claims=("car_in_w", "car_in_v", "car_in_a", "car_in_h"),
 )

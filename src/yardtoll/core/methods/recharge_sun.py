@@ -1,7 +1,10 @@
 """Recharge from the sun."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import COOL_FIRST, DC_VOLTS, NEVER_OPEN
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.sources import SUN
 
 METHOD = Method(
     key="recharge_sun",
@@ -26,4 +29,9 @@ METHOD = Method(
     sources=("common practice, no source",),
     needs=("Solar adapter",),
     soc=(0.0, 100.0),
+    role=Role.SUN_INPUT,
+    energy=EnergyKind.SUN,
+    source=SUN,
+    uses_panels=True,
+    claims=("solar_w", "solar_v_min", "solar_v_max", "solar_a", "solar_h"),
 )

@@ -1,7 +1,10 @@
 """Recharge by USB-C."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import COOL_FIRST, CORDS, NEVER_OPEN
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.sources import USB_C
 
 METHOD = Method(
     key="recharge_usb_c",
@@ -25,4 +28,8 @@ METHOD = Method(
     sources=("common practice, no source",),
     needs=("USB-C cable",),
     soc=(0.0, 100.0),
+    role=Role.WALL_INPUT,
+    energy=EnergyKind.WALL,
+    source=USB_C,
+    claims=("usb_in_w",),
 )

@@ -1,7 +1,10 @@
 """Recharge from the wall."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import COOL_FIRST, CORDS, NEVER_OPEN, VENTS_AND_ALARM
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.sources import WALL
 
 METHOD = Method(
     key="recharge_wall",
@@ -26,4 +29,8 @@ METHOD = Method(
     sources=("common practice, no source",),
     needs=("AC charging cord",),
     soc=(0.0, 100.0),
+    role=Role.WALL_INPUT,
+    energy=EnergyKind.WALL,
+    source=WALL,
+    claims=("recharge_w", "recharge_min", "wall_a"),
 )

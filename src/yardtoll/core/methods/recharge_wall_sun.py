@@ -1,7 +1,10 @@
 """Recharge, wall and sun together."""
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import COOL_FIRST, CORDS, DC_VOLTS, NEVER_OPEN
 from yardtoll.core.methods.method import Ending, Flow, Method, Size
+from yardtoll.core.methods.sources import WALL_AND_SUN
 
 METHOD = Method(
     key="recharge_wall_sun",
@@ -29,4 +32,9 @@ METHOD = Method(
         "Solar adapter",
     ),
     soc=(0.0, 100.0),
+    role=Role.WALL_INPUT,
+    energy=EnergyKind.WALL,
+    source=WALL_AND_SUN,
+    uses_panels=True,
+    claims=("combined_in_w", "combined_min"),
 )

@@ -7,10 +7,8 @@ import numpy as np
 from yardtoll.core.claims.contradictions import binding_limit
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.planning.expected import TYPICAL_CHARGE_C
+from yardtoll.core.methods.sources import Source
 
-# Common practice, no source.
-USUAL_CAR_V, USUAL_CAR_A, USUAL_USB_W = 12.0, 8.0, 60.0
 _FLOWING_W = 2.0
 
 
@@ -20,26 +18,29 @@ def claimed(claims: Sequence[Claim], kind: str) -> float | None:
     return found.value if found is not None else None
 
 
-def input_w(
-    claims: Sequence[Claim], rated_wh: float, *, array_w: float | None = None
-) -> dict[str, float]:
-    """W at full power by the method that charges so; no sun without array or claim.
+def source_w(
+    source: Source, claims: Sequence[Claim], rated_wh: float, *, array_w: float | None = None
+) -> float | None:
+    """W at full power from a source: as claimed, else what is usual; None where neither is known.
 
     Args:
         array_w: what the array at hand gives, up to the claimed solar input.
     """
-    given = [watts for watts in (array_w, claimed(claims, "solar_w")) if watts]
-    sun = min(given) if given else None
-    wall = claimed(claims, "recharge_w") or TYPICAL_CHARGE_C * rated_wh
-    car_v = claimed(claims, "car_in_v") or USUAL_CAR_V
-    found = {
-        "recharge_wall": wall,
-        "recharge_car": claimed(claims, "car_in_w")
-        or car_v * (claimed(claims, "car_in_a") or USUAL_CAR_A),
-        "recharge_usb_c": claimed(claims, "usb_in_w") or USUAL_USB_W,
-        "recharge_wall_sun": claimed(claims, "combined_in_w") or wall + (sun or 0.0),
-    }
-    return found | ({"recharge_sun": sun} if sun else {})
+    stated = claimed(claims, source.watts) if source.watts else None
+    if source.by_panels:
+        given = [watts for watts in (array_w, stated) if watts]
+        return min(given) if given else None
+    if stated:
+        return stated
+    if source.parts:
+        found = (source_w(part, claims, rated_wh, array_w=array_w) for part in source.parts)
+        return sum(watts or 0.0 for watts in found)
+    if source.typical_v is not None and source.typical_a is not None:
+        volts = claimed(claims, source.volts) or source.typical_v
+        return volts * (claimed(claims, source.amps) or source.typical_a)
+    if source.typical_c is not None:
+        return source.typical_c * rated_wh
+    return source.typical_w
 
 
 def same_charge_s(time_s: FloatArray, power_w: FloatArray, source_w: float) -> float:

@@ -13,10 +13,11 @@ REACH_SHARE = 0.05
 
 @dataclass(frozen=True, kw_only=True)
 class LoadSetting:
-    """One position of a load's switch."""
+    """One position of a load's switch; ``measured`` where a run told its watts."""
 
     name: str
     watts: float
+    measured: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -29,7 +30,7 @@ class LoadSpec:
         power_factor: W ÷ VA, 0–1.
 
     Raises:
-        UnusableDataError, ValueOutOfRangeError: a figure cannot be meant.
+        UnusableDataError, ValueOutOfRangeError: a figure is not plausible.
     """
 
     name: str

@@ -81,12 +81,12 @@ def cord(length_m: float, gauge: str, rated_a: float | None = None) -> Cord:
     """A cord from a gauge like "14 AWG" or "1.5 mm²".
 
     Raises:
-        UnusableDataError: the gauge does not read so.
+        UnusableDataError: the gauge is malformed.
         ValueOutOfRangeError: the length is not above 0.
     """
     found = _GAUGE.match(gauge)
     if not found:
-        raise UnusableDataError(f'the gauge "{gauge}" does not read like "14 AWG" or "1.5 mm²"')
+        raise UnusableDataError(f'the gauge "{gauge}" should look like "14 AWG" or "1.5 mm²"')
     if found[1]:
         awg = int(found[1])
         area = math.pi / 4 * awg_diameter_mm(awg) ** 2
@@ -126,9 +126,9 @@ def parse_circuit(text: str) -> Circuit:
     """Like "15 A 120 V".
 
     Raises:
-        UnusableDataError: the text does not read so.
+        UnusableDataError: the text is malformed.
     """
     found = _CIRCUIT.match(text)
     if not found:
-        raise UnusableDataError(f'the circuit "{text}" does not read like "15 A 120 V"')
+        raise UnusableDataError(f'the circuit "{text}" should look like "15 A 120 V"')
     return Circuit(breaker_a=float(found[1]), volts=float(found[2]))

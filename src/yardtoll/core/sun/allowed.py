@@ -8,7 +8,7 @@ from yardtoll.core.electrical.trace import FloatArray
 
 
 @dataclass(frozen=True, kw_only=True)
-class SunSeen:
+class AvailablePower:
     """What the sun allowed at a trace's samples.
 
     Attributes:

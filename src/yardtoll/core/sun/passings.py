@@ -8,7 +8,7 @@ import numpy as np
 
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, trapezoid_wh
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.sun.allowed import SunSeen, capped
+from yardtoll.core.sun.allowed import AvailablePower, capped
 from yardtoll.core.sun.limits import LIMITS, Limit, Limits
 
 _CLOUD_SHARE = 0.8
@@ -89,7 +89,7 @@ def find_recoveries(
 
 
 def find_clouds(
-    time_s: FloatArray, power_w: FloatArray, sun: SunSeen, limits: Limits
+    time_s: FloatArray, power_w: FloatArray, sun: AvailablePower, limits: Limits
 ) -> tuple[Cloud, ...]:
     """Passing clouds: the light falls under 80 % of the clear sky's and comes back within an hour.
 
@@ -120,7 +120,7 @@ def find_clouds(
     return tuple(found)
 
 
-def _uncapped(light_w: FloatArray, sun: SunSeen, limits: Limits) -> FloatArray:
+def _uncapped(light_w: FloatArray, sun: AvailablePower, limits: Limits) -> FloatArray:
     """An input at the cap, or held by a full battery, tells nothing of the light: clear there."""
     assert sun.clear_w is not None
     held = np.isin(limits.which, [LIMITS.index(Limit.CAP), LIMITS.index(Limit.FULL)])
@@ -130,7 +130,7 @@ def _uncapped(light_w: FloatArray, sun: SunSeen, limits: Limits) -> FloatArray:
 def _cloud(
     time_s: FloatArray,
     power_w: FloatArray,
-    sun: SunSeen,
+    sun: AvailablePower,
     limits: Limits,
     ends: tuple[int, int],
     usual: float,

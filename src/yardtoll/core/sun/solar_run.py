@@ -16,7 +16,7 @@ from yardtoll.core.electrical.run_energy import (
 from yardtoll.core.electrical.timebase import sampling_of
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.sun.allowed import SunSeen, capped
+from yardtoll.core.sun.allowed import AvailablePower, capped
 from yardtoll.core.sun.limits import LIMITS, Limit, Limits, SolarInput, find_limits
 from yardtoll.core.sun.passings import Cloud, Recovery, find_clouds, find_recoveries
 
@@ -109,7 +109,7 @@ def solar_samples(trace: Trace) -> tuple[FloatArray, FloatArray]:
 
 
 def analyse_solar(
-    trace: Trace, sun: SunSeen | None, array_w: float, cap_w: float | None = None
+    trace: Trace, sun: AvailablePower | None, array_w: float, cap_w: float | None = None
 ) -> SolarRun:
     """Harvest, peak, sustained, and what limited it.
 
@@ -226,8 +226,8 @@ def _soc(trace: Trace) -> FloatArray | None:
 
 
 def _by_seconds(
-    time_s: FloatArray, power_w: FloatArray, soc: FloatArray | None, sun: SunSeen | None
-) -> tuple[FloatArray, FloatArray, FloatArray | None, SunSeen | None]:
+    time_s: FloatArray, power_w: FloatArray, soc: FloatArray | None, sun: AvailablePower | None
+) -> tuple[FloatArray, FloatArray, FloatArray | None, AvailablePower | None]:
     """Means of whole seconds: neither cloud nor tracker needs a finer look."""
     starts = np.flatnonzero(np.diff(np.floor(time_s), prepend=-1.0))
     counts = np.diff(np.append(starts, time_s.size))
@@ -239,7 +239,7 @@ def _by_seconds(
     # The log's own ends stay, so that its span does.
     seconds[0], seconds[-1] = time_s[0], time_s[-1]
     if sun is not None:
-        sun = SunSeen(
+        sun = AvailablePower(
             free_w=mean(sun.free_w),
             clear_w=mean(sun.clear_w) if sun.clear_w is not None else None,
             up=sun.up[starts],
@@ -258,7 +258,7 @@ def _weights(time_s: FloatArray) -> FloatArray:
     return weights
 
 
-def _shares(time_s: FloatArray, sun: SunSeen, limits: Limits) -> dict[Limit, float] | None:
+def _shares(time_s: FloatArray, sun: AvailablePower, limits: Limits) -> dict[Limit, float] | None:
     """Fractions of the time with the sun up, which add to 1."""
     weights = _weights(time_s) * sun.up
     total = float(weights.sum())
@@ -269,7 +269,7 @@ def _shares(time_s: FloatArray, sun: SunSeen, limits: Limits) -> dict[Limit, flo
 
 
 def _nameplate_share(
-    power_w: FloatArray, sun: SunSeen | None, limits: Limits | None, array_w: float
+    power_w: FloatArray, sun: AvailablePower | None, limits: Limits | None, array_w: float
 ) -> float | None:
     """Median of P ÷ nameplate at 1000 W/m², in good sun and with nothing else in the way."""
     if sun is None or limits is None:
@@ -281,7 +281,7 @@ def _nameplate_share(
     return float(np.median(power_w[good] / (array_w * sun.plane_w_m2[good] / 1000)))
 
 
-def _spans(time_s: FloatArray, sun: SunSeen, limits: Limits) -> tuple[Span, ...]:
+def _spans(time_s: FloatArray, sun: AvailablePower, limits: Limits) -> tuple[Span, ...]:
     """Stretches of one limit while the sun is up, from middle to middle between samples."""
     edges = np.concatenate([[time_s[0]], (time_s[1:] + time_s[:-1]) / 2, [time_s[-1]]])
     state = np.where(sun.up, limits.which, -1)

@@ -105,7 +105,7 @@ def parse_accuracy(text: str) -> MeterAccuracy:
     linearity: float | None = None
     step_wh: float | None = None
     phase_deg = 0.0
-    wrong = UnusableDataError(f'the accuracy "{text}" does not read like "1% + 0.5 W"')
+    wrong = UnusableDataError(f'the accuracy "{text}" should look like "1% + 0.5 W"')
     for part in text.split(","):
         if found := _COMMON.match(part):
             common = float(found["percent"]) / 100

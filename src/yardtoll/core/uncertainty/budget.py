@@ -50,6 +50,7 @@ class Contribution:
         of_gain: whether a meter with a smaller share of reading would make it smaller.
         edge: whether it comes of when load-on and cut-off were.
         repeats_help: whether it is how runs differ from each other.
+        longer_helps: whether a longer run makes it smaller.
         level: whether it is a meter's gain at one level, shared by runs at that level alone.
     """
 
@@ -62,6 +63,7 @@ class Contribution:
     of_gain: bool = False
     edge: bool = False
     repeats_help: bool = False
+    longer_helps: bool = False
     level: bool = False
 
 
@@ -251,3 +253,8 @@ def rectangular(
 ) -> Contribution:
     """A contribution known only by its limits ±``limit``: u = limit ÷ √3 (JCGM 100, 4.3.7)."""
     return Contribution(name=name, why=why, u=limit / math.sqrt(3), shared=shared, of_gain=of_gain)
+
+
+def display_step(name: str, limit: float, why: str) -> Contribution:
+    """What a display's whole points leave open, rectangular: less of a longer run."""
+    return replace(rectangular(name, limit, why), longer_helps=True)

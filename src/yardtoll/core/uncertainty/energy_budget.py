@@ -25,6 +25,7 @@ from yardtoll.core.uncertainty.budget import (
     Budget,
     Contribution,
     Measured,
+    display_step,
     rectangular,
 )
 
@@ -192,7 +193,7 @@ def display_step_budget(half_step: float, unit: str) -> Budget:
     Args:
         half_step: in the unit; of both ends together for a time between two charges.
     """
-    return Budget.of(unit, [rectangular("Display step", half_step, "±½ point at either end")])
+    return Budget.of(unit, [display_step("Display step", half_step, "±½ point at either end")])
 
 
 def usable_ratio(result: DischargeResult, budget: Budget) -> Measured:
@@ -208,7 +209,7 @@ def usable_ratio_window(result: DischargeResult, budget: Budget) -> Measured:
         if soc != whole:
             limit = result.usable_ratio_window * SOC_HALF_STEP / 100 / rating.window
             why = f"±½ point at the {word}, {soc:g} %"
-            lines.append(rectangular(f"Display step, {word}", limit, why))
+            lines.append(display_step(f"Display step, {word}", limit, why))
     return Measured(value=result.usable_ratio_window, budget=Budget.of("", lines))
 
 

@@ -1,4 +1,4 @@
-"""Laying an irradiance logger's own file beside a solar run."""
+"""Attaching an irradiance logger's own file to a solar run."""
 
 from dataclasses import replace
 from datetime import datetime
@@ -8,20 +8,22 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PySide6.QtWidgets import QFileDialog
 
-from yardtoll.core.electrical.trace import ClockBasis
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.roles import Role
+from yardtoll.core.electrical.trace import ClockBasis, Trace
 from yardtoll.desktop.actions.files import LOG_FILTER
-from yardtoll.review.when import local
+from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.irradiance import IrradianceLog, read_irradiance
-from yardtoll.store.packed import pack
-from yardtoll.store.records import Run
+from yardtoll.store.records import Recording, Run
+from yardtoll.store.site_time import local
 
 if TYPE_CHECKING:
     from yardtoll.desktop.frame.main_window import MainWindow
 
 
 def ask_irradiance(window: "MainWindow", run: Run) -> None:
-    """Ask for the file, and lay it beside the run; undo takes it away again."""
+    """Ask for the file, and attach it to the run; undo takes it away again."""
     start = str(window.settings.last_folder)
     chosen, _ = QFileDialog.getOpenFileName(window, "An irradiance log", start, LOG_FILTER)
     if not chosen:
@@ -30,14 +32,14 @@ def ask_irradiance(window: "MainWindow", run: Run) -> None:
     window.settings.last_folder = path.parent
     window.jobs.start(
         f"Reading {path.name}",
-        lambda _: beside(run, read_irradiance(path)),
+        lambda _: as_trace(run, read_irradiance(path)),
         lambda kept: _keep(window, run, kept),
         lambda error: window.say(f"{error}."),
     )
 
 
-def beside(run: Run, log: IrradianceLog) -> dict[str, str]:
-    """A logger's readings in s from a run's start, as its conditions keep them.
+def as_trace(run: Run, log: IrradianceLog) -> tuple[float, Trace]:
+    """A logger's first sample in s from a run's start, and its readings from there.
 
     Local times without a zone, and times of day, are taken by this computer's clock.
 
@@ -64,18 +66,31 @@ def beside(run: Run, log: IrradianceLog) -> dict[str, str]:
             f"{log.name} and run {run.number} do not overlap: the run began "
             f"{local(run.started_at):%-d %b %Y %H:%M}"
         )
-    return {
-        "name": log.name,
-        "time_s": pack(np.round(time_s, 1)),
-        "w_m2": pack(np.round(log.w_m2, 1)),
-    }
+    time_s = np.round(time_s, 1)
+    first_s = float(time_s[0])
+    rising = np.concatenate([[True], np.diff(time_s) > 0])
+    columns = {Quantity.IRRADIANCE: np.round(log.w_m2, 1)[rising]}
+    return first_s, Trace(name=log.name, time_s=time_s[rising] - first_s, columns=columns)
 
 
-def _keep(window: "MainWindow", run: Run, kept: dict[str, str]) -> None:
+def _keep(window: "MainWindow", run: Run, kept: tuple[float, Trace]) -> None:
     if window.bench is None:
         return
-    session = window.bench.session
-    now = session.yard.get(Run, run.id or 0)
-    fed = replace(now, conditions={**now.conditions, "irradiance": kept})
-    session.edit(fed, f"Lay {kept['name']} beside run {run.number}")
-    window.say(f"{kept['name']} lies beside run {run.number}.")
+    keep_irradiance(window.bench.session, run, *kept)
+    window.say(f"{kept[1].name} is attached to run {run.number}.")
+
+
+def keep_irradiance(session: Session, run: Run, offset_s: float, trace: Trace) -> None:
+    """Attach a logger's readings to a run, in the place of those attached before.
+
+    Args:
+        offset_s: from the run's start to the first reading.
+    """
+    text = f"Attach {trace.name} to run {run.number}"
+    run_id, yard, role = run.id or 0, session.yard, Role.IRRADIANCE.value
+    earlier = [recording for recording in yard.recordings(run_id) if recording.role == role]
+    made = Recording(run_id=run_id, role=role, offset_s=offset_s)
+    with session.together(text):
+        for recording in earlier:
+            session.edit(replace(recording, withdrawn=True), text)
+        session.note_added(yard.keep_recording(made, trace), text)

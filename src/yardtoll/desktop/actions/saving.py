@@ -53,7 +53,7 @@ def _ask_sheet(
     yard = window.bench.session.yard
 
     def work(_: object) -> Path:
-        from yardtoll.review.sheet import build_sheet
+        from yardtoll.review.sheet.build import build_sheet
 
         path.write_bytes(render(build_sheet(yard, station)))
         return path
@@ -76,8 +76,8 @@ def ask_save_charts(window: "MainWindow") -> None:
 
     def work(_: object) -> int:
         from yardtoll.desktop.views.sheet.pictures import save_charts
-        from yardtoll.report.sheet.charts import charts_of
-        from yardtoll.review.sheet import build_sheet
+        from yardtoll.report.charts.sheet_charts import charts_of
+        from yardtoll.review.sheet.build import build_sheet
 
         charts = charts_of(build_sheet(yard, station))
         return len(save_charts(charts, folder, plain_name(station.name)))

@@ -1,16 +1,19 @@
 """Dialogs for what a discharge goes through: loads, meters, circuits and cords."""
 
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import replace
 
 from PySide6.QtWidgets import QPlainTextEdit, QWidget
 
+from yardtoll.bench.drivers import DRIVERS
 from yardtoll.bench.profiles.files import known_profiles, user_profile_folder
+from yardtoll.bench.simulated.instrument import SIMULATED_PROFILE
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.planning.loads import KINDS
+from yardtoll.core.planning.loads import KINDS, LoadSetting
 from yardtoll.core.planning.wiring import cord
 from yardtoll.core.uncertainty.accuracy import parse_accuracy
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
-from yardtoll.desktop.widgets.basics import choice, label, number_box
+from yardtoll.desktop.widgets.basics import choice, label, number_box, refill
 from yardtoll.store.records import (
     SIMULATED,
     Load,
@@ -22,14 +25,16 @@ from yardtoll.store.records import (
 _MOST_W = 100_000.0
 PLACES = ("AC outlet", "wall", "DC port", "solar input")
 _SETTINGS_H = 84
+_SIMULATED, _BY_EYE = "simulated", "by eye"
+"""Ways to read a meter beside the protocols."""
 
 
-def settings_text(settings: list[dict[str, Any]]) -> str:
+def settings_text(settings: Sequence[LoadSetting]) -> str:
     """One setting a line, like "low 412 W"."""
-    return "\n".join(f"{s['name']} {float(s['watts']):g} W" for s in settings)
+    return "\n".join(f"{s.name} {s.watts:g} W" for s in settings)
 
 
-def parse_settings(text: str) -> list[dict[str, Any]]:
+def parse_settings(text: str) -> list[LoadSetting]:
     """Lines like "low 412 W", or a bare "412", as settings.
 
     Raises:
@@ -41,9 +46,9 @@ def parse_settings(text: str) -> list[dict[str, Any]]:
         try:
             watts = float(words[-1].replace(",", "."))
         except (IndexError, ValueError):
-            raise UnusableDataError(f'"{line}" does not read like "low 412 W"') from None
+            raise UnusableDataError(f'"{line}" should look like "low 412 W"') from None
         name = " ".join(words[:-1]).rstrip(":, ") or "on"
-        found.append({"name": name, "watts": watts, "measured": False})
+        found.append(LoadSetting(name=name, watts=watts))
     return found
 
 
@@ -106,15 +111,12 @@ class LoadDialog(FormDialog):
         Raises:
             UnusableDataError: a line of the settings has no watts.
         """
-        learned = {
-            (s["name"], float(s["watts"]))
-            for s in (self._before.settings if self._before else ())
-            if s.get("measured")
-        }
-        settings = [
-            {**s, "measured": (s["name"], s["watts"]) in learned}
+        before = self._before.settings if self._before else ()
+        learned = {(s.name, s.watts) for s in before if s.measured}
+        settings = tuple(
+            replace(s, measured=(s.name, s.watts) in learned)
             for s in parse_settings(self.settings.toPlainText())
-        ]
+        )
         dialled = self.high.value() > 0
         return Load(
             id=self._before.id if self._before else None,
@@ -144,13 +146,13 @@ class MeterDialog(FormDialog):
         self.link = choice(
             "How it is read",
             [
-                ("Simulated bench", "simulated"),
-                ("SCPI over a wire", "scpi"),
-                ("By eye, or by its log", "log"),
+                ("Simulated bench", _SIMULATED),
+                *((driver.title, key) for key, driver in DRIVERS.items()),
+                ("By eye, or by its log", _BY_EYE),
             ],
         )
-        profiles, problems = known_profiles()
-        self.profile = choice("Profile", [(p.name, key) for key, p in profiles.items()])
+        self._profiles, problems = known_profiles()
+        self.profile = choice("Profile")
         self.profile.setToolTip(f"Your own profiles go into {user_profile_folder()}")
         self.not_offered = label("\n".join(f"Not offered: {p}" for p in problems), "bad", wrap=True)
         self.address = self.line("Address", "", "TCPIP::192.0.2.7::5025::SOCKET")
@@ -164,10 +166,14 @@ class MeterDialog(FormDialog):
         self._add_limits(meter)
         self._add_ratings(meter)
         if meter:
-            kind = "simulated" if meter.address == SIMULATED else "scpi" if meter.address else "log"
+            known = self._profiles.get(meter.profile)
+            protocol = known.driver.protocol if known is not None else next(iter(DRIVERS))
+            by_wire = not (meter.is_simulated or meter.is_read_by_eye)
+            kind = _SIMULATED if meter.is_simulated else protocol if by_wire else _BY_EYE
             self.link.setCurrentIndex(self.link.findData(kind))
+            self._show_link()
             self.profile.setCurrentIndex(max(self.profile.findData(meter.profile), 0))
-            self.address.setText(meter.address if kind == "scpi" else "")
+            self.address.setText(meter.address if by_wire else "")
         self.link.currentIndexChanged.connect(self._show_link)
         self._show_link()
 
@@ -232,9 +238,8 @@ class MeterDialog(FormDialog):
         except UnusableDataError as error:
             said = str(error)
             return f"{said[:1].upper()}{said[1:]}."
-        if self.link.currentData() == "scpi" and "::" not in self.address.text():
-            return "A VISA address reads like TCPIP::192.0.2.7::5025::SOCKET."
-        return ""
+        driver = DRIVERS.get(self.link.currentData())
+        return driver.address_problem(self.address.text().strip()) if driver is not None else ""
 
     def record(self) -> Meter:
         """The meter as entered."""
@@ -244,13 +249,14 @@ class MeterDialog(FormDialog):
         if "common" in said or "linear" in said:
             common = accuracy.common_share
         volts_known = self.volts.value() > 0 or self.volts_floor.value() > 0
-        address = {"simulated": SIMULATED, "scpi": self.address.text().strip(), "log": ""}
-        simulated = self.link.currentData() == "simulated"
+        link = self.link.currentData()
+        kept = self._before.profile if self._before else ""
+        address = {_SIMULATED: SIMULATED, _BY_EYE: ""}.get(link, self.address.text().strip())
         return Meter(
             id=self._before.id if self._before else None,
             name=self.name.text().strip(),
-            profile="buffered_meter" if simulated else self.profile.currentData(),
-            address=address[self.link.currentData()],
+            profile=self.profile.currentData() or kept or SIMULATED_PROFILE,
+            address=address,
             reading_share=accuracy.reading_share,
             floor_w=accuracy.floor_w,
             common_share=common,
@@ -267,7 +273,14 @@ class MeterDialog(FormDialog):
         )
 
     def _show_link(self) -> None:
-        wired = self.link.currentData() == "scpi"
+        driver = DRIVERS.get(self.link.currentData())
+        wired = driver is not None
+        if driver is not None:
+            offered: list[tuple[str, object]] = [
+                (p.name, key) for key, p in self._profiles.items() if p.driver is driver
+            ]
+            refill(self.profile, offered)
+            self.address.setPlaceholderText(driver.address_example)
         self.rows.setRowVisible(self.profile, wired)
         self.rows.setRowVisible(self.address, wired)
         self.rows.setRowVisible(self.not_offered, wired and bool(self.not_offered.text()))

@@ -25,11 +25,11 @@ from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import METHODS, Flow
 from yardtoll.desktop.widgets.basics import choice, label, number_box, rule
 from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
-from yardtoll.review.when import shown_zone
 from yardtoll.store.errors import StoreError
 from yardtoll.store.logs.columns import DATE, TIME, ColumnMapping, override
 from yardtoll.store.logs.read import OpenLog, mapped_columns, to_trace
 from yardtoll.store.records import SIMULATED, Meter, Station
+from yardtoll.store.site_time import shown_zone
 
 _ROWS_SHOWN = 200
 _SHOWN_FIRST = (TIME, DATE, Quantity.POWER.value, Quantity.ENERGY.value, Quantity.VOLTS.value)
@@ -294,7 +294,7 @@ class ImportDialog(QDialog):
         self._wrong.setText(preview.problem)
         found = preview.found
         if found is None or preview.trace is None:
-            self._headline.setText(f"{self._log.name} does not read like this")
+            self._headline.setText(f"{self._log.name} cannot be read this way")
             self._detail.setText("Nothing is kept. Name the columns below.")
             return
         length = format_span(found.span.cutoff_s - found.span.start_s)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QDateEdit, QListWidget, QListWidgetItem
 from yardtoll.core.methods import METHODS
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box
-from yardtoll.store.records import Receiving, Site
+from yardtoll.store.records import Accessory, Receiving, Site
 
 _LIST_H = 132
 _LB_PER_KG = 1 / 0.45359237
@@ -58,7 +58,7 @@ class ReceivingDialog(FormDialog):
         self.accessories = QListWidget()
         self.accessories.setAccessibleName("Accessories, ticked where they are there")
         self.accessories.setFixedHeight(_LIST_H)
-        listed = kept.accessories or [{"name": name, "present": True} for name in USUAL]
+        listed = kept.accessories or tuple(Accessory(name=name) for name in USUAL)
         for accessory in listed:
             self._add(accessory)
         self.rows.addRow("Listed accessories,\nticked if there", self.accessories)
@@ -81,13 +81,13 @@ class ReceivingDialog(FormDialog):
             weight_kg=_given(self.weight),
             lift=self.lift.currentData(),
             conditioned=self.conditioned.isChecked(),
-            accessories=[
-                {
-                    "name": self.accessories.item(row).text(),
-                    "present": self.accessories.item(row).checkState() == Qt.CheckState.Checked,
-                }
+            accessories=tuple(
+                Accessory(
+                    name=self.accessories.item(row).text(),
+                    present=self.accessories.item(row).checkState() == Qt.CheckState.Checked,
+                )
                 for row in range(self.accessories.count())
-            ],
+            ),
             note=self.note.text().strip(),
         )
 
@@ -98,17 +98,17 @@ class ReceivingDialog(FormDialog):
         else:
             super()._try()
 
-    def _add(self, accessory: dict[str, Any]) -> None:
-        item = QListWidgetItem(str(accessory["name"]))
+    def _add(self, accessory: Accessory) -> None:
+        item = QListWidgetItem(accessory.name)
         item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable | Qt.ItemFlag.ItemIsEditable)
-        there = bool(accessory.get("present"))
-        item.setCheckState(Qt.CheckState.Checked if there else Qt.CheckState.Unchecked)
+        present = accessory.present
+        item.setCheckState(Qt.CheckState.Checked if present else Qt.CheckState.Unchecked)
         self.accessories.addItem(item)
 
     def _add_typed(self) -> None:
         name = self.more.text().strip()
         if name:
-            self._add({"name": name, "present": True})
+            self._add(Accessory(name=name))
             self.more.clear()
 
     def _show_pounds(self) -> None:

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QCompleter, QHBoxLayout, QWidget
 
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import label, number_box
-from yardtoll.review.when import zone_name
 from yardtoll.store.records import Site
+from yardtoll.store.site_time import zone_name
 
 
 class SiteDialog(FormDialog):

@@ -8,14 +8,13 @@ from PySide6.QtWidgets import QDateTimeEdit, QPlainTextEdit, QWidget
 from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.electrical.typed_readings import TypedReading, parse_typed_lines
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.methods import METHODS
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box
-from yardtoll.review.when import meant_here
-from yardtoll.review.when import now as now_here
+from yardtoll.running.words import CHARGED, CUT_OFF
 from yardtoll.store.records import (
-    SIMULATED,
     TYPED,
+    Conditions,
     Mark,
     Meter,
     Reading,
@@ -24,6 +23,8 @@ from yardtoll.store.records import (
     RunState,
     Station,
 )
+from yardtoll.store.site_time import meant_here
+from yardtoll.store.site_time import now as now_here
 from yardtoll.store.yard_file import YardFile
 
 _TEXT_H = 190
@@ -37,12 +38,11 @@ class TypedRunDialog(FormDialog):
     ) -> None:
         super().__init__(f"Type a run of {station.name} in", "Keep it", parent)
         self._station = station
-        flows = (Flow.OUT, Flow.IN)
         self.method = choice(
-            "What was done", [(m.title, m.key) for m in METHODS.values() if m.flow in flows]
+            "What was done", [(m.title, m.key) for m in METHODS.values() if not m.rests]
         )
         self.meter = choice("Meter", [("not stated", None), *((m.name, m.id) for m in meters)])
-        real = [m.id for m in meters if m.address != SIMULATED]
+        real = [m.id for m in meters if not m.is_simulated]
         self.meter.setCurrentIndex(self.meter.findData(real[0]) if real else 0)
         self.began = QDateTimeEdit(
             QDateTime.fromString(f"{now_here():%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
@@ -77,10 +77,10 @@ class TypedRunDialog(FormDialog):
         self.method.currentIndexChanged.connect(self._show_method)
 
     def wrong(self) -> str:
-        flow = METHODS[self.method.currentData()].flow
+        charges = METHODS[self.method.currentData()].charges
         rises = self.soc_to.value() > self.soc_from.value()
-        if rises is not (flow is Flow.IN) or self.soc_to.value() == self.soc_from.value():
-            return f"The state of charge must {'rise' if flow is Flow.IN else 'fall'}."
+        if rises is not charges or self.soc_to.value() == self.soc_from.value():
+            return f"The state of charge must {'rise' if charges else 'fall'}."
         try:
             self.readings()
         except UnusableDataError as error:
@@ -92,7 +92,7 @@ class TypedRunDialog(FormDialog):
         """The lines as readings.
 
         Raises:
-            UnusableDataError: a line does not read; it names the line.
+            UnusableDataError: a line is malformed; it names the line.
         """
         return parse_typed_lines(self.text.toPlainText())
 
@@ -115,7 +115,7 @@ class TypedRunDialog(FormDialog):
                 soc_from=self.soc_from.value(),
                 soc_to=self.soc_to.value(),
                 ended_by=self.ended_by.currentData(),
-                conditions={"load": "typed in"},
+                conditions=Conditions(load="typed in"),
             )
         )
         assert run.id is not None
@@ -125,15 +125,15 @@ class TypedRunDialog(FormDialog):
             if reading.soc is not None:
                 kind = ReadingKind.SOC.value
                 yard.put(Reading(run_id=run.id, time_s=reading.s, kind=kind, value=reading.soc))
-        word = "Charged" if METHODS[run.method].flow is Flow.IN else "Cut-off"
-        yard.put(Mark(run_id=run.id, time_s=readings[-1].s, word=word))
+        word = CHARGED if METHODS[run.method].charges else CUT_OFF
+        yard.put(Mark(run_id=run.id, time_s=readings[-1].s, word=word, ends_run=True))
         return run
 
     def _show_method(self) -> None:
         start, end = METHODS[self.method.currentData()].soc
         self.soc_from.setValue(start)
         self.soc_to.setValue(end)
-        self.rows.setRowVisible(self.ended_by, METHODS[self.method.currentData()].flow is Flow.OUT)
+        self.rows.setRowVisible(self.ended_by, METHODS[self.method.currentData()].delivers)
 
     def _read(self) -> None:
         try:

@@ -36,10 +36,10 @@ from yardtoll.desktop.workbench.jobs import Jobs
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.review.when import now as now_here
-from yardtoll.review.when import system_zone_name
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Run, RunState
+from yardtoll.store.site_time import now as now_here
+from yardtoll.store.site_time import system_zone_name
 from yardtoll.store.yard_file import YardFile
 
 log = logging.getLogger(__name__)
@@ -242,7 +242,8 @@ class MainWindow(QMainWindow):
     def open_run(self, run_id: int) -> None:
         """Show a run where it is to be seen: live under Run, else its ledger."""
         assert self.bench is not None
-        if self.bench.live is not None and self.bench.live.run_id == run_id:
+        if run_id in [session.run_id for session in self.bench.sessions]:
+            self.bench.show_run(run_id)
             self.go_to(RUN)
             return
         run = self.bench.session.yard.get(Run, run_id)

@@ -1,8 +1,8 @@
 """What the frame says of a yard: what the chosen station waits for, and what ran last."""
 
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.review.when import local_date
 from yardtoll.store.records import RunState, Station
+from yardtoll.store.site_time import local_date
 
 
 def waiting_for(bench: Workbench) -> tuple[str, str]:

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from yardtoll.core.ledger.ledger import Kind
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import button, label
@@ -89,13 +89,13 @@ class Gates(QWidget):
         flow = [
             (kind, int(share * full))
             for kind, share in (
-                (Kind.WALL, 1.0),
-                (Kind.STORED, 0.90),
-                (Kind.STORED, 0.84),
-                (Kind.DELIVERED, 0.76),
+                (EnergyKind.WALL, 1.0),
+                (EnergyKind.STORED, 0.90),
+                (EnergyKind.STORED, 0.84),
+                (EnergyKind.DELIVERED, 0.76),
             )
         ]
-        tolls = [Kind.CONVERSION, Kind.OVERHEAD, Kind.CONVERSION]
+        tolls = [EnergyKind.CONVERSION, EnergyKind.OVERHEAD, EnergyKind.CONVERSION]
         step = (right - left) / len(flow)
         for i, (kind, height) in enumerate(flow):
             x = left + i * step
@@ -115,5 +115,5 @@ class Gates(QWidget):
         )
 
 
-def _energy(kind: Kind) -> QColor:
+def _energy(kind: EnergyKind) -> QColor:
     return QColor(theme.tokens.energy[kind])

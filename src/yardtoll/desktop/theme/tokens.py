@@ -7,8 +7,8 @@ contrast. Change them by measuring.
 
 from dataclasses import dataclass
 
-from yardtoll.core.ledger.ledger import Kind
-from yardtoll.report import palette
+from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.report.charts import palette
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -33,8 +33,8 @@ class Tokens:
     unsure: str
     good_ground: str
     trace: str
-    energy: dict[Kind, str]
-    on_energy: dict[Kind, str]
+    energy: dict[EnergyKind, str]
+    on_energy: dict[EnergyKind, str]
 
 
 DAY = Tokens(
@@ -80,24 +80,24 @@ NIGHT = Tokens(
     good_ground="#1D4537",
     trace="#3FD0AE",
     energy={
-        Kind.WALL: "#2D7BC6",
-        Kind.SUN: "#AB6200",
-        Kind.STORED: "#AEDBFA",
-        Kind.DELIVERED: "#1DBCA8",
-        Kind.OVERHEAD: "#81617C",
-        Kind.CONVERSION: "#EA8758",
-        Kind.FLOOR: "#FDD49F",
-        Kind.UNACCOUNTED: "#F7F8F5",
+        EnergyKind.WALL: "#2D7BC6",
+        EnergyKind.SUN: "#AB6200",
+        EnergyKind.STORED: "#AEDBFA",
+        EnergyKind.DELIVERED: "#1DBCA8",
+        EnergyKind.OVERHEAD: "#81617C",
+        EnergyKind.CONVERSION: "#EA8758",
+        EnergyKind.FLOOR: "#FDD49F",
+        EnergyKind.UNACCOUNTED: "#F7F8F5",
     },
     on_energy={
-        Kind.WALL: "#03070B",
-        Kind.SUN: "#FFFFFF",
-        Kind.STORED: "#171C1B",
-        Kind.DELIVERED: "#0B1F17",
-        Kind.OVERHEAD: "#FFFFFF",
-        Kind.CONVERSION: "#171C1B",
-        Kind.FLOOR: "#171C1B",
-        Kind.UNACCOUNTED: "#171C1B",
+        EnergyKind.WALL: "#03070B",
+        EnergyKind.SUN: "#FFFFFF",
+        EnergyKind.STORED: "#171C1B",
+        EnergyKind.DELIVERED: "#0B1F17",
+        EnergyKind.OVERHEAD: "#FFFFFF",
+        EnergyKind.CONVERSION: "#171C1B",
+        EnergyKind.FLOOR: "#171C1B",
+        EnergyKind.UNACCOUNTED: "#171C1B",
     },
 )
 

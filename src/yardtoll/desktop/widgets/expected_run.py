@@ -14,7 +14,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from yardtoll.core.ledger.ledger import Kind
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.planning.expected import ExpectedRun
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
@@ -22,7 +22,7 @@ from yardtoll.desktop.theme.theme import theme
 _BOTTOM = 34
 _LEFT = 4
 _TOP = 26
-Plan = tuple[datetime, bool, ExpectedRun, float | None, Kind]
+Plan = tuple[datetime, bool, ExpectedRun, float | None, EnergyKind]
 """(start, whether that is now, what is expected, the limit in W to draw or None, the energy)."""
 
 
@@ -63,7 +63,7 @@ class ExpectedRunPicture(QWidget):
         latest = max(_LEFT + expected.latest_s * scale_x, earliest + 3)
         points = [QPointF(_LEFT + at * scale_x, base - w * scale_y) for at, w in expected.curve]
         self._paint_band(painter, points, earliest, latest, base, kind)
-        line = theme.colour("trace") if kind is Kind.DELIVERED else theme.tokens.energy[kind]
+        line = theme.colour("trace") if kind is EnergyKind.DELIVERED else theme.tokens.energy[kind]
         painter.setPen(QPen(QColor(line), 2))
         painter.drawPolyline(QPolygonF(points))
         if limit_w is not None:
@@ -88,7 +88,7 @@ class ExpectedRunPicture(QWidget):
         earliest: float,
         latest: float,
         base: float,
-        kind: Kind,
+        kind: EnergyKind,
     ) -> None:
         """The energy under the curve, and the span in which the end should lie."""
         fill = QColor(theme.tokens.energy[kind])

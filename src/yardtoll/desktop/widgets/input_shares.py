@@ -8,9 +8,9 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.charge.inputs_together import InputsTogether
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.formatting import format_clock, format_with_uncertainty
-from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.uncertainty.budget import Budget, Measured, total
 from yardtoll.core.uncertainty.energy_budget import power_budget
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
@@ -30,14 +30,14 @@ class InputShares(MarkerChart):
         super().__init__("Two inputs together", _LEFT, parent=parent)
         self._pair: InputsTogether | None = None
         self._names = ("wall", "sun")
-        self._kinds = (Kind.WALL, Kind.SUN)
+        self._kinds = (EnergyKind.WALL, EnergyKind.SUN)
         self._meters: Sequence[Meter | None] = (None, None)
 
     def show_pair(
         self,
         pair: InputsTogether | None,
         names: tuple[str, str],
-        kinds: tuple[Kind, Kind],
+        kinds: tuple[EnergyKind, EnergyKind],
         meters: Sequence[Meter | None] = (None, None),
     ) -> None:
         """Show two inputs by short names; the marker starts in the middle of the time together.

@@ -19,11 +19,11 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QMenu, QSizePolicy, QToolTip, QWidget
 
-from yardtoll.core.ledger.ledger import Kind
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.review.when import now as now_here
+from yardtoll.store.site_time import now as now_here
 
 LANE_H = (60, 96)
 _NAMES_W = 168
@@ -49,7 +49,7 @@ class LaneRun:
     caption: str
     tip: str
     budget: Budget | None = None
-    kind: Kind = Kind.DELIVERED
+    kind: EnergyKind = EnergyKind.DELIVERED
 
 
 @dataclass(frozen=True)

@@ -8,11 +8,12 @@ from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.ledger.losses import LossSplit
 from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.marker_chart import STEP, MarkerChart
-from yardtoll.review.fitted import FittedFigure, delivered_at
-from yardtoll.review.port_runs import LoadPoint, PortRuns
+from yardtoll.review.station.fitted import delivered_at
+from yardtoll.review.station.outlet_runs import LoadPoint, OutletRuns
 
 _LEFT = 56.0
 _CURVE_POINTS = 80
@@ -24,11 +25,11 @@ class LoadCurve(MarkerChart):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("Delivered against load", _LEFT, lowest=STEP, parent=parent)
         self._points: Sequence[LoadPoint] = ()
-        self._runs: PortRuns | None = None
+        self._runs: OutletRuns | None = None
         self._split: LossSplit | None = None
         self._full_w = self._rated_wh = 1.0
 
-    def show_runs(self, runs: PortRuns, rated_wh: float) -> None:
+    def show_runs(self, runs: OutletRuns, rated_wh: float) -> None:
         """Show the whole discharges through an outlet and what was fitted from them."""
         self._runs, self._points, self._split = runs, runs.points, runs.split
         self._rated_wh = rated_wh
@@ -44,7 +45,7 @@ class LoadCurve(MarkerChart):
         if found is None:
             return ""
         load_w = self.marker * self._full_w
-        return f"at {load_w:.0f} W: {found.shown}, {found.value / load_w:.1f} h"
+        return f"at {load_w:.0f} W: {found.figure}, {found.value / load_w:.1f} h"
 
     @property
     def budget(self) -> Budget | None:
@@ -52,7 +53,7 @@ class LoadCurve(MarkerChart):
         found = self._found()
         return found.budget if found is not None else None
 
-    def _found(self) -> FittedFigure | None:
+    def _found(self) -> Figure | None:
         """What it would deliver at the marker's load."""
         if self._runs is None:
             return None

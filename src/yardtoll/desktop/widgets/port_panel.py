@@ -4,7 +4,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from yardtoll.core.claims.ports import Port, PortGroup
+from yardtoll.core.claims.ports import PanelPort, PortGroup
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 
@@ -97,7 +97,7 @@ class PortPanel(QWidget):
         if group.shared:
             self._paint_bracket(painter, left, x - _PORT_GAP, top, group.shared)
 
-    def _paint_port(self, painter: QPainter, left: float, top: float, port: Port) -> None:
+    def _paint_port(self, painter: QPainter, left: float, top: float, port: PanelPort) -> None:
         w, h = _SIZES[port.shape]
         for i in range(port.count):
             x = left + i * (w + _PORT_GAP)
@@ -125,7 +125,7 @@ class PortPanel(QWidget):
         painter.drawText(QPointF(left, y + 16), words)
 
 
-def _paint_socket(painter: QPainter, at: QRectF, port: Port) -> None:
+def _paint_socket(painter: QPainter, at: QRectF, port: PanelPort) -> None:
     """One socket; a tested one is filled and carries a post."""
     ink, ground = theme.colour("ink"), theme.colour("good_ground")
     painter.setPen(QPen(ink, 1.5))
@@ -160,7 +160,7 @@ def _paint_socket(painter: QPainter, at: QRectF, port: Port) -> None:
         painter.fillRect(post, theme.colour("good"))
 
 
-def _port_width(port: Port) -> float:
+def _port_width(port: PanelPort) -> float:
     sockets = port.count * (_SIZES[port.shape][0] + _PORT_GAP) - _PORT_GAP
     metrics = QFontMetrics(font(13, MEDIUM))
     name = f"{port.count} × {port.label}"

@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.live.forecast import Forecast
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
@@ -70,7 +70,7 @@ class PowerChart(QWidget):
         for item in (self._band, self._ahead, self._now):
             self._plot.addItem(item)
             item.hide()
-        self._kind = Kind.DELIVERED
+        self._kind = EnergyKind.DELIVERED
         self._marks: list[pg.InfiniteLine] = []
         self._words: list[tuple[float, str]] = []
         self._end_s: float | None = None
@@ -87,7 +87,7 @@ class PowerChart(QWidget):
         self._restyle()
 
     def show_trace(
-        self, time_s: FloatArray, power_w: FloatArray, kind: Kind = Kind.DELIVERED
+        self, time_s: FloatArray, power_w: FloatArray, kind: EnergyKind = EnergyKind.DELIVERED
     ) -> None:
         """Replace the curve, filled in the colour of its energy; NaN leaves a hole."""
         if kind is not self._kind:
@@ -179,7 +179,7 @@ class PowerChart(QWidget):
 
     def _fill(self) -> None:
         fill = QColor(theme.tokens.energy[self._kind])
-        line = theme.colour("trace") if self._kind is Kind.DELIVERED else QColor(fill)
+        line = theme.colour("trace") if self._kind is EnergyKind.DELIVERED else QColor(fill)
         fill.setAlpha(60)
         self._curve.setPen(pg.mkPen(line, width=1.6))
         self._curve.setBrush(fill)

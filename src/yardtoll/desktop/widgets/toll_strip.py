@@ -15,8 +15,9 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.formatting import decimals_for, format_with_uncertainty
-from yardtoll.core.ledger.ledger import Kind, Ledger, Stage, Toll
+from yardtoll.core.ledger.ledger import Ledger, Stage, Toll
 from yardtoll.desktop.theme.fonts import MEDIUM, REGULAR, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
@@ -108,10 +109,10 @@ class TollStrip(QWidget):
         for i, (ground, stage) in enumerate(zip(grounds, stages, strict=True)):
             self._paint_words(painter, ground, 2 * i, stage)
 
-    def _fill(self, painter: QPainter, ground: QRectF, kind: Kind) -> None:
+    def _fill(self, painter: QPainter, ground: QRectF, kind: EnergyKind) -> None:
         colour = QColor(theme.tokens.energy[kind])
         painter.fillRect(ground, colour)
-        if kind is Kind.STORED and self._ledger and ground.left() == 0:
+        if kind is EnergyKind.STORED and self._ledger and ground.left() == 0:
             # The rating is the maker's word, not a measurement: hatched, so colour is not alone.
             lines = QColor(theme.tokens.on_energy[kind])
             lines.setAlpha(46)
@@ -171,7 +172,7 @@ class TollStrip(QWidget):
         """The ± and the share of the rating, on one line where there is room for both."""
         assert self._ledger is not None
         rated, u = self._ledger.rated_wh, self._u(index)
-        if index == 0 and not stage.answers.drawn:
+        if index == 0 and not stage.sensitivities.drawn:
             return ["the maker's figure"]
         share = f"{100 * stage.energy_wh / rated:.{_share_decimals(u, rated)}f} % of rated"
         notes = [share]
@@ -180,7 +181,7 @@ class TollStrip(QWidget):
             both = f"{within} · {share}"
             fits = painter.fontMetrics().horizontalAdvance(both) <= room
             notes = [both] if fits else [within, share]
-        if stage.kind is Kind.DELIVERED and self._ledger.own_draw_wh:
+        if stage.kind is EnergyKind.DELIVERED and self._ledger.own_draw_wh:
             notes.append(f"{self._ledger.own_draw_wh:.1f} Wh of it fed the meter")
         return notes
 

@@ -5,8 +5,11 @@ from dataclasses import dataclass
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
-from yardtoll.review.analysis import SUN_METHODS, RunAnalysis, analyse_run
-from yardtoll.store.records import Meter, Run, Station
+from yardtoll.review.analysis import analyse_run, read_records
+from yardtoll.review.kinds import kind_of
+from yardtoll.review.outcome import Outcome
+from yardtoll.review.run_analysis import RunAnalysis, RunRecords
+from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
 
 
@@ -23,10 +26,10 @@ class Analyses(QObject):
         super().__init__(parent)
         self._yard = yard
         self._jobs = jobs
-        self._kept: dict[int, tuple[tuple[object, ...], RunAnalysis]] = {}
-        self._asked: dict[int, tuple[object, ...]] = {}
-        self._later: dict[int, tuple[tuple[object, ...], Run]] = {}
-        self._inputs: dict[int, tuple[object, ...]] = {}
+        self._kept: dict[int, tuple[RunRecords, RunAnalysis]] = {}
+        self._asked: dict[int, RunRecords] = {}
+        self._later: dict[int, tuple[RunRecords, Run]] = {}
+        self._inputs: dict[int, RunRecords] = {}
         self._changes = -1
 
     def of(self, run: Run) -> RunAnalysis | None:
@@ -38,23 +41,23 @@ class Analyses(QObject):
             return kept[1]
         if self._asked.get(run.id) != key:
             self._asked[run.id] = key
-            if run.method in SUN_METHODS:
+            if kind_of(run.method).loads_slowly:
                 self._later[run.id] = (key, run)
                 QTimer.singleShot(0, self._start_later)
             else:
                 self._start(key, run)
         return None
 
-    def _start(self, key: tuple[object, ...], run: Run) -> None:
+    def _start(self, key: RunRecords, run: Run) -> None:
         self._jobs.start(
             f"Working out run {run.number}",
             _Analyse(self._yard, run),
             lambda found: self._arrived(key, found),
-            lambda error: self._failed(key, run, error),
+            lambda error: self._failed(key, error),
         )
 
     def _start_later(self) -> None:
-        """Solar runs come last: the sun's models take seconds to load, and all else is quick."""
+        """Runs that load slowly come last: all else is quick."""
         if self._later and set(self._asked) <= set(self._later):
             waiting, self._later = self._later, {}
             for key, run in waiting.values():
@@ -65,7 +68,7 @@ class Analyses(QObject):
         ended = [run for run in runs if run.has_ended]
         return [found for run in ended if (found := self.of(run)) is not None]
 
-    def _inputs_of(self, run: Run) -> tuple[object, ...]:
+    def _inputs_of(self, run: Run) -> RunRecords:
         """What a result was made of; it is worked out again when any of it changes.
 
         Read once for every change of the yard: a view asks for all runs each time one arrives. A
@@ -76,42 +79,18 @@ class Analyses(QObject):
             self._inputs.clear()
             self._changes = self._yard.changes
         if run.id not in self._inputs:
-            self._inputs[run.id] = self._read_inputs(run)
-        return (repr(run), *self._inputs[run.id])
+            self._inputs[run.id] = read_records(self._yard, run)
+        return self._inputs[run.id]
 
-    def _read_inputs(self, run: Run) -> tuple[object, ...]:
-        assert run.id is not None
-        station = self._yard.get(Station, run.station_id)
-        meter = self._yard.get(Meter, run.meter_id) if run.meter_id is not None else None
-        readings, marks = self._yard.readings(run.id), self._yard.marks(run.id)
-        repeatability = self._yard.info().repeatability
-        key: tuple[object, ...] = (station, meter, tuple(readings), tuple(marks), repeatability)
-        if run.method in SUN_METHODS:
-            claims = tuple(self._yard.claims(run.station_id))
-            key += (self._yard.site(), tuple(self._yard.arrays()), claims)
-        return key
-
-    def _arrived(self, key: tuple[object, ...], found: RunAnalysis) -> None:
+    def _arrived(self, key: RunRecords, found: RunAnalysis) -> None:
         assert found.run.id is not None
         self._asked.pop(found.run.id, None)
         self._kept[found.run.id] = (key, found)
         self._start_later()
         self.ready.emit()
 
-    def _failed(self, key: tuple[object, ...], run: Run, error: Exception) -> None:
-        station = self._yard.get(Station, run.station_id)
-        self._arrived(
-            key,
-            RunAnalysis(
-                run=run,
-                station=station,
-                meter=None,
-                trace=None,
-                result=None,
-                budget=None,
-                problem=str(error),
-            ),
-        )
+    def _failed(self, key: RunRecords, error: Exception) -> None:
+        self._arrived(key, RunAnalysis(records=key, outcome=Outcome(problem=str(error))))
 
 
 @dataclass(frozen=True)

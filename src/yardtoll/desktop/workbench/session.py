@@ -15,6 +15,7 @@ from yardtoll.store.records import (
     Photo,
     Reading,
     Record,
+    Recording,
     Removable,
     Run,
     RunState,
@@ -88,7 +89,7 @@ class Session(QObject):
         finally:
             self.undo_stack.endMacro()
 
-    def note_added(self, record: Mark | Reading | Photo | Run, text: str) -> None:
+    def note_added(self, record: Mark | Reading | Recording | Photo | Run, text: str) -> None:
         """Make a mark, reading, photo or run that is already kept one that undo takes back."""
         self._push(_Put(self, _out_of_sight(record), record, text))
 
@@ -149,7 +150,7 @@ class _Put(QUndoCommand):
 
 def _out_of_sight(record: Record) -> Record:
     """A record as it is when its adding is undone."""
-    if isinstance(record, Mark | Reading):
+    if isinstance(record, Mark | Reading | Recording):
         return replace(record, withdrawn=True)
     if isinstance(record, Run):
         return replace(record, state=RunState.DROPPED.value)

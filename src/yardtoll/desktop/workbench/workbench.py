@@ -1,27 +1,27 @@
 """What every view stands on: the open yard, the results, and the run that is going."""
 
-from dataclasses import replace
+from dataclasses import asdict, replace
 from datetime import UTC, datetime
+from functools import partial
 
 from PySide6.QtCore import QObject, Signal
 
 from yardtoll.bench.errors import ProfileError
-from yardtoll.bench.profiles.files import profile_named
-from yardtoll.core.electrical.trace import Code
+from yardtoll.bench.instruments import refuse_unreadable
+from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.desktop.workbench.analyses import Analyses
 from yardtoll.desktop.workbench.jobs import Jobs
+from yardtoll.desktop.workbench.live_run import LiveRun
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
-from yardtoll.review.when import show_in, zone_of
+from yardtoll.review.earlier_runs import earlier_runs
 from yardtoll.running.plan import RunPlan
-from yardtoll.running.session import LiveRun, new_run
+from yardtoll.running.session import RunSession
+from yardtoll.running.simulated_bench import bench_model_for
 from yardtoll.store.records import TYPED, Meter, Run, RunState, Station
+from yardtoll.store.site_time import show_in, zone_of
 from yardtoll.store.yard_file import utc_now
-
-WHOLE_DISCHARGES = ("capacity_ac", "conditioning")
-LEAST_WINDOW = 0.8
-"""A discharge over less of the charge says too little of the whole store."""
 
 
 class Workbench(QObject):
@@ -49,7 +49,8 @@ class Workbench(QObject):
         self.jobs = jobs
         self.settings = settings
         self.analyses = Analyses(session.yard, jobs, self)
-        self.live: LiveRun | None = None
+        self._live_runs: list[LiveRun] = []
+        self._shown_run: int | None = None
         self._use_the_sites_zone()
         session.changed.connect(self._use_the_sites_zone)
         session.changed.connect(self.changed)
@@ -59,14 +60,21 @@ class Workbench(QObject):
     def _use_the_sites_zone(self) -> None:
         show_in(zone_of(self.session.yard.site()))
 
-    def start_run(self, plan: RunPlan, planned: Run | None = None) -> None:
-        """Begin a run now; a planned run that it carries out goes from the timetable."""
-        if self._can_be_read(plan.meter):
-            run = new_run(self.session.yard, plan)
+    def start_run(self, plan: RunPlan, planned: Run | None = None) -> bool:
+        """Begin a run now, and return whether it began.
+
+        A planned run that it carries out goes from the timetable.
+        """
+        meters = [plan.meter, *(meter for meter, _ in plan.also)]
+        readable = all(self._can_be_read(meter) for meter in meters)
+        if readable:
+            bench = asdict(bench_model_for(plan)) if plan.meter.is_simulated else None
+            run = plan.begin(self.session.yard, simulated_bench=bench)
             self._go_live(run).start()
             if planned is not None:
                 self.session.put_unrecorded(replace(planned, state=RunState.DROPPED.value))
             self.session.changed.emit()
+        return readable
 
     def keep_plan(self, plan: RunPlan, at: datetime) -> Run:
         """Put a plan on the timetable, for an aware moment."""
@@ -91,7 +99,7 @@ class Workbench(QObject):
         )
 
     def _closed_as_it_was(self, run: Run) -> None:
-        conditions = {**run.conditions, "ended": "the program was away; closed as it was"}
+        conditions = replace(run.conditions, end_reason="the program was away; closed as it was")
         kept_at = utc_now()
         self.session.put_unrecorded(
             replace(run, state=RunState.FINISHED.value, ended_at=kept_at, conditions=conditions)
@@ -102,42 +110,35 @@ class Workbench(QObject):
         """Runs an earlier program left going; none while the yard is only shown."""
         if self.session.yard.read_only:
             return []
-        live = self.live.run_id if self.live else None
-        return [run for run in self.session.yard.unfinished_runs() if run.id != live]
+        going = {session.run_id for session in self.sessions}
+        return [run for run in self.session.yard.unfinished_runs() if run.id not in going]
 
     def earlier_runs(self, station: Station) -> tuple[EarlierRun, ...]:
         """A station's whole discharges through the AC outlet so far."""
         found = self.analyses.all_of(self.session.yard.runs(station.id))
-        return tuple(
-            EarlierRun(
-                delivered_wh=a.result.delivered_wh,
-                duration_s=a.result.duration_s,
-                window=a.result.rating.window,
-            )
-            for a in found
-            if a.counts
-            and a.result
-            and a.result.duration_s
-            and a.run.method in WHOLE_DISCHARGES
-            and not a.result.has(Code.NO_CUTOFF)
-            and a.result.rating.window >= LEAST_WINDOW
-        )
+        return earlier_runs(found)
 
-    def tested_methods(self, station: Station) -> set[str]:
-        """Keys of the methods with a finished run of a station."""
+    def tested_claims(self, station: Station) -> set[str]:
+        """Kinds of claims that the finished runs of a station speak to."""
         runs = self.session.yard.runs(station.id)
-        return {run.method for run in runs if run.state == RunState.FINISHED.value}
+        done = [run for run in runs if run.state == RunState.FINISHED.value]
+        return {claim for run in done for claim in METHODS[run.method].claims}
 
     def last_ended_at(self, station: Station) -> str | None:
         """When a station's latest run ended, ISO 8601; None where it has none."""
         runs = self.session.yard.runs(station.id)
         return max((run.ended_at for run in runs if run.ended_at), default=None)
 
+    def leave_runs(self) -> None:
+        """Let go of the runs that are going, to be resumed later."""
+        for live in self._live_runs:
+            live.session.leave()
+            live.deleteLater()
+        self._live_runs.clear()
+
     def leave(self) -> None:
-        """Let go of a run that is going, to be resumed later, and of the yard."""
-        if self.live is not None:
-            self.live.leave()
-            self.live = None
+        """Let go of the runs that are going, to be resumed later, and of the yard."""
+        self.leave_runs()
         self.jobs.wait()
         self.session.close()
 
@@ -146,16 +147,38 @@ class Workbench(QObject):
 
         A meter without an address is read by eye and needs none.
         """
-        if not meter.address:
-            return True
         try:
-            profile_named(meter.profile)
+            refuse_unreadable(meter)
         except ProfileError as error:
             self.trouble.emit(f"{meter.name} cannot be read: {error}.")
             return False
         return True
 
-    def _go_live(self, run: Run) -> LiveRun:
+    @property
+    def sessions(self) -> tuple[RunSession, ...]:
+        """The runs that are going, in the order they began."""
+        return tuple(live.session for live in self._live_runs)
+
+    @property
+    def live(self) -> RunSession | None:
+        """The run that is going and shown; None while none is going."""
+        chosen = [s for s in self.sessions if s.run_id == self._shown_run]
+        return next(iter(chosen or self.sessions[-1:]), None)
+
+    def show_run(self, run_id: int) -> None:
+        """Show another of the runs that are going."""
+        self._shown_run = run_id
+        if self.live is not None:
+            self.session.choose_station(self.live.station.id)
+        self.live_changed.emit()
+
+    def busy_meters(self) -> frozenset[int]:
+        """Meters that record a run now; one that is simulated, or read by eye, can do several."""
+        meters = (session.meter for session in self.sessions)
+        alone = (m for m in meters if not (m.is_simulated or m.is_read_by_eye))
+        return frozenset(meter.id for meter in alone if meter.id is not None)
+
+    def _go_live(self, run: Run) -> RunSession:
         station = self.session.yard.get(Station, run.station_id)
         live = LiveRun(
             self.session.yard,
@@ -169,11 +192,12 @@ class Workbench(QObject):
         live.lost.connect(self._on_lost)
         live.found.connect(self.live_updated)
         live.ended.connect(self._on_ended)
-        live.failed.connect(self._on_failed)
-        self.live = live
+        live.failed.connect(partial(self._on_failed, live))
+        self._live_runs.append(live)
+        self._shown_run = live.session.run_id
         self.session.choose_station(station.id)
         self.live_changed.emit()
-        return live
+        return live.session
 
     def _on_lost(self, reason: str) -> None:
         self.trouble.emit(
@@ -183,19 +207,19 @@ class Workbench(QObject):
         self.live_updated.emit()
 
     def _on_ended(self, run_id: int, reason: str) -> None:
-        self._drop_live()
+        self._drop_live(next((r for r in self._live_runs if r.session.run_id == run_id), None))
         self.run_ended.emit(run_id, reason)
 
-    def _on_failed(self, reason: str) -> None:
-        self._drop_live()
+    def _on_failed(self, live: LiveRun, reason: str) -> None:
+        self._drop_live(live)
         self.trouble.emit(
             f"The recording stopped: {reason}. What came before is kept; the run can be resumed "
             "or closed as it is under Run."
         )
 
-    def _drop_live(self) -> None:
-        live, self.live = self.live, None
-        if live is not None:
+    def _drop_live(self, live: LiveRun | None) -> None:
+        if live is not None and live in self._live_runs:
+            self._live_runs.remove(live)
             live.deleteLater()
         self.session.changed.emit()
         self.live_changed.emit()

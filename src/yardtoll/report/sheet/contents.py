@@ -1,12 +1,11 @@
 """What a sheet says, ready to be set: words and figures, no yard behind them."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
-from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.ledger.ledger import Kind, Ledger
-from yardtoll.core.sun.solar_run import SolarRun
+from yardtoll.core.ledger.ledger import Ledger
 from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.figure import Figure
+from yardtoll.report.charts.scene import Curve
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -16,6 +15,7 @@ class Claimed:
     Attributes:
         standing: "meets", "falls_short", "too_close_to_call", "not_tested", "cannot_be_judged".
         measured: the figure with its ±; "" where there is none.
+        budget: of the figure, in its unit; None where it is not known.
     """
 
     title: str
@@ -25,6 +25,7 @@ class Claimed:
     standing: str
     word: str
     sentence: str
+    budget: Budget | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -39,22 +40,6 @@ class RunLine:
     duration: str
     meter: str
     void: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class Curve:
-    """A power trace as a chart: (n,) s and W, in the colour of its energy.
-
-    Attributes:
-        solar: of a solar run: what the sun allowed, and what limited it when.
-    """
-
-    key: str
-    title: str
-    kind: Kind
-    time_s: FloatArray
-    power_w: FloatArray
-    solar: SolarRun | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -81,30 +66,29 @@ class Sheet:
 
     Attributes:
         finding: the headline as one sentence.
-        facts: (name, figure) shown large.
+        facts: figures shown large.
         untested, stated: the claims that no run speaks to, and those nothing here could test, each
             in a sentence; "" for none.
-        results: (name, figure, how it was found).
+        results: figures with how they were found.
         ledger, ledger_title: of the run told; None where no run gives one.
-        tolls: (name, Wh with its ±, evidence) of the ledger's gates.
+        tolls: the Wh of the ledger's gates, with their evidence.
         method: (name, words) of how it was measured.
         score_words: points got of those that have evidence.
-        budgets: of the figures, by "fact:0", "claim:2", "result:1", "toll:0"; to be opened.
     """
 
     station: str
     subtitle: str
     finding: str
     summary: str
-    facts: tuple[tuple[str, str], ...]
+    facts: tuple[Figure, ...]
     claims: tuple[Claimed, ...]
     untested: str
     stated: str
-    results: tuple[tuple[str, str, str], ...]
+    results: tuple[Figure, ...]
     runs: tuple[RunLine, ...]
     ledger: Ledger | None
     ledger_title: str
-    tolls: tuple[tuple[str, str, str], ...]
+    tolls: tuple[Figure, ...]
     curves: tuple[Curve, ...]
     scoring: tuple[Scoring, ...]
     score_words: str
@@ -113,4 +97,23 @@ class Sheet:
     method: tuple[tuple[str, str], ...]
     pictures: tuple[Picture, ...]
     cautions: tuple[str, ...]
-    budgets: Mapping[str, Budget]
+
+    def behind(self, key: str) -> tuple[str, Budget] | None:
+        """A figure in words and its budget, by its place such as "fact:0" or "claim:2".
+
+        None where there is none, or where its ± is not known.
+        """
+        place, _, number = key.partition(":")
+        index = int(number)
+        if place == "claim":
+            if index >= len(self.claims):
+                return None
+            claim = self.claims[index]
+            words, budget = f"{claim.title}: {claim.measured}", claim.budget
+        else:
+            figures = {"fact": self.facts, "result": self.results, "toll": self.tolls}[place]
+            if index >= len(figures):
+                return None
+            figure = figures[index]
+            words, budget = f"{figure.title}: {figure.brief}", figure.shown_budget
+        return (words, budget) if budget is not None and budget.lines else None

@@ -7,8 +7,8 @@ from importlib import resources
 import jinja2
 from markupsafe import Markup
 
-from yardtoll.report import palette
-from yardtoll.report.sheet.charts import charts_of
+from yardtoll.report.charts import palette
+from yardtoll.report.charts.sheet_charts import charts_of
 from yardtoll.report.sheet.contents import Sheet
 
 SIGNS = {
@@ -66,7 +66,7 @@ def sheet_markdown(sheet: Sheet) -> str:
     lines = [f"# {sheet.station}", "", sheet.subtitle, "", f"**{sheet.finding}**", ""]
     if sheet.summary:
         lines += [sheet.summary, ""]
-    lines += [f"- {name}: {figure}" for name, figure in sheet.facts]
+    lines += [f"- {fact.title}: {fact.shown}" for fact in sheet.facts]
     if sheet.claims:
         lines += ["", "| Claim | Claimed | Measured | Verdict |", "|---|---|---|---|"]
         lines += [
@@ -86,7 +86,7 @@ def sheet_markdown(sheet: Sheet) -> str:
 def sheet_text(sheet: Sheet) -> str:
     """To paste under a video: plain lines."""
     lines = [f"{sheet.station}: {sheet.finding}", ""]
-    lines += [f"{name}: {figure}" for name, figure in sheet.facts]
+    lines += [f"{fact.title}: {fact.shown}" for fact in sheet.facts]
     tested = [c for c in sheet.claims if c.standing not in ("not_tested", "cannot_be_judged")]
     if tested:
         lines += ["", "Claims:"]

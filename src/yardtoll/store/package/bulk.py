@@ -8,9 +8,9 @@ import sqlalchemy as sa
 
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.store import traces
+from yardtoll.store import recordings
 from yardtoll.store.schema import photo_data
-from yardtoll.store.schema import trace as trace_table
+from yardtoll.store.schema import recording as recording_table
 from yardtoll.store.yard_file import YardFile
 
 
@@ -29,30 +29,34 @@ def put_rows(yard: YardFile, table: sa.Table, rows: Iterable[dict[str, Any]]) ->
             connection.execute(sa.insert(table), values)
 
 
-def samples_of(yard: YardFile, run_id: int) -> tuple[FloatArray, dict[Quantity, FloatArray]] | None:
-    """(times, columns) of a run as recorded; None where it has none."""
+def samples_of(
+    yard: YardFile, recording_id: int
+) -> tuple[FloatArray, dict[Quantity, FloatArray]] | None:
+    """(times, columns) as recorded; None where there are none."""
     with yard.reading() as connection:
-        return traces.raw(connection, run_id)
+        return recordings.raw(connection, recording_id)
 
 
-def runs_with_traces(yard: YardFile) -> list[int]:
-    """The ids of runs that have a trace."""
+def recording_ids(yard: YardFile) -> list[int]:
+    """The ids of all recordings, withdrawn ones too."""
     with yard.reading() as connection:
         return list(
-            connection.execute(sa.select(trace_table.c.run_id).order_by("run_id")).scalars()
+            connection.execute(
+                sa.select(recording_table.c.id).order_by(recording_table.c.id)
+            ).scalars()
         )
 
 
 def put_samples(
-    yard: YardFile, run_id: int, time_s: FloatArray, columns: dict[Quantity, FloatArray]
+    yard: YardFile, recording_id: int, time_s: FloatArray, columns: dict[Quantity, FloatArray]
 ) -> None:
-    """The samples of a run whose trace is there already."""
+    """The samples of a recording that is there already."""
     now_s = time.time()
     with yard.changing() as connection:
-        for start in range(0, time_s.size, traces.ROWS_A_BLOCK):
-            part = slice(start, start + traces.ROWS_A_BLOCK)
+        for start in range(0, time_s.size, recordings.ROWS_A_BLOCK):
+            part = slice(start, start + recordings.ROWS_A_BLOCK)
             block = {quantity: values[part] for quantity, values in columns.items()}
-            traces.append_block(connection, run_id, time_s[part], block, now_s)
+            recordings.append_block(connection, recording_id, time_s[part], block, now_s)
 
 
 def put_picture(yard: YardFile, photo_id: int, data: bytes) -> None:

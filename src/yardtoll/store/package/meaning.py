@@ -11,8 +11,10 @@ from yardtoll.core.claims.meaning import judged_as_will_do
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.conformance.yardsticks import Basis
 from yardtoll.core.discharge.ended_by import EndedBy
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import ClockBasis, Code
-from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.methods import METHODS
 from yardtoll.store.package.tables import shown
 from yardtoll.store.records import ReadingKind, RunState
 
@@ -44,6 +46,11 @@ _TIME: Check = (_is_time, "a time in ISO 8601 with its zone")
 def _notices_will_do(value: Any) -> bool:
     codes = {code.value for code in Code}
     return all(isinstance(n, list) and len(n) == 2 and n[0] in codes for n in value)
+
+
+def _quantities_will_do(value: Any) -> bool:
+    known = {quantity.value for quantity in Quantity}
+    return all(isinstance(name, str) and name in known for name in value)
 
 
 def _settings_will_do(value: Any) -> bool:
@@ -105,13 +112,15 @@ CHECKS: dict[str, dict[str, Check]] = {
             "conditions": (_conditions_will_do, "an object of conditions")},
     "reading": {"kind": _one_of(ReadingKind), "time_s": _within(-1e9, 1e9)},
     "mark": {"time_s": _within(-1e9, 1e9)},
-    "trace": {"clock_basis": _one_of(ClockBasis),
-              "notices": (_notices_will_do, "a list of known notices")},
+    "recording": {"role": _one_of(Role), "clock_basis": _one_of(ClockBasis),
+                  "offset_s": _within(-1e9, 1e9),
+                  "quantities": (_quantities_will_do, "a list of known quantities"),
+                  "notices": (_notices_will_do, "a list of known notices")},
 }  # fmt: skip
 
 
 def what_is_wrong(table: str, row: dict[str, Any]) -> str:
-    """Why a row cannot be meant, in a clause; "" when it can."""
+    """Why a row is not plausible, in a clause; "" when it is."""
     for column, (will_do, wanted) in CHECKS.get(table, {}).items():
         value = row.get(column)
         if value is not None and not will_do(value):
@@ -119,6 +128,6 @@ def what_is_wrong(table: str, row: dict[str, Any]) -> str:
     if table == "claim":
         return value_is_wrong(row["kind"], row["value"], row["words"])
     falls = table != "run" or row["soc_from"] > row["soc_to"]
-    if not falls and METHODS[row["method"]].flow is Flow.OUT:
+    if not falls and METHODS[row["method"]].delivers:
         return f"a discharge runs downwards, not {row['soc_from']:g} to {row['soc_to']:g} %"
     return ""

@@ -3,7 +3,7 @@
 import csv
 import dataclasses
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path, PurePosixPath
 from typing import Any
 
@@ -14,8 +14,15 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 
 from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.store.errors import PackageError, YardError
 from yardtoll.store.package.bulk import put_picture, put_rows, put_samples
+from yardtoll.store.package.earlier import (
+    RECORDINGS_SINCE,
+    TRACE,
+    EarlierRecording,
+    recordings_of_traces,
+)
 from yardtoll.store.package.meaning import what_is_wrong
 from yardtoll.store.package.tables import (
     ADDED_LATER,
@@ -70,10 +77,13 @@ def read_package(path: Path, target: Path) -> str:
         YardError: the yard cannot be made there.
     """
     folder = path if path.is_dir() else path.parent
-    files = _files(folder)
+    version, files = _files(folder)
     rows = {table.name: _rows(table, files, folder) for table in TABLES}
+    older = version < RECORDINGS_SINCE
+    traces = _rows(TRACE, files, folder) if older else []
     _check_meaning(rows)
     _check_links(rows)
+    made = recordings_of_traces(rows, traces) if older else []
     if not rows["yard"]:
         raise PackageError("tables/yard.csv has no row: the package holds no yard")
     building = target.with_name(f"{target.name}.part")
@@ -84,8 +94,11 @@ def read_package(path: Path, target: Path) -> str:
         with YardFile.create_empty(building) as yard:
             for table in TABLES:
                 put_rows(yard, table, (row for _, row in rows[table.name]))
-            for line, row in rows["trace"]:
-                _take_trace(yard, row, line, files, folder)
+            for line, row in rows["recording"]:
+                _take_samples(yard, row, line, files, folder)
+            for recording in made:
+                kept = yard.put(recording.record)
+                put_samples(yard, kept.id or 0, *_earlier_samples(recording, files, folder))
             for _, row in rows["photo"]:
                 put_picture(yard, row["id"], _picture(row["id"], files, folder))
             _complete(yard, rows)
@@ -110,8 +123,8 @@ def _complete(yard: YardFile, rows: dict[str, Numbered]) -> None:
             yard.put(StoredScorePoint(position=position, **dataclasses.asdict(point)))
 
 
-def _files(folder: Path) -> dict[str, str]:
-    """Paths by the resources' names; none leads out of the folder."""
+def _files(folder: Path) -> tuple[int, dict[str, str]]:
+    """The schema version, and paths by the resources' names; none leads out of the folder."""
     path = folder / DESCRIPTOR
     try:
         if path.stat().st_size > _LARGEST_DESCRIPTOR:
@@ -130,7 +143,8 @@ def _files(folder: Path) -> dict[str, str]:
         parts = PurePosixPath(resource.path)
         if parts.is_absolute() or ".." in parts.parts or "\\" in resource.path:
             raise PackageError(f'{DESCRIPTOR}: the path "{shown(resource.path)}" leads out of it')
-    return {resource.name: resource.path for resource in made.resources}
+    paths = {resource.name: resource.path for resource in made.resources}
+    return made.yardtoll.schema_version, paths
 
 
 def _rows(table: sa.Table, files: dict[str, str], folder: Path) -> Numbered:
@@ -207,7 +221,7 @@ def _check_meaning(rows: dict[str, Numbered]) -> None:
 def _check_links(rows: dict[str, Numbered]) -> None:
     """Every row refers to one that is there, and none comes twice."""
     for table in TABLES:
-        key = "run_id" if table.name == "trace" else "id"
+        key = "id"
         seen: set[object] = set()
         for line, row in rows[table.name]:
             place = f"tables/{table.name}.csv, line {line}"
@@ -224,18 +238,39 @@ def _check_links(rows: dict[str, Numbered]) -> None:
                         )
 
 
-def _take_trace(
+def _take_samples(
     yard: YardFile, row: dict[str, Any], line: int, files: dict[str, str], folder: Path
 ) -> None:
-    """The samples of one run."""
-    place = f"tables/trace.csv, line {line}"
-    name = files.get(f"run-{row['run_id']}")
+    """The samples of one recording."""
+    name = files.get(f"recording-{row['id']}")
     if name is None:
-        raise PackageError(f"{place}: the samples of run {row['run_id']} are not in the package")
-    try:
-        quantities = [Quantity(quantity) for quantity in row["quantities"]]
-    except ValueError:
-        raise PackageError(f"{place}: quantities holds one that is not known") from None
+        raise PackageError(
+            f"tables/recording.csv, line {line}: the samples of recording {row['id']} are not in "
+            "the package"
+        )
+    quantities = [Quantity(quantity) for quantity in row["quantities"]]
+    put_samples(yard, row["id"], *_samples(name, quantities, folder))
+
+
+def _earlier_samples(
+    recording: EarlierRecording, files: dict[str, str], folder: Path
+) -> tuple[FloatArray, dict[Quantity, FloatArray]]:
+    """The samples of what an earlier version kept as a run's trace, or a logger's."""
+    if recording.samples is not None:
+        return recording.samples
+    name = files.get(recording.resource)
+    if name is None:
+        raise PackageError(
+            f"tables/trace.csv, line {recording.line}: the samples of run "
+            f"{recording.record.run_id} are not in the package"
+        )
+    return _samples(name, [Quantity(q) for q in recording.record.quantities], folder)
+
+
+def _samples(
+    name: str, quantities: Sequence[Quantity], folder: Path
+) -> tuple[FloatArray, dict[Quantity, FloatArray]]:
+    """(times, columns) of a file of samples."""
     try:
         parquet = name.endswith(".parquet")
         frame = pl.read_parquet(folder / name) if parquet else _csv_frame(folder / name)
@@ -254,7 +289,7 @@ def _take_trace(
         raise PackageError(f"{name}, line {line}: time_s is missing")
     if time_s.size == 0:
         raise PackageError(f"{name} holds no samples")
-    put_samples(yard, row["run_id"], time_s, {q: table[str(q)] for q in quantities})
+    return time_s, {q: table[str(q)] for q in quantities}
 
 
 def _csv_frame(path: Path) -> pl.DataFrame:

@@ -31,7 +31,7 @@ TABLES: tuple[sa.Table, ...] = (
     schema.run,
     schema.mark,
     schema.reading,
-    schema.trace,
+    schema.recording,
 )
 """Every table but the samples and the pictures' bytes; what others refer to comes first."""
 RUNNABLE = ("=", "+", "-", "@", "\t", "\r", "'")
@@ -42,6 +42,8 @@ ADDED_LATER: dict[str, dict[str, Any]] = {
     "claim": {"wording": "", "judged_as": ""},
     "meter": {"common_share": COMMON_SHARE, "phase_deg": 0.0},
     "run": {"ended_by": "", "explained": {}},
+    "mark": {"ends_run": False},
+    "reading": {"subject": ""},
 }
 """Columns that packages of earlier versions lack, with what they mean by that."""
 _OBJECTS = ("conditions", "explained")

@@ -9,7 +9,7 @@ import polars as pl
 
 from yardtoll.core.electrical.quantities import QUANTITIES
 from yardtoll.store.errors import PackageError
-from yardtoll.store.package.bulk import rows_of, runs_with_traces, samples_of
+from yardtoll.store.package.bulk import recording_ids, rows_of, samples_of
 from yardtoll.store.package.tables import TABLES, fields_of, to_cell
 from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.schema import photo as photo_table
@@ -26,7 +26,7 @@ def write_package(yard: YardFile, folder: Path, *, parquet: bool = False) -> int
 
     Args:
         folder: new, or empty.
-        parquet: traces as Parquet instead of CSV.
+        parquet: samples as Parquet instead of CSV.
 
     Raises:
         PackageError: the folder holds something already, or cannot be written.
@@ -37,7 +37,7 @@ def write_package(yard: YardFile, folder: Path, *, parquet: bool = False) -> int
             raise PackageError(f"{folder} is not empty; choose a new folder")
         resources = [
             *_write_tables(yard, folder),
-            *_write_traces(yard, folder, parquet=parquet),
+            *_write_samples(yard, folder, parquet=parquet),
             *_write_pictures(yard, folder),
         ]
         descriptor = {
@@ -66,7 +66,6 @@ def _write_tables(yard: YardFile, folder: Path) -> list[dict[str, Any]]:
             writer.writerow([field.name for field in fields])
             for row in rows_of(yard, table):
                 writer.writerow([to_cell(row[field.name], field) for field in fields])
-        key = "run_id" if table.name == "trace" else "id"
         links = [
             {
                 "fields": [column.name],
@@ -83,7 +82,7 @@ def _write_tables(yard: YardFile, folder: Path) -> list[dict[str, Any]]:
                 "encoding": "utf-8",
                 "schema": {
                     "fields": [field.descriptor() for field in fields],
-                    "primaryKey": [key],
+                    "primaryKey": ["id"],
                     **({"foreignKeys": links} if links else {}),
                 },
             }
@@ -91,18 +90,18 @@ def _write_tables(yard: YardFile, folder: Path) -> list[dict[str, Any]]:
     return made
 
 
-def _write_traces(yard: YardFile, folder: Path, *, parquet: bool) -> list[dict[str, Any]]:
-    (folder / "traces").mkdir()
+def _write_samples(yard: YardFile, folder: Path, *, parquet: bool) -> list[dict[str, Any]]:
+    (folder / "recordings").mkdir()
     made = []
-    for run_id in runs_with_traces(yard):
-        samples = samples_of(yard, run_id)
+    for recording_id in recording_ids(yard):
+        samples = samples_of(yard, recording_id)
         if samples is None:
             continue
         time_s, quantities = samples
-        name = f"run-{run_id}"
+        name = f"recording-{recording_id}"
         columns = {"time_s": time_s, **{str(q): values for q, values in quantities.items()}}
         frame = pl.DataFrame({k: pl.Series(k, v).fill_nan(None) for k, v in columns.items()})
-        path = f"traces/{name}.{'parquet' if parquet else 'csv'}"
+        path = f"recordings/{name}.{'parquet' if parquet else 'csv'}"
         if parquet:
             frame.write_parquet(folder / path)
         else:

@@ -69,7 +69,7 @@ class ReadClaim:
         """As a claim from a source.
 
         Raises:
-            UnusableDataError: the value cannot be meant.
+            UnusableDataError: the value is not plausible.
         """
         return KeptClaim(
             kind=self.quantity,
@@ -94,7 +94,7 @@ class ReadText:
 def read_claims(text: str) -> ReadText:
     """Read "key: value unit" lines and short sentences.
 
-    Figures that cannot be meant are kept with a low confidence and a warning.
+    Implausible figures are kept with a low confidence and a warning.
 
     Raises:
         UnusableDataError: the text is empty, too long, or no text.
@@ -396,7 +396,7 @@ def _told_once(claims: list[ReadClaim]) -> list[ReadClaim]:
 
 
 def _doubted(claims: list[ReadClaim]) -> Iterator[ReadClaim]:
-    """Claims with the confidence lowered where a value cannot be meant, alone or with others."""
+    """Claims with the confidence lowered where a value is not plausible, alone or with others."""
     clashing = _clashing(claims)
     for claim in claims:
         wrong = value_is_wrong(claim.quantity, claim.value, claim.words)

@@ -8,7 +8,7 @@ from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim, Group
 from yardtoll.core.claims.packs import check_pack
 from yardtoll.core.claims.ports import PortGroup, port_groups
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.methods import METHODS
+from yardtoll.core.methods import METHODS, method_testing
 from yardtoll.store.records import Receiving, Station, StoredClaim
 
 _WORKED_WITH = ("rated_wh", "continuous_w")
@@ -55,7 +55,7 @@ def claims_page(
     tested: set[str],
     photo_count: int = 0,
 ) -> ClaimsPage:
-    """Lay out a station's claims; a record that cannot be meant is left out."""
+    """Lay out a station's claims; an implausible record is left out."""
     pairs = [(claim, kept) for kept in stored if (claim := _meant(kept)) is not None]
     claims = [claim for claim, _ in pairs]
     disagreeing = find_contradictions(claims, station.rated_wh)
@@ -115,8 +115,8 @@ def _row(
         sense=kind.sense.words,
         values=tuple(values),
         role=next((torn[claim.id] for claim, _ in mine if claim.id in torn), "quiet"),
-        tested_by=METHODS[kind.method].title if kind.method else "",
-        tested=kind.method in tested,
+        tested_by=method.title if (method := method_testing(key)) is not None else "",
+        tested=key in tested,
     )
 
 
@@ -146,7 +146,9 @@ def _subtitle(claims: Sequence[Claim], tested: set[str]) -> str:
     if not claims:
         return "Paste a block from the listing or the manual, or add one claim after the other."
     sources = list(dict.fromkeys(claim.source for claim in claims if claim.source))
-    open_ = sum(bool(claim.about.method) and claim.about.method not in tested for claim in claims)
+    open_ = sum(
+        method_testing(claim.kind) is not None and claim.kind not in tested for claim in claims
+    )
     said = f"From {', '.join(sources)}" if sources else "No source is named"
     return f"{said} · {open_} not tested yet"
 

@@ -93,7 +93,7 @@ class ClaimsView(StopView):
             station,
             yard.claims(station.id),
             yard.receiving(station.id),
-            self.bench.tested_methods(station),
+            self.bench.tested_claims(station),
             len(photos),
         )
         self._show(page, station)

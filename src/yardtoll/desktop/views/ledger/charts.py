@@ -4,18 +4,18 @@ from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import decimals_for
-from yardtoll.core.ledger.ledger import Kind
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.widgets.basics import button
 from yardtoll.desktop.widgets.input_shares import InputShares
 from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.desktop.widgets.power_chart import PowerChart
-from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.sources import SOURCES
-from yardtoll.review.together import StationRuns, inputs_beside
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.beside import inputs_beside
+from yardtoll.review.station.runs import StationRuns
 
 
 class LedgerCharts(QWidget):
@@ -74,7 +74,7 @@ class LedgerCharts(QWidget):
         self._has = {"power"}
         if through.points:
             self._has.add("curve")
-            self.title("curve").setText(f"Against load, {through.port}")
+            self.title("curve").setText(f"Against load, {through.outlet}")
             self.curve.show_runs(through, analysis.station.rated_wh)
         if beside:
             self._has.add("shares")
@@ -83,7 +83,7 @@ class LedgerCharts(QWidget):
                 beside[0].pair, *_names_and_kinds(analysis, other), (analysis.meter, other.meter)
             )
         if analysis.trace is not None:
-            kind = SOURCES.get(analysis.run.method, ("", Kind.DELIVERED))[1]
+            kind = analysis.method.energy
             self.power.show_trace(*analysis.trace.valid(Quantity.POWER), kind)
             self.power.show_marks(marks)
         self._place()
@@ -128,9 +128,10 @@ class LedgerCharts(QWidget):
 
 def _names_and_kinds(
     mine: RunAnalysis, other: RunAnalysis
-) -> tuple[tuple[str, str], tuple[Kind, Kind]]:
+) -> tuple[tuple[str, str], tuple[EnergyKind, EnergyKind]]:
     """Short names and colours of two inputs; two of one kind go by their numbers."""
-    (name, kind), (other_name, other_kind) = (SOURCES[a.run.method] for a in (mine, other))
+    name, other_name = (a.energy_in.source.name if a.energy_in else "" for a in (mine, other))
+    kind, other_kind = mine.method.energy, other.method.energy
     if name == other_name:
         name, other_name = f"run {mine.run.number}", f"run {other.run.number}"
-    return (name, other_name), (kind, Kind.STORED if kind is other_kind else other_kind)
+    return (name, other_name), (kind, EnergyKind.STORED if kind is other_kind else other_kind)

@@ -1,6 +1,6 @@
 """The Ledger view: the toll strip of one run, its evidence, its trace and its uncertainty."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from functools import partial
 from html import escape
 
@@ -19,19 +19,20 @@ from yardtoll.core.formatting import capitalised, format_with_uncertainty
 from yardtoll.core.ledger.ledger import Stage, Toll
 from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.figure import Figure, Sentence
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
-from yardtoll.desktop.views.ledger.model import ledger_page, run_caption
-from yardtoll.desktop.views.ledger.page import LedgerPage
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, refill
 from yardtoll.desktop.widgets.between_charges import BetweenCharges
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.review.analysis import RunAnalysis
 from yardtoll.review.learned_watts import LearnedWatts, learned_from
-from yardtoll.review.together import StationRuns, together
+from yardtoll.review.page import RunPage
+from yardtoll.review.pages import run_caption, run_page
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.runs import StationRuns, station_runs
 from yardtoll.store.records import Run, RunState
 
 _CHART_H = (120, 260)
@@ -56,7 +57,8 @@ class LedgerView(StopView):
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
         self._run_id: int | None = None
-        self._page: LedgerPage | None = None
+        self._page: RunPage | None = None
+        self._in_words: list[Figure] = []
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(6)
@@ -218,7 +220,7 @@ class LedgerView(StopView):
             return
         if self._run_id not in [run.id for run in runs]:
             kept = [run for run in runs if run.state == RunState.FINISHED.value]
-            capacity = [run for run in kept if METHODS[run.method].gives_capacity]
+            capacity = [run for run in kept if METHODS[run.method].counts_for_capacity]
             self._run_id = (capacity or kept or runs)[-1].id
         refill(
             self._runs,
@@ -230,11 +232,11 @@ class LedgerView(StopView):
         self._runs.setCurrentIndex(self._runs.findData(self._run_id))
         analysis = found.get(self._run_id)
         if analysis is not None:
-            self._show(analysis, together(list(found.values())))
+            self._show(analysis, station_runs(list(found.values())))
 
     def _show(self, analysis: RunAnalysis, runs: StationRuns) -> None:
         stored = self.bench.session.yard.claims(analysis.run.station_id)
-        page = ledger_page(analysis, runs, [claim.claim for claim in stored])
+        page = run_page(analysis, runs, [claim.claim for claim in stored])
         changed = self._page is None or self._page.ledger != page.ledger
         self._page = page
         self._headline.setText(page.headline)
@@ -250,28 +252,26 @@ class LedgerView(StopView):
         _say_lines(self._doubts, [*page.doubtful, *page.explained])
         self._explain.setVisible(bool(page.doubts) and not self.bench.session.yard.read_only)
         self._words.setVisible(bool(page.words))
-        self._words.setText(_linked(" ".join(page.words), page.in_words))
+        self._in_words, text = _linked(page.words)
+        self._words.setText(text)
         self._fit_charts()
         self._show_lesson(analysis)
         self._fill_figures(page)
-        charge = analysis.recharge
-        self._between.show_readings(
-            charge.readings if charge else (), charge.curve if charge else None
-        )
+        self._between.show_readings(analysis.outcome.readings, analysis.outcome.curve)
         _fill(self._budget_grid, page.budget)
         marks = self.bench.session.yard.marks(analysis.run.id or 0)
         self.charts.show_run(analysis, runs, [(m.time_s, m.word) for m in marks])
 
-    def _fill_figures(self, page: LedgerPage) -> None:
+    def _fill_figures(self, page: RunPage) -> None:
         """The figures; those whose ± is known are buttons that open their budget."""
-        _fill(self._figures_grid, page.figures)
-        for row, (name, shown) in enumerate(page.figures):
-            budget = page.budgets.get(name)
+        _fill(self._figures_grid, [(figure.title, figure.shown) for figure in page.figures])
+        for row, figure in enumerate(page.figures):
+            name, shown = figure.title, figure.shown
             item = self._figures_grid.itemAtPosition(row, 1)
             plain = item.widget() if item is not None else None
-            if budget is None or plain is None:
+            if figure.shown_budget is None or plain is None:
                 continue
-            opened = partial(self._open_budget, f"{name}: {shown}", budget)
+            opened = partial(self._open_budget, f"{name}: {shown}", figure.shown_budget)
             made = button(shown, opened, "figure", f"{name} {shown}: where the ± comes from")
             made.setToolTip("Where the ± comes from")
             plain.deleteLater()
@@ -301,10 +301,11 @@ class LedgerView(StopView):
         if budget is not None:
             self._open_budget(_place_figure(self._page.ledger.places[index], budget), budget)
 
-    def _open_figure(self, name: str) -> None:
-        """The budget of a figure that stands in the words."""
-        if self._page is not None and name in self._page.in_words:
-            self._open_budget(name, self._page.in_words[name])
+    def _open_figure(self, place: str) -> None:
+        """The budget of a figure that stands in the words, by its place among them."""
+        figure = self._in_words[int(place)]
+        if figure.shown_budget is not None:
+            self._open_budget(f"{figure.title}: {figure.figure}", figure.shown_budget)
 
     def _show_empty(self, *, empty: bool) -> None:
         self._empty.setVisible(empty)
@@ -372,15 +373,22 @@ def _place_figure(place: Stage | Toll, budget: Budget) -> str:
     return f"{place.title}: {format_with_uncertainty(place.energy_wh, budget.expanded)} Wh"
 
 
-def _linked(words: str, budgets: Mapping[str, Budget]) -> str:
-    """Words as rich text, the figures in them that have a budget as links."""
-    text = escape(words, quote=False)
-    for shown in budgets:
-        text = text.replace(shown, f'<a href="{escape(shown)}">{shown}</a>', 1)
-    return text
+def _linked(sentences: Sequence[Sentence]) -> tuple[list[Figure], str]:
+    """The figures that stand in the words, and the words as rich text with links to them."""
+    figures: list[Figure] = []
+    parts = []
+    for part in (part for sentence in sentences for part in (*sentence, " ")):
+        if isinstance(part, str):
+            parts.append(escape(part, quote=False))
+        elif part.budget is None:
+            parts.append(escape(part.figure, quote=False))
+        else:
+            parts.append(f'<a href="{len(figures)}">{escape(part.figure, quote=False)}</a>')
+            figures.append(part)
+    return figures, "".join(parts).rstrip()
 
 
-def _fill(grid: QGridLayout, rows: tuple[tuple[str, str], ...]) -> None:
+def _fill(grid: QGridLayout, rows: Sequence[tuple[str, str]]) -> None:
     """Replace a grid of names and values."""
     while (item := grid.takeAt(0)) is not None:
         if widget := item.widget():

@@ -1,8 +1,7 @@
 """The left side of Plan: method, power, loads, meter, wiring, window and settings."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import datetime, timedelta
-from typing import Any
 
 from PySide6.QtCore import QDateTime, Qt, Signal
 from PySide6.QtWidgets import (
@@ -17,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.core.methods import METHODS, Flow, Method, Size
+from yardtoll.core.methods import METHODS, Method, Size
 from yardtoll.core.methods.cautions import LOCAL_FIRST
 from yardtoll.core.planning.checks import SETTINGS
 from yardtoll.core.planning.loads import Mix, MixPart, MixResult
@@ -30,9 +29,9 @@ from yardtoll.desktop.widgets.basics import (
     refill,
     rule,
 )
-from yardtoll.review.when import meant_here, shown_zone
-from yardtoll.review.when import now as now_here
 from yardtoll.store.records import SIMULATED, Load, Meter, SolarArray, StoredCircuit, StoredCord
+from yardtoll.store.site_time import meant_here, shown_zone
+from yardtoll.store.site_time import now as now_here
 
 _MIX_ROWS = 5
 _ROW_H = 28
@@ -221,15 +220,15 @@ class ChoicesForm(QWidget):
 
     @property
     def chosen_size(self) -> Size:
-        """The chosen school of power or time."""
+        """The chosen load level or duration."""
         return self.chosen_method.size(str(self.sizes.currentData()))
 
     @property
     def mix(self) -> Mix | None:
         """The chosen loads."""
-        if self.chosen_method.flow is not Flow.OUT:
+        if not self.chosen_method.delivers:
             return None
-        if self.chosen_size.key == "real":
+        if self.chosen_size.is_appliance:
             watts = self.asked_w.value()
             name = self.appliance.text().strip() or "Appliance"
             part = MixPart(name=name, setting="", count=1, watts=watts)
@@ -258,10 +257,10 @@ class ChoicesForm(QWidget):
             for key, field in self.settings.items()
         }
 
-    def note_settings(self, noted: dict[str, Any]) -> None:
+    def note_settings(self, noted: Mapping[str, str]) -> None:
         """Fill the settings in, such as those of the last run."""
         for key, field in self.settings.items():
-            text = str(noted.get(key, ""))
+            text = noted.get(key, "")
             if isinstance(field, QLineEdit):
                 field.setText(text)
             else:
@@ -316,8 +315,9 @@ class ChoicesForm(QWidget):
 
     def choose_load(self, load: Load) -> None:
         """Ask for the power of one load's first setting, such as one just added."""
-        self.sizes.setCurrentIndex(max(self.sizes.findData("fixed"), 0))
-        watts = float(load.settings[0]["watts"]) if load.settings else (load.range_low_w or 0)
+        asking = next((s.key for s in self.chosen_method.sizes if s.asks_w), None)
+        self.sizes.setCurrentIndex(max(self.sizes.findData(asking), 0))
+        watts = load.settings[0].watts if load.settings else (load.range_low_w or 0)
         self.asked_w.setValue(watts)
         self.power_changed.emit()
 
@@ -358,9 +358,9 @@ class ChoicesForm(QWidget):
 
     def _show_size(self) -> None:
         for part in self._panel_parts:
-            part.setVisible("sun" in self.chosen_method.key)
-        out = self.chosen_method.flow is Flow.OUT
-        real = self.chosen_size.key == "real"
+            part.setVisible(self.chosen_method.uses_panels)
+        out = self.chosen_method.delivers
+        real = self.chosen_size.is_appliance
         for widget in (self.mix_head, self.mixes):
             widget.setVisible(out and not real)
         self.ruled_out.setVisible(out and not real and bool(self.ruled_out.text()))

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_span
-from yardtoll.core.methods import Ending, Flow, Method, Size
+from yardtoll.core.methods import Method, Outlet, Size
 from yardtoll.core.planning.checks import Gate, Situation, gates
 from yardtoll.core.planning.expected import (
     FULL_HOURS_OF_SUN,
@@ -19,15 +19,17 @@ from yardtoll.core.planning.expected import (
     expected_recharge,
     money_for,
 )
-from yardtoll.core.planning.inputs import USUAL_CAR_V, claimed, input_w
+from yardtoll.core.planning.inputs import claimed, source_w
 from yardtoll.core.planning.loads import LoadSpec, Mix, MixLimits
 from yardtoll.core.sun.array_check import Connect
-from yardtoll.desktop.views.sun.wiring_model import wiring_page
+from yardtoll.review.sun.wiring import wiring_page
 from yardtoll.running.plan import RunPlan
 from yardtoll.store.records import (
     SIMULATED,
+    Conditions,
     Load,
     Meter,
+    Override,
     Receiving,
     Site,
     SolarArray,
@@ -36,7 +38,7 @@ from yardtoll.store.records import (
     StoredCord,
 )
 
-_USUAL_AC_V = 120.0
+_USUAL_AC_V, _USUAL_DC_V = 120.0, 12.0
 _SETTLE_S = 1800.0
 
 
@@ -81,7 +83,7 @@ class Surroundings:
     receiving: Receiving | None = None
     site: Site = field(default_factory=Site)
     rested_s: float | None = None
-    busy: bool = False
+    busy_meters: frozenset[int] = frozenset()
     read_only: bool = False
 
 
@@ -117,28 +119,30 @@ class PlanPage:
 def target_w(choices: Choices) -> float | None:
     """W to find loads for; None where the method takes none or nothing is chosen."""
     station = choices.station
-    if station is None or choices.method.flow is not Flow.OUT:
+    if station is None or not choices.method.delivers:
         return None
     if choices.size.asks_w:
         return choices.asked_w or None
     return choices.size.target_w(station.rated_wh, station.rated_w)
 
 
-def source_w(choices: Choices, around: Surroundings) -> float | None:
+def input_w(choices: Choices, around: Surroundings) -> float | None:
     """W a recharge draws at full power: as asked, as claimed, or as is usual."""
     station = choices.station
     if station is None:
         return None
     if choices.size.asks_w:
         return choices.asked_w or None
-    known = input_w(around.claims, station.rated_wh, array_w=_array_w(choices, around))
-    return known.get(choices.method.key)
+    if choices.method.source is None:
+        return None
+    array_w = _array_w(choices, around)
+    return source_w(choices.method.source, around.claims, station.rated_wh, array_w=array_w)
 
 
 def volts_of(choices: Choices, claims: Sequence[Claim]) -> float:
     """Volts at the outlet or port in question."""
-    if choices.method.key == "capacity_dc":
-        return claimed(claims, "car_out_v") or claimed(claims, "dc_v") or USUAL_CAR_V
+    if choices.method.outlet is Outlet.DC and choices.method.delivers:
+        return claimed(claims, "car_out_v") or claimed(claims, "dc_v") or _USUAL_DC_V
     if choices.circuit is not None:
         return choices.circuit.volts
     return claimed(claims, "ac_v") or _USUAL_AC_V
@@ -147,7 +151,7 @@ def volts_of(choices: Choices, claims: Sequence[Claim]) -> float:
 def limits_for(choices: Choices, claims: Sequence[Claim]) -> MixLimits:
     """What the outlet, wiring and meter allow the loads; an overload test may pass the rating."""
     station, meter = choices.station, choices.meter
-    above = choices.method.key == "overload"
+    above = choices.method.may_exceed_rating
     outlets = claimed(claims, "ac_outlets")
     return MixLimits(
         inverter_w=station.rated_w if station is not None and not above else None,
@@ -157,14 +161,14 @@ def limits_for(choices: Choices, claims: Sequence[Claim]) -> MixLimits:
         volts=volts_of(choices, claims),
         meter_w=meter.max_w if meter else None,
         meter_a=meter.max_a if meter else None,
-        outlets=int(outlets) if outlets and choices.method.key != "capacity_dc" else None,
+        outlets=int(outlets) if outlets and choices.method.outlet is not Outlet.DC else None,
         hours=_hours(choices),
         steady=choices.method.steady,
     )
 
 
 def specs_of(loads: Sequence[Load]) -> list[LoadSpec]:
-    """The loads that can be mixed; one that cannot be meant is left out."""
+    """The loads that can be mixed; an implausible one is left out."""
     found = []
     for load in loads:
         try:
@@ -194,24 +198,20 @@ def run_plan(choices: Choices, around: Surroundings, page: PlanPage) -> RunPlan:
     assert choices.station is not None
     assert choices.meter is not None
     assert page.expected is not None
-    conditions: dict[str, object] = {
-        "settings": dict(choices.settings),
-        "confirmed": sorted(choices.confirmed),
-        "expected_s": page.expected.duration_s,
-    }
-    if choices.cord:
-        conditions["cord"] = choices.cord.name
-    if choices.circuit:
-        conditions["circuit"] = choices.circuit.name
-    if choices.array:
-        conditions["arrays"] = [choices.array.id]
-    if choices.temperature_c is not None:
-        conditions["temperature_c"] = choices.temperature_c
+    override = None
     if page.stopped:
-        conditions["overridden"] = {
-            "reason": choices.reason.strip(),
-            "gates": [gate.text for gate in page.gates if gate.stops],
-        }
+        open_checks = tuple(gate.text for gate in page.gates if gate.stops)
+        override = Override(reason=choices.reason.strip(), checks=open_checks)
+    conditions = Conditions(
+        settings=dict(choices.settings),
+        confirmed=tuple(sorted(choices.confirmed)),
+        expected_s=page.expected.duration_s,
+        cord=choices.cord.name if choices.cord else "",
+        circuit=choices.circuit.name if choices.circuit else "",
+        arrays=(choices.array.id,) if choices.array and choices.array.id is not None else (),
+        temperature_c=choices.temperature_c,
+        override=override,
+    )
     warmth = _warmth(choices.mix, around.loads)
     return RunPlan(
         station=choices.station,
@@ -219,7 +219,7 @@ def run_plan(choices: Choices, around: Surroundings, page: PlanPage) -> RunPlan:
         method=choices.method.key,
         size=choices.size.key,
         parts=choices.mix.parts if choices.mix else (),
-        target_w=page.expected.power_w if choices.method.flow is not Flow.IDLE else None,
+        target_w=page.expected.power_w if not choices.method.rests else None,
         soc=choices.soc,
         cold_share=warmth[0],
         warm_up_s=warmth[1],
@@ -232,17 +232,17 @@ def _expected(choices: Choices, around: Surroundings) -> ExpectedRun | None:
     if station is None or choices.soc[0] == choices.soc[1]:
         return None
     window = abs(choices.soc[0] - choices.soc[1]) / 100
-    if choices.method.flow is Flow.IDLE:
+    if choices.method.rests:
         return expected_idle(station.rated_wh, choices.size.hold_s or 3600.0)
-    if choices.method.flow is Flow.IN:
-        power = source_w(choices, around)
+    if choices.method.charges:
+        power = input_w(choices, around)
         if not power:
             return None
         return expected_recharge(station.rated_wh, window, power, tapers=choices.soc[1] >= 100)
     if choices.mix is None:
         return None
     cold, warm_up = _warmth(choices.mix, around.loads)
-    dc = choices.method.key == "capacity_dc"
+    dc = choices.method.outlet is Outlet.DC
     return expected_discharge(
         station.rated_wh,
         window,
@@ -257,9 +257,9 @@ def _expected(choices: Choices, around: Surroundings) -> ExpectedRun | None:
 def _situation(choices: Choices, around: Surroundings, expected: ExpectedRun | None) -> Situation:
     station, meter = choices.station, choices.meter
     power = choices.mix.total_w if choices.mix else None
-    if choices.method.flow is Flow.IN:
-        power = source_w(choices, around)
-    if choices.method.flow is Flow.IDLE:
+    if choices.method.charges:
+        power = input_w(choices, around)
+    if choices.method.rests:
         power = 0.0
     return Situation(
         method=choices.method,
@@ -295,10 +295,10 @@ def _troubles(choices: Choices, around: Surroundings) -> list[str]:
         found.append("Add the station that is to be tested.")
     if choices.meter is None:
         found.append("Add a meter: it sits between the outlet and the load.")
-    if choices.method.flow is Flow.OUT and not around.loads and choices.size.key != "real":
+    if choices.method.delivers and not around.loads and not choices.size.is_appliance:
         found.append("Add a load: a heater's settings, a lamp, anything with known W.")
-    if around.busy:
-        found.append("Another run is going; one at a time.")
+    if choices.meter is not None and choices.meter.id in around.busy_meters:
+        found.append(f"{choices.meter.name} is recording another run: choose another meter.")
     if around.read_only:
         found.append("This yard is open in another window and only shown here.")
     return found
@@ -311,13 +311,8 @@ def _headline(choices: Choices, expected: ExpectedRun | None, now: datetime) -> 
     begins = choices.starts_at or now
     back = begins + timedelta(seconds=expected.earliest_s)
     day = "" if back.date() == begins.date() else f"{back:%a} "
-    until = {
-        Ending.CUT_OFF: f"About {span} to empty",
-        Ending.TIME: f"{span}",
-        Ending.CHARGED: f"About {span} to {choices.soc[1]:g} %",
-        Ending.BY_HAND: f"About {span}",
-    }[choices.method.ending]
-    if choices.method.key == "overload":
+    until = choices.method.until(span, choices.soc[1])
+    if choices.method.may_exceed_rating:
         return "Seconds to a trip, or to empty – stay with it"
     if choices.starts_at is not None:
         until += f" from {begins:%a %-d %b %H:%M}"
@@ -327,7 +322,7 @@ def _headline(choices: Choices, expected: ExpectedRun | None, now: datetime) -> 
 def _basis(choices: Choices, expected: ExpectedRun | None) -> str:
     if expected is None:
         return "Choose a station, a method, loads and a meter."
-    what = "to be drawn" if choices.method.flow is Flow.IN else "expected"
+    what = "to be drawn" if choices.method.charges else "expected"
     # A band, not a ±: nothing is measured yet.
     low, high = (expected.energy_wh + k * expected.half_width_wh for k in (-1, 1))
     return (
@@ -344,8 +339,8 @@ def _facts(
     if station is None or expected is None:
         return []
     site, found = around.site, []
-    drawn = expected.energy_wh if choices.method.flow is Flow.IN else 0.0
-    if choices.method.flow is Flow.OUT:
+    drawn = expected.energy_wh if choices.method.charges else 0.0
+    if choices.method.delivers:
         wall = claimed(around.claims, "recharge_w")
         used = min(expected.energy_wh / station.rated_wh * 1.1, 1.0)
         again = expected_recharge(
@@ -359,7 +354,7 @@ def _facts(
             f"Recharge after it: about {format_span(again.duration_s)} {how}; "
             f"full and settled by {day}{ready:%H:%M}"
         )
-    if drawn and site.price_per_kwh is not None and "sun" not in choices.method.key:
+    if drawn and site.price_per_kwh is not None and not choices.method.uses_panels:
         money = money_for(drawn, site.price_per_kwh)
         found.append(f"{drawn / 1000:.2f} kWh from the wall, {money:.2f} {site.currency}".rstrip())
     return found

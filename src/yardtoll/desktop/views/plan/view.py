@@ -6,8 +6,6 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
-from yardtoll.core.ledger.ledger import Kind
-from yardtoll.core.methods import Flow
 from yardtoll.core.planning.loads import MixResult
 from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.desktop.theme.tokens import MARGIN
@@ -28,15 +26,14 @@ from yardtoll.desktop.widgets.basics import button, label, rule
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.review.when import now as now_here
-from yardtoll.running.meter_check import MeterLook, look_at_meter
+from yardtoll.running.meter_check import MeterCheck, check_meter
 from yardtoll.store.records import Load, Meter, Record, Run
+from yardtoll.store.site_time import now as now_here
 
 _FORM_W = 400
 _PICTURE_H = 190
 _SEARCH_AFTER_MS = 150
 _TICK_MS = 20_000
-_KIND_OF_ENERGY = {"recharge_sun": Kind.SUN, "idle_ac": Kind.OVERHEAD, "idle_dc": Kind.OVERHEAD}
 
 
 class PlanView(StopView):
@@ -58,7 +55,7 @@ class PlanView(StopView):
         super().__init__(bench, parent)
         self._station_shown: int | None = -1
         self._confirmed: set[str] = set()
-        self._meter_read: tuple[Meter, MeterLook] | None = None
+        self._meter_read: tuple[Meter, MeterCheck] | None = None
         self._asked: tuple[object, ...] = ()
         self._job: int | None = None
         self._planned: Run | None = None
@@ -150,13 +147,13 @@ class PlanView(StopView):
         self.bench.session.choose_station(run.station_id)
         self._touch()
         self.form.methods.setCurrentIndex(max(self.form.methods.findData(run.method), 0))
-        size = self.form.sizes.findData(run.conditions.get("size"))
+        size = self.form.sizes.findData(run.conditions.size)
         self.form.sizes.setCurrentIndex(max(size, 0))
         if self.form.chosen_size.asks_w and run.target_w:
             self.form.asked_w.setValue(run.target_w)
         self.form.soc_from.setValue(run.soc_from)
         self.form.soc_to.setValue(run.soc_to)
-        self.form.note_settings(run.conditions.get("settings", {}))
+        self.form.note_settings(run.conditions.settings)
         meant_for = datetime.fromisoformat(run.started_at)
         self.form.start_later(meant_for if meant_for > datetime.now(UTC) else None)
         self._planned = run
@@ -224,7 +221,7 @@ class PlanView(StopView):
             loads=tuple(yard.loads()),
             arrays=tuple(yard.arrays()),
             site=yard.site(),
-            busy=self.bench.live is not None,
+            busy_meters=self.bench.busy_meters(),
             read_only=yard.read_only,
         )
         if station is None or station.id is None:
@@ -239,7 +236,7 @@ class PlanView(StopView):
             receiving=yard.receiving(station.id),
             site=found.site,
             rested_s=rested.total_seconds() if rested else None,
-            busy=found.busy,
+            busy_meters=found.busy_meters,
             read_only=found.read_only,
         )
 
@@ -253,10 +250,8 @@ class PlanView(StopView):
         station = choices.station
         begins = choices.starts_at or now_here()
         shown = page.expected if station is not None else None
-        limit = station.rated_w if station and choices.method.flow is Flow.OUT else None
-        kind = _KIND_OF_ENERGY.get(choices.method.key, Kind.DELIVERED)
-        if choices.method.flow is Flow.IN and kind is Kind.DELIVERED:
-            kind = Kind.WALL
+        limit = station.rated_w if station and choices.method.delivers else None
+        kind = choices.method.energy
         is_now = choices.starts_at is None
         self._picture.show_plan((begins, is_now, shown, limit, kind) if shown else None)
         self._facts.setText("\n".join(page.facts))
@@ -334,9 +329,9 @@ class PlanView(StopView):
     def _note_as_before(self) -> None:
         """Begin with the settings noted at this station's last run."""
         noted = [
-            run.conditions["settings"]
+            run.conditions.settings
             for run in self.bench.session.station_runs()
-            if run.conditions.get("settings")
+            if run.conditions.settings
         ]
         self.form.note_settings(noted[-1] if noted else {})
         site_c = self.bench.session.yard.site().temperature_c
@@ -349,16 +344,16 @@ class PlanView(StopView):
 
     def _ask_meter(self) -> None:
         meter = self.form.meters.currentData()
-        if meter is None or self.bench.live is not None:
+        if meter is None or meter.id in self.bench.busy_meters():
             return
         self.bench.jobs.start(
             f"Asking {meter.name}",
-            lambda _: look_at_meter(meter),
+            lambda _: check_meter(meter),
             lambda look: self._meter_said(meter, look),
             lambda error: self.bench.trouble.emit(f"{meter.name} does not answer: {error}."),
         )
 
-    def _meter_said(self, meter: Meter, look: MeterLook) -> None:
+    def _meter_said(self, meter: Meter, look: MeterCheck) -> None:
         self._meter_read = (meter, look)
         self._show_page()
 
@@ -375,8 +370,7 @@ class PlanView(StopView):
             return
         plan = run_plan(self.choices(), self._around, page)
         planned = self._planned
-        self.bench.start_run(plan, planned)
-        if self.bench.live is not None:
+        if self.bench.start_run(plan, planned):
             self._begin_anew()
             self.started.emit()
 

@@ -6,11 +6,12 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.core.formatting import format_clock, format_span
+from yardtoll.core.formatting import format_clock
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.review.kinds import kind_of
 from yardtoll.store.records import Run, Station
 
 
@@ -77,16 +78,12 @@ class IdlePage(QWidget):
         if found is None:
             self.text.setText(f"{said}.")
             return
-        result = found.result
-        if result is None:
+        if not found.has_outcome:
             self.text.setText(f"{said}. Nothing can be told from it: {found.problem}.")
         else:
-            length = format_span(result.duration_s or 0)
-            ended = run.conditions.get("ended", "")
-            self.text.setText(
-                f"{said}, {result.delivered_wh:.0f} Wh in {length}, "
-                f"{100 * result.usable_ratio:.1f} % of rated" + (f"; {ended}." if ended else ".")
-            )
+            came_to = kind_of(run.method).latest_words(found)
+            ended = run.conditions.end_reason
+            self.text.setText(f"{said}, {came_to}" + (f"; {ended}." if ended else "."))
         trace = found.trace
         if trace is not None and run.id is not None:
             self._chart.show_trace(*trace.valid(Quantity.POWER))
@@ -96,9 +93,10 @@ class IdlePage(QWidget):
     def _interrupted_card(self, run: Run) -> QWidget:
         assert run.id is not None
         yard = self._bench.session.yard
-        ends = yard.first_and_last_sample_s(run.id)
+        main = yard.main_recording(run.id)
+        ends = yard.first_and_last_sample_s(main.id or 0) if main is not None else None
         length = format_clock(ends[1] - ends[0]) if ends else "nothing"
-        kept = yard.last_kept_at_s(run.id)
+        kept = yard.last_kept_at_s(main.id or 0) if main is not None else None
         until = datetime.fromtimestamp(kept).strftime("%a %H:%M:%S") if kept else "its start"
         card = QFrame()
         row = QHBoxLayout(card)

@@ -10,16 +10,15 @@ from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.formatting import decimals_for, format_clock, format_span
-from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.budget import Budget, Contribution
 from yardtoll.core.uncertainty.energy_budget import (
     discharge_budget,
     power_budget,
     stated_budget,
 )
-from yardtoll.review.when import local
-from yardtoll.running.session import LiveRun
+from yardtoll.running.session import RunSession
 from yardtoll.store.records import Reading, ReadingKind
+from yardtoll.store.site_time import local
 
 # One bare key a mark.
 MARK_KEYS: tuple[tuple[str, str], ...] = (
@@ -58,7 +57,7 @@ class RunFigures:
     budgets: Mapping[str, Budget]
 
 
-def live_budgets(live: LiveRun) -> dict[str, Budget]:
+def live_budgets(live: RunSession) -> dict[str, Budget]:
     """What the power and the energy of this moment may be off by, from the meter's accuracy."""
     found = {}
     accuracy = live.meter.accuracy
@@ -81,7 +80,7 @@ def live_budgets(live: LiveRun) -> dict[str, Budget]:
     return found
 
 
-def figures_of(live: LiveRun, now: datetime) -> RunFigures:
+def figures_of(live: RunSession, now: datetime) -> RunFigures:
     """The figures of a live run at a clock time."""
     samples = live.samples
     watts = samples.latest(Quantity.POWER)
@@ -98,8 +97,8 @@ def figures_of(live: LiveRun, now: datetime) -> RunFigures:
 
     return RunFigures(
         station=live.station.name,
-        method=f"{METHODS[live.run.method].title}, run {live.run.number}",
-        headline=f"{METHODS[live.run.method].title}, run {live.run.number}{when}",
+        method=f"{live.method.title}, run {live.run.number}",
+        headline=f"{live.method.title}, run {live.run.number}{when}",
         watts=shown(watts, "power") if watts is not None else "–",
         watts_note="mean between readings"
         if live.typed
@@ -167,7 +166,7 @@ def reading_text(reading: Reading) -> str:
     return f"{format_span(reading.value)} left shown"
 
 
-def _end(live: LiveRun, now: datetime) -> tuple[str, str, float | None]:
+def _end(live: RunSession, now: datetime) -> tuple[str, str, float | None]:
     """For the strip, for the headline, and the share done."""
     forecast = live.forecast()
     if live.is_over:
@@ -201,7 +200,7 @@ def _against_target(watts: float | None, target_w: float | None) -> str:
     return f"target {target_w:g} · {100 * (watts / target_w - 1):+.1f} %"
 
 
-def _against_rated(live: LiveRun, delivered_wh: float) -> str:
+def _against_rated(live: RunSession, delivered_wh: float) -> str:
     return f"{100 * delivered_wh / live.station.rated_wh:.1f} % of {live.station.rated_wh:g} rated"
 
 
@@ -212,7 +211,7 @@ def _beside_volts(hertz: float | None, readings: list[Reading]) -> str:
     return f"{hertz:.2f} Hz · {display}" if hertz is not None else display
 
 
-def _watch(live: LiveRun) -> tuple[str, bool]:
+def _watch(live: RunSession) -> tuple[str, bool]:
     """What is wrong in words, or that all is quiet."""
     if live.typed and not len(live.samples):
         return "Read by eye: press Space, type the meter's Wh, Enter.", False

@@ -95,11 +95,13 @@ class ReadingPanel(QWidget):
         field.selectAll()
 
     def enter(self) -> None:
-        """Hand on every filled field; a field that does not read keeps all of them."""
+        """Hand on every filled field; an invalid field keeps all of them."""
         values = {k: self._value(k, f.text()) for k, f in self._fields.items() if f.text().strip()}
         wrong = next((k for k, v in values.items() if v is None), None)
         if wrong is not None:
-            self._said.setText(f"{wrong.label}: “{self._fields[wrong].text()}” does not read.")
+            self._said.setText(
+                f"{wrong.label}: “{self._fields[wrong].text()}” is not a valid number."
+            )
             self._said.show()
             self._fields[wrong].setFocus()
             return

@@ -16,7 +16,6 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import format_clock
-from yardtoll.core.methods import Flow
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.run.idle_page import IdlePage
@@ -37,10 +36,9 @@ from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_rol
 from yardtoll.desktop.widgets.big_figure import BigFigure
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.review.analysis import SUN_METHODS
-from yardtoll.review.when import now as now_here
-from yardtoll.running.session import CHARGED_WORD, CUTOFF_WORD, LiveRun
-from yardtoll.store.records import Reading, ReadingKind
+from yardtoll.running.session import RunSession
+from yardtoll.store.records import Mark, Reading, ReadingKind
+from yardtoll.store.site_time import now as now_here
 
 _LEFT_W = 300
 _NARROW = 1000
@@ -88,6 +86,9 @@ class RunView(StopView):
         outer.addLayout(self._make_left())
         right = QVBoxLayout()
         right.setSpacing(10)
+        self._going = QHBoxLayout()
+        self._going.setSpacing(18)
+        right.addLayout(self._going)
         self._headline = label("", "title")
         right.addWidget(self._headline)
         self._chart = PowerChart("Power of the run that is going")
@@ -193,9 +194,10 @@ class RunView(StopView):
             self._idle.refresh()
             return
         self._pages.setCurrentIndex(1)
+        self._show_going(live)
         self._simulated.setVisible(live.simulated)
         self._readings.set_typed(typed=live.typed)
-        self._readings.set_sun(by_sun=live.run.method in SUN_METHODS)
+        self._readings.set_sun(by_sun=live.method.uses_panels)
         self._end_button.setVisible(live.typed)
         if live.simulated:
             self._speed.setCurrentIndex(max(self._speed.findData(int(live.speed)), 0))
@@ -203,6 +205,22 @@ class RunView(StopView):
             self._ticker.start()
             self.setFocus()
         self._on_live_updated()
+
+    def _show_going(self, shown: RunSession) -> None:
+        """A tab a run, while several are going."""
+        while (item := self._going.takeAt(0)) is not None:
+            if widget := item.widget():
+                widget.deleteLater()
+        sessions = self.bench.sessions
+        if len(sessions) < 2:
+            return
+        for session in sessions:
+            words = f"{session.station.name}, run {session.run.number}"
+            tab = button(words, partial(self.bench.show_run, session.run_id), "tab")
+            tab.setCheckable(True)
+            tab.setChecked(session is shown)
+            self._going.addWidget(tab)
+        self._going.addStretch(1)
 
     def _on_live_updated(self) -> None:
         live = self.bench.live
@@ -269,7 +287,7 @@ class RunView(StopView):
         if self._watch.property("role") != role:
             set_role(self._watch, role)
 
-    def _show_forecast(self, live: LiveRun, now: datetime) -> None:
+    def _show_forecast(self, live: RunSession, now: datetime) -> None:
         forecast = None if live.is_over else live.forecast()
         self._chart.show_forecast(live.elapsed_s(), forecast, live.samples.recent_mean_w())
         if forecast is None:
@@ -299,15 +317,17 @@ class RunView(StopView):
         live = self.bench.live
         if live is None:
             return
-        mark = live.mark(word)
-        self.bench.session.note_added(mark, f"Mark “{word}”")
+        self._note_mark(live.mark(word))
+
+    def _note_mark(self, mark: Mark) -> None:
+        self.bench.session.note_added(mark, f"Mark “{mark.word}”")
         self._on_live_updated()
 
     def _mark_end(self) -> None:
         """The moment the station shut off, or was full, where nothing but eyes can tell."""
         live = self.bench.live
         if live is not None and live.typed:
-            self._mark(CHARGED_WORD if live.method.flow is Flow.IN else CUTOFF_WORD)
+            self._note_mark(live.mark_end())
 
     def _stamp_reading(self) -> None:
         if self.bench.live is not None:

@@ -7,7 +7,7 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtSvg import QSvgRenderer
 
 from yardtoll.desktop.theme.fonts import FAMILY
-from yardtoll.report.sheet.svg import FAMILIES
+from yardtoll.report.charts.svg import FAMILIES
 from yardtoll.store.errors import PackageError
 
 PNG_SCALE = 3

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.conformance.scorecard import summed
 from yardtoll.core.formatting import counted
+from yardtoll.core.uncertainty.figure import by_key
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
@@ -24,13 +25,13 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.report.sheet.charts import charts_of
+from yardtoll.report.charts.sheet_charts import charts_of
+from yardtoll.report.charts.svg import WIDTH
 from yardtoll.report.sheet.contents import Sheet
 from yardtoll.report.sheet.render import preview_html, sheet_markdown, sheet_text
-from yardtoll.report.sheet.svg import WIDTH
 from yardtoll.review.scoring import scored
-from yardtoll.review.sheet import build_sheet
-from yardtoll.review.together import together
+from yardtoll.review.sheet.build import build_sheet
+from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import Review, Station
 
 _PAUSE_MS = 700
@@ -213,7 +214,7 @@ class SheetView(StopView):
         analyses = self.bench.analyses.all_of(runs)
         self._show_words(session.yard.review(station.id))
         points = session.yard.score_points()
-        found = together(analyses)
+        found = station_runs(analyses)
         seen = session.yard.observations(station.id)
         got = scored(points, found, session.yard.receiving(station.id), seen)
         have, of = summed(got)
@@ -256,17 +257,9 @@ class SheetView(StopView):
     def _open_budget(self, url: QUrl) -> None:
         """Where the ± of a figure on the page comes from."""
         key = url.toString().removeprefix("budget:")
-        if self.sheet is None or key not in self.sheet.budgets:
-            return
-        place, _, index = key.partition(":")
-        named: dict[str, list[tuple[str, str]]] = {
-            "fact": list(self.sheet.facts),
-            "claim": [(c.title, c.measured) for c in self.sheet.claims],
-            "result": [(name, figure) for name, figure, _ in self.sheet.results],
-            "toll": [(name, figure) for name, figure, _ in self.sheet.tolls],
-        }
-        name, figure = named[place][int(index)]
-        BudgetDialog(f"{name}: {figure}", self.sheet.budgets[key], parent=self).exec()
+        behind = self.sheet.behind(key) if self.sheet is not None else None
+        if behind is not None:
+            BudgetDialog(*behind, parent=self).exec()
 
     def _failed(self, error: Exception) -> None:
         self.bench.trouble.emit(f"The sheet could not be set: {error}")
@@ -282,8 +275,8 @@ class SheetView(StopView):
 
 def headline(sheet: Sheet) -> str:
     """What the sheet comes to, in a line."""
-    told = dict(sheet.facts).get("Of rated")
-    parts = [f"{told} of rated delivered"] if told else []
+    told = by_key(sheet.facts).get("usable_ratio")
+    parts = [f"{told.figure} of rated delivered"] if told else []
     for standing, words in (
         ("meets", "met"),
         ("falls_short", "not met"),

@@ -11,7 +11,7 @@ from yardtoll.desktop.views.sun.sun_week import SunWeek
 from yardtoll.desktop.widgets.basics import button, label, scrolled
 
 if TYPE_CHECKING:
-    from yardtoll.review.sun_days import SunOutlook
+    from yardtoll.review.sun.days import SunOutlook
 
 _MOST_TURNS = 8
 

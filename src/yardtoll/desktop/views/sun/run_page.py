@@ -9,12 +9,12 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QSpinBox, QVBoxLayout, Q
 
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import SolarRun
-from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.sun.run_model import SolarPage, tracker_words
 from yardtoll.desktop.views.sun.solar_chart import SolarChart, paint_limit
 from yardtoll.desktop.widgets.basics import button, label
-from yardtoll.report.limits import LIMIT_NAMES
+from yardtoll.report.charts.limits import LIMIT_NAMES
+from yardtoll.review.kinds.solar.page import SolarPage, tracker_words
 
 PASSINGS, BROKEN_DAYS = 60, 100
 """Clouds on a day of broken cloud, and such days a year, to begin with (a guess, to be changed)."""
@@ -142,16 +142,16 @@ class SolarPanel(QWidget):
     def _fill_figures(self, page: SolarPage) -> None:
         _clear(self._figures)
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
-        for row, (name, shown) in enumerate(page.figures):
-            self._figures.addWidget(label(name, "muted"), row, 0)
-            budget = page.budgets.get(name)
-            self._figures.addWidget(self._figure(name, shown, budget), row, 1, right)
+        for row, figure in enumerate(page.figures):
+            self._figures.addWidget(label(figure.title, "muted"), row, 0)
+            self._figures.addWidget(self._figure(figure), row, 1, right)
         self._figures.setColumnStretch(0, 1)
 
-    def _figure(self, name: str, shown: str, budget: Budget | None) -> QWidget:
-        if budget is None:
-            return label(shown)
-        asked = partial(self.budget_asked.emit, f"{name}: {shown}", budget)
+    def _figure(self, figure: Figure) -> QWidget:
+        name, shown = figure.title, figure.shown
+        if figure.budget is None:
+            return label(figure.brief)
+        asked = partial(self.budget_asked.emit, f"{name}: {shown}", figure.shown_budget)
         made = button(shown, asked, "figure", f"{name} {shown}: where the ± comes from")
         made.setToolTip("Where the ± comes from")
         return made

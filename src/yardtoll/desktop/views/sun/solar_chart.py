@@ -7,15 +7,15 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.ledger.ledger import Kind
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import SolarRun
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
-from yardtoll.report.limits import LIMIT_LOOK, LIMIT_NAMES, Hatch
-from yardtoll.review.when import now as now_here
+from yardtoll.report.charts.limits import LIMIT_LOOK, LIMIT_NAMES, Hatch
+from yardtoll.store.site_time import now as now_here
 
 _LEFT, _BAND_H, _HEADROOM = 62.0, 22.0, 1.08
 _STEPS_MIN = (5, 10, 15, 30, 60, 120, 180, 360, 720, 1440, 7200)
@@ -81,7 +81,7 @@ class SolarChart(MarkerChart):
         run, area = self._run, self.area
         shape = self._line(run.power_w)
         ends = [QPointF(area.right(), area.bottom()), QPointF(area.left(), area.bottom())]
-        fill = QColor(theme.tokens.energy[Kind.SUN])
+        fill = QColor(theme.tokens.energy[EnergyKind.SUN])
         fill.setAlpha(190)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(fill)

@@ -17,15 +17,15 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.ledger.ledger import Kind
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 
 if TYPE_CHECKING:
     import pandas as pd
 
-    from yardtoll.review.sun_days import SunOutlook
+    from yardtoll.review.sun.days import SunOutlook
 
 _NAMES_W, _SUMS_W, _AXIS_H = 118, 92, 24
 _HEAD = 22
@@ -98,7 +98,7 @@ class SunWeek(QWidget):
         hours = (day.clear.times.hour + day.clear.times.minute / 60).to_numpy(dtype=float)
         scale = (height - _HEAD) / most
         hill = self._hill(hours, day.clear.input_w, base, scale)
-        colour = QColor(theme.tokens.energy[Kind.SUN])
+        colour = QColor(theme.tokens.energy[EnergyKind.SUN])
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour)
         painter.drawPolygon(hill)
@@ -129,7 +129,7 @@ class SunWeek(QWidget):
     ) -> None:
         """The hours worth testing in: hatched, with a post at either end."""
         left, right = (self._x(end.hour + end.minute / 60) for end in ends)
-        lines = QColor(theme.tokens.on_energy[Kind.SUN])
+        lines = QColor(theme.tokens.on_energy[EnergyKind.SUN])
         lines.setAlpha(80)
         painter.save()
         painter.setClipRect(QRectF(left, top, right - left, base - top))

@@ -10,29 +10,32 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.inputs import claimed
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.sun.days_page import DaysPanel
-from yardtoll.desktop.views.sun.run_model import solar_page
 from yardtoll.desktop.views.sun.run_page import SolarPanel
-from yardtoll.desktop.views.sun.wiring_model import wiring_page
 from yardtoll.desktop.views.sun.wiring_page import WiringPanel
 from yardtoll.desktop.widgets.basics import button, choice, label, refill, scrolled
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.review.analysis import SUN_METHODS, RunAnalysis
-from yardtoll.review.together import together
-from yardtoll.review.when import local
-from yardtoll.review.when import now as now_here
+from yardtoll.review.kinds.solar.outcome import sunlight_in
+from yardtoll.review.kinds.solar.page import solar_page
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.runs import station_runs
+from yardtoll.review.sun.wiring import wiring_page
 from yardtoll.store.records import Run, Site, SolarArray
+from yardtoll.store.site_time import local
+from yardtoll.store.site_time import now as now_here
 
 if TYPE_CHECKING:
-    from yardtoll.review.sun_days import SunOutlook
+    from yardtoll.review.sun.days import SunOutlook
 
 WIRING, DAYS, RUNS = "wiring", "days", "runs"
-_PLANES = {"poa": "sensor as the panels", "ghi": "sensor level"}
+_PANELS_PLANE = "poa"
+_PLANES = {_PANELS_PLANE: "sensor as the panels", "ghi": "sensor level"}
 _TITLES = {WIRING: "Before you connect", DAYS: "The coming days", RUNS: "Solar runs"}
 
 
@@ -186,7 +189,7 @@ class SunView(StopView):
         refill(self._first, list(named))
         refill(self._second, [("nothing beside", None), *named])
         if run is not None:
-            fed = run.conditions.get("arrays") or [array.id for array in arrays[:1]]
+            fed = run.conditions.arrays or tuple(a.id for a in arrays[:1] if a.id is not None)
             for box, ids in ((self._first, fed[:1]), (self._second, fed[1:2])):
                 box.setCurrentIndex(max(box.findData(ids[0]) if ids else 0, 0))
         self._by.setText("fed by" if run is not None else "Panels")
@@ -262,8 +265,8 @@ class SunView(StopView):
         self._asked, cap_w, hours = key, self._cap_w(), self._turn_hours
 
         def work(_: object) -> "SunOutlook":
-            from yardtoll.review.solar import parts_of
-            from yardtoll.review.sun_days import outlook
+            from yardtoll.review.sun.arrays import parts_of
+            from yardtoll.review.sun.days import outlook
 
             return outlook(parts_of(site, arrays, cap_w), now, now.date(), hours)
 
@@ -304,7 +307,8 @@ class SunView(StopView):
             return
         found = self.bench.analyses.all_of(self.bench.session.station_runs())
         analysis = next((a for a in found if a.run.id == self._run_id), None)
-        if analysis is None or analysis.solar is None:
+        light = sunlight_in(analysis) if analysis is not None else None
+        if analysis is None or light is None:
             self._headline.setText("Working the run out…" if analysis is None else _why(analysis))
             self._show_empty("" if analysis is None else analysis.problem)
             return
@@ -312,12 +316,12 @@ class SunView(StopView):
         assert station is not None
         assert station.id is not None
         claims = [stored.claim for stored in self.bench.session.yard.claims(station.id)]
-        page = solar_page(analysis, together(found), claims)
+        page = solar_page(analysis, station_runs(found), claims)
         self._headline.setText(page.headline)
         self.solar.fit(self.height())
-        self.solar.show_page(page, analysis.solar.run, local(analysis.run.started_at))
-        self._plane.setVisible(analysis.solar.light == "sensor")
-        plane = analysis.run.conditions.get("irradiance_plane", "poa")
+        self.solar.show_page(page, light.run, local(analysis.run.started_at))
+        self._plane.setVisible(light.light == "sensor")
+        plane = analysis.run.conditions.sensor_plane or _PANELS_PLANE
         self._plane.setCurrentIndex(max(self._plane.findData(plane), 0))
         self._stack.setCurrentIndex(2)
 
@@ -335,7 +339,7 @@ class SunView(StopView):
 
     def _solar_runs(self) -> list[Run]:
         runs = self.bench.session.station_runs()
-        return [run for run in runs if run.has_ended and run.method in SUN_METHODS]
+        return [run for run in runs if run.has_ended and METHODS[run.method].uses_panels]
 
     def _run(self) -> Run | None:
         return next((run for run in self._solar_runs() if run.id == self._run_id), None)
@@ -343,9 +347,9 @@ class SunView(StopView):
     def _arrays_chosen(self) -> None:
         """On a run's page the choice says which panels fed it; else it is only what is shown."""
         run = self._run() if self.shown == RUNS else None
-        ids = [array.id for array in self.arrays()]
-        if run is not None and run.conditions.get("arrays") != ids:
-            fed = replace(run, conditions={**run.conditions, "arrays": ids})
+        ids = tuple(array.id for array in self.arrays() if array.id is not None)
+        if run is not None and run.conditions.arrays != ids:
+            fed = replace(run, conditions=replace(run.conditions, arrays=ids))
             self.bench.session.edit(fed, f"Say which panels fed run {run.number}")
         else:
             self.refresh()
@@ -353,8 +357,8 @@ class SunView(StopView):
     def _plane_chosen(self) -> None:
         """How the irradiance sensor of the run lay."""
         run, plane = self._run(), self._plane.currentData()
-        if run is not None and run.conditions.get("irradiance_plane", "poa") != plane:
-            lain = replace(run, conditions={**run.conditions, "irradiance_plane": plane})
+        if run is not None and (run.conditions.sensor_plane or _PANELS_PLANE) != plane:
+            lain = replace(run, conditions=replace(run.conditions, sensor_plane=plane))
             self.bench.session.edit(lain, f"Say how the sensor of run {run.number} lay")
 
     def _turn_at(self, hours: tuple[int, ...]) -> None:

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QWidget
 from yardtoll.core.sun.claimed_input import SourceCheck
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.sun.wiring_model import WiringPage
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
+from yardtoll.review.sun.wiring import WiringPage
 
 _LEFT = 58.0
 _ROOM = 1.12

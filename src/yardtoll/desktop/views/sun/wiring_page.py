@@ -6,7 +6,6 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from yardtoll.core.methods import METHODS
 from yardtoll.core.sun.array_check import Connect
 from yardtoll.desktop.views.sun.volts_window import VoltsWindow
-from yardtoll.desktop.views.sun.wiring_model import WiringPage, measured_words
 from yardtoll.desktop.widgets.basics import (
     hanging_list,
     label,
@@ -14,8 +13,9 @@ from yardtoll.desktop.widgets.basics import (
     scrolled,
     set_role,
 )
+from yardtoll.review.sun.wiring import WiringPage, measured_words
 
-_METHOD = METHODS["recharge_sun"]
+_METHOD = next(m for m in METHODS.values() if m.uses_panels)
 _STEPS = (
     "Lay the panels face down, or cover them, before any plug is touched.",
     "Uncover, and measure the open-circuit volts and the polarity at the plug.",

@@ -9,9 +9,10 @@ from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated
 from yardtoll.core.conformance.settling import what_would_settle
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict
 from yardtoll.core.conformance.yardsticks import Yardstick
+from yardtoll.core.methods import method_testing
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.widgets.verdict_rails import RailRow
-from yardtoll.review.conformance import YardstickRow, format_figure
+from yardtoll.review.yardstick_rows import YardstickRow, format_figure
 
 RULE_WORDS = {
     Rule.GUARDED: "Guarded: must clear the limit by U",
@@ -126,7 +127,7 @@ def _claim_row(judged: JudgedClaim) -> VerdictRow:
         run_number=finding.runs[-1] if finding and finding.runs else None,
         budget=budget if budget and budget.lines else None,
         figure=f"{about.title}: {figure}",
-        note_claim=claim if as_seen and not about.method else None,
+        note_claim=claim if as_seen and method_testing(claim.kind) is None else None,
         read_claim=claim if choices_for(claim.kind) else None,
         plan_method=judged.missing_method,
         plan_w=judged.missing_w,
@@ -226,4 +227,5 @@ def _stick_row(row: YardstickRow, stick: Yardstick, low: float, high: float) -> 
         run_number=row.analysis.run.number if row.analysis else None,
         budget=row.budget if row.budget and row.budget.lines else None,
         figure=f"{row.title}: {figure}",
+        plan_method=row.analysis.run.method if row.repeat_to_empty and row.analysis else "",
     )

@@ -38,8 +38,8 @@ from yardtoll.desktop.widgets.basics import (
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
 from yardtoll.desktop.workbench.session import as_yardstick
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.review.conformance import judged_claims, stick_rows
-from yardtoll.review.together import StationRuns, together
+from yardtoll.review.conformance import judged_claims, yardstick_rows
+from yardtoll.review.station.runs import StationRuns, station_runs
 
 _RAILS_STRETCH = 100
 _AROUND_RAILS = 300
@@ -194,7 +194,7 @@ class VerdictsView(StopView):
             tab.setChecked(by_stick is self._by_stick)
         for part in self._stick_parts:
             part.setVisible(self._by_stick)
-        found = together(self.bench.analyses.all_of(session.station_runs()))
+        found = station_runs(self.bench.analyses.all_of(session.station_runs()))
         self.page = (
             self._stick_page(found, rule) if self._by_stick else self._claim_page(found, rule)
         )
@@ -226,7 +226,7 @@ class VerdictsView(StopView):
         stick = as_yardstick(session.yardstick())
         station = session.station
         receiving = session.yard.receiving(station.id) if station and station.id else None
-        return stick_page(stick_rows(found, stick, rule, receiving), stick)
+        return stick_page(yardstick_rows(found, stick, rule, receiving), stick)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -1,18 +1,17 @@
 """The yard's lanes and its finding, from runs and results."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from yardtoll.core.formatting import format_span
-from yardtoll.core.ledger.ledger import Kind
-from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.methods import METHODS
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun
-from yardtoll.review.analysis import RunAnalysis
-from yardtoll.review.came_to import came_to_budget, came_to_words
-from yardtoll.review.sources import SOURCES
-from yardtoll.review.when import local
-from yardtoll.running.session import LiveRun
+from yardtoll.review.kinds import kind_of
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.running.session import RunSession
 from yardtoll.store.records import Load, Record, Run, RunState, Station
+from yardtoll.store.site_time import local
 from yardtoll.store.yard_file import YardFile
 
 PLANNED = RunState.PLANNED.value
@@ -31,16 +30,18 @@ def yard_page(
     stations: list[Station],
     runs: list[Run],
     analyses: list[RunAnalysis],
-    live: LiveRun | None,
+    live: Sequence[RunSession],
     now: datetime,
 ) -> YardPage:
     """Lay out the lanes at a clock time."""
     found = {a.run.id: a for a in analyses}
     planned = [run for run in runs if run.state == PLANNED]
     until = max((_lane_run(run, None, now).end for run in planned), default=None)
-    if live is not None and (forecast := live.forecast()) is not None:
-        ends = now + timedelta(seconds=forecast.latest_s / live.speed)
-        until = max(until, ends) if until else ends
+    for session in live:
+        forecast = session.forecast()
+        if forecast is not None:
+            ends = now + timedelta(seconds=forecast.latest_s / session.speed)
+            until = max(until, ends) if until else ends
     lanes = []
     for station in stations:
         own = [run for run in runs if run.station_id == station.id]
@@ -57,9 +58,10 @@ def yard_page(
     return YardPage(headline=_headline(stations, runs, live), lanes=tuple(lanes), until=until)
 
 
-def _headline(stations: list[Station], runs: list[Run], live: LiveRun | None) -> str:
-    if live is not None:
-        return f"{live.station.name} is running"
+def _headline(stations: list[Station], runs: list[Run], live: Sequence[RunSession]) -> str:
+    if live:
+        names = list(dict.fromkeys(session.station.name for session in live))
+        return f"{' and '.join(names)} {'is' if len(names) == 1 else 'are'} running"
     if not stations:
         return "The yard is empty: add the first station"
     planned = sum(run.state == PLANNED for run in runs)
@@ -76,17 +78,17 @@ def _count(runs: int) -> str:
 
 def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
     start = local(run.started_at)
-    result = analysis.result if analysis else None
+    duration = analysis.figures.get("duration_s") if analysis else None
     if run.state == RunState.RUNNING.value:
         end = max(now, start)
     elif run.state == PLANNED:
-        end = start + timedelta(seconds=float(run.conditions.get("expected_s", 0.0)))
-    elif result and result.duration_s:
+        end = start + timedelta(seconds=run.conditions.expected_s or 0.0)
+    elif duration is not None:
         # A simulated run takes less of the clock than of its own time; its own time counts.
-        end = start + timedelta(seconds=result.duration_s)
+        end = start + timedelta(seconds=duration.value)
     else:
         end = local(run.ended_at) if run.ended_at else start
-    energy = (came_to_words(analysis) if analysis else "") or run.state
+    energy = (kind_of(run.method).caption(analysis) if analysis else "") or run.state
     if run.state == RunState.VOID.value:
         energy = "void"
     if run.state == PLANNED:
@@ -96,22 +98,16 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
     tip = f"Run {run.number}, {planned}{start:%a %-d %b %H:%M}, {length}: {energy}"
     if run.state == RunState.VOID.value:
         tip += f" – void: {run.void_reason}"
-    budget = came_to_budget(analysis) if analysis else None
-    return LaneRun(run.id or 0, start, end, run.state, energy, tip, budget, _kind_of(run))
-
-
-def _kind_of(run: Run) -> Kind:
-    """The energy that a run is about."""
-    if METHODS[run.method].flow is Flow.IDLE:
-        return Kind.OVERHEAD
-    return SOURCES.get(run.method, ("", Kind.DELIVERED))[1]
+    figure = analysis.main_figure if analysis else None
+    budget = figure.budget if figure is not None else None
+    kind = METHODS[run.method].energy
+    return LaneRun(run.id or 0, start, end, run.state, energy, tip, budget, kind)
 
 
 def load_facts(load: Load) -> str:
     """A load's settings in one line."""
     parts = [
-        f"{s['name']} {float(s['watts']):g} W" if s["name"] != "on" else f"{float(s['watts']):g} W"
-        for s in load.settings
+        f"{s.name} {s.watts:g} W" if s.name != "on" else f"{s.watts:g} W" for s in load.settings
     ]
     if load.range_low_w is not None:
         parts.append(f"{load.range_low_w:g}–{load.range_high_w:g} W")

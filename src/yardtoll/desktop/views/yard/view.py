@@ -14,8 +14,8 @@ from yardtoll.desktop.widgets.basics import button, label, scrolled
 from yardtoll.desktop.widgets.lanes import LaneChart, LaneRun
 from yardtoll.desktop.widgets.record_list import RecordList
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.review.when import now as now_here
 from yardtoll.store.records import SIMULATED
+from yardtoll.store.site_time import now as now_here
 
 _TICK_MS = 20_000
 
@@ -96,7 +96,7 @@ class YardView(StopView):
         runs = yard.runs()
         stations = yard.stations()
         now = now_here()
-        page = yard_page(stations, runs, self.bench.analyses.all_of(runs), self.bench.live, now)
+        page = yard_page(stations, runs, self.bench.analyses.all_of(runs), self.bench.sessions, now)
         self._headline.setText(page.headline)
         only = " · shown only: open in another window" if yard.read_only else ""
         self._path.setText(f"{yard.info().name} · {yard.path.name}{only}")

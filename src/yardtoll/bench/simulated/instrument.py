@@ -1,0 +1,48 @@
+"""The simulated bench's meter as an instrument like any other."""
+
+from yardtoll.bench.instrument import Instrument
+from yardtoll.bench.samples import SampleBlock
+from yardtoll.bench.simulated.models import Simulation
+from yardtoll.bench.simulated.scpi_server import SimulatedBench
+
+SIMULATED_PROFILE = "buffered_meter"
+"""The shipped profile that the simulated meter speaks."""
+
+
+class SimulatedInstrument:
+    """Reads the simulated bench over its socket, and shuts the bench down at the end.
+
+    Args:
+        bench: running already.
+        inner: the driver at the bench's socket.
+    """
+
+    def __init__(self, bench: SimulatedBench, inner: Instrument) -> None:
+        self.bench = bench
+        self._inner = inner
+
+    @property
+    def keeps_time(self) -> bool:
+        """Whether the meter times its samples itself."""
+        return self._inner.keeps_time
+
+    def open(self, *, prepare: bool = True) -> str:
+        """Connect and return what the meter calls itself."""
+        return self._inner.open(prepare=prepare)
+
+    def read_new(self) -> SampleBlock:
+        """Samples since the last call."""
+        return self._inner.read_new()
+
+    def close(self) -> None:
+        """Disconnect; the bench goes on."""
+        self._inner.close()
+
+    def truth(self) -> Simulation:
+        """What really goes on, for the simulated display and for tests."""
+        return self.bench.truth()
+
+    def shut_down(self) -> None:
+        """End the bench too; safe to call twice."""
+        self._inner.close()
+        self.bench.close()

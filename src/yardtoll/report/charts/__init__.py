@@ -1,0 +1,1 @@
+"""Charts, each described once: painted by the window, and as SVG."""

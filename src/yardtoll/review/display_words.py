@@ -1,0 +1,39 @@
+"""Where the station's display was off, in sentences."""
+
+from collections.abc import Iterator
+
+from yardtoll.core.discharge.display_audit import DisplayAudit
+from yardtoll.core.formatting import format_span
+
+_SOC_APART = 2.0
+"""Points of charge below which a display counts as right."""
+
+
+def audit_words(audit: DisplayAudit) -> Iterator[str]:
+    """Where the display was off."""
+    if audit.gain is not None and audit.offset_w is not None:
+        gain = 100 * (audit.gain - 1)
+        yield f"The display's W: gain {gain:+.1f} %, offset {audit.offset_w:+.1f} W to the meter."
+    elif audit.offset_w is not None:
+        yield f"The display's W: {audit.offset_w:+.1f} W to the meter on the mean."
+    if audit.soc:
+        worst = max(audit.soc, key=lambda r: abs(r.shown - r.left))
+        off = worst.shown - worst.left
+        if abs(off) > _SOC_APART:
+            yield (
+                f"At {worst.shown:g} % shown, {worst.left:.0f} % of the energy was left: the "
+                f"display is up to {abs(off):.0f} points {'high' if off > 0 else 'low'}."
+            )
+        else:
+            yield "The display's % stays within 2 points of the energy left."
+    if audit.time_left:
+        worst_time = max(audit.time_left, key=lambda r: abs(r.share))
+        yield (
+            f"Its time left was off by up to {100 * worst_time.share:+.1f} % "
+            f"({format_span(worst_time.shown_s)} shown, {format_span(worst_time.true_s)} true)."
+        )
+    if audit.reserve_wh is not None and audit.reserve_s is not None:
+        yield (
+            f"After it first said 0 %, {audit.reserve_wh:.0f} Wh more came in "
+            f"{format_span(audit.reserve_s)}: a hidden reserve."
+        )

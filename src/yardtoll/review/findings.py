@@ -1,0 +1,68 @@
+"""Every finding on one station, and the runs left out."""
+
+from collections.abc import Iterator, Sequence
+
+from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim
+from yardtoll.core.conformance.findings import ExcludedRun, Finding
+from yardtoll.core.uncertainty.budget import Budget, rectangular
+from yardtoll.review.budgets import EXACT
+from yardtoll.review.kinds import KINDS, kind_of
+from yardtoll.review.run_analysis import in_time
+from yardtoll.review.station.runs import StationRuns
+from yardtoll.store.records import Observation, Receiving
+
+
+def findings(
+    station: StationRuns,
+    claims: Sequence[Claim] = (),
+    receiving: Receiving | None = None,
+    observations: Sequence[Observation] = (),
+) -> tuple[list[Finding], list[ExcludedRun]]:
+    """Every finding on a station, in the order of its runs, and the runs left out.
+
+    Args:
+        claims: tell which DC port a run was at, by its volts, and which charge a time is asked
+            for.
+    """
+    made: list[Finding] = []
+    excluded: list[ExcludedRun] = []
+    for run in in_time(station.analyses):
+        reason = ""
+        if run.is_void:
+            reason = f"is void: {run.run.void_reason or 'no reason given'}"
+        elif not run.has_outcome:
+            reason = f"tells nothing: {run.problem}"
+        if reason:
+            excluded += [
+                ExcludedRun(kind=kind, run=run.run.number, reason=reason)
+                for kind in run.method.claims
+            ]
+            continue
+        made += kind_of(run.run.method).findings(run, station, claims)
+    for kind in KINDS:
+        made += kind.station_findings(station)
+    made += _noted(receiving, observations)
+    return made, excluded
+
+
+def _noted(receiving: Receiving | None, observations: Sequence[Observation]) -> Iterator[Finding]:
+    if receiving is not None and receiving.weight_kg:
+        text = f"{receiving.weight_kg:g}"
+        step = 10.0 ** -(len(text.split(".")[1]) if "." in text else 0)
+        yield Finding(
+            kind="weight_kg",
+            value=receiving.weight_kg,
+            budget=Budget.of("kg", [rectangular("Last digit", step / 2, f"read to {step:g} kg")]),
+            seen="on the scale",
+        )
+    for observed in observations:
+        if observed.subject not in CLAIM_KINDS:
+            continue
+        day, words = observed.observed_on, observed.words
+        yield Finding(
+            kind=observed.subject,
+            value=1.0 if observed.agrees else 0.0,
+            budget=EXACT,
+            agrees=observed.agrees,
+            seen=f"on {day}: {words}" if words else f"on {day}",
+        )

@@ -1,1 +1,0 @@
-"""What a station's runs, and what was noted of it, say of each kind of claim."""

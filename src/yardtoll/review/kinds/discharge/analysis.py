@@ -1,0 +1,128 @@
+"""What a discharge came to: from the logs of its meters, or from readings by eye."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardtoll.core.discharge.analysis import DischargeResult, Rating, analyse_discharge
+from yardtoll.core.discharge.display_audit import DisplayAudit, Shown, audit_display
+from yardtoll.core.discharge.typed import typed_discharge
+from yardtoll.core.electrical.energy import slice_between
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.roles import Role
+from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.electrical.typed_readings import TypedReading
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.energy_budget import discharge_budget
+from yardtoll.review.kinds.discharge.figures import DischargeBudgets, discharge_figures
+from yardtoll.review.outcome import EnergyOut, Outcome
+from yardtoll.review.run_analysis import RunAnalysis, RunRecords
+from yardtoll.store.records import Meter, ReadingKind
+
+
+@dataclass(frozen=True, kw_only=True)
+class DischargeOutcome(Outcome):
+    """What a discharge came to.
+
+    Attributes:
+        result: of the core.
+        budget: of the delivered Wh; None where a meter is not stated.
+        audit: the display against the meter; None where it was not read.
+    """
+
+    result: DischargeResult
+    budget: Budget | None
+    audit: DisplayAudit | None = None
+
+
+def analyse(run: RunAnalysis) -> DischargeOutcome:
+    """Energy, span, volts and the display of one discharge.
+
+    Several meters at the outlet, each with a recording of its own, add up.
+    """
+    records = run.records
+    own = [records.run.own_draw_w] if records.run.own_draw_w else []
+    rating = Rating(
+        rated_wh=records.station.rated_wh,
+        soc_from=records.run.soc_from,
+        soc_to=records.run.soc_to,
+    )
+    if records.typed:
+        typed = typed_discharge(
+            typed_readings(records), rating, off_s=records.ended_s, own_draw_w=own
+        )
+        return _outcome(run, typed, [records.meter], [])
+    outputs = [r for r in run.recorded if r.record.role == run.method.role.value]
+    outputs = outputs or [r for r in run.recorded if Role(r.record.role).is_energy]
+    if not outputs:
+        raise UnusableDataError("no samples were recorded")
+    result = analyse_discharge([r.trace for r in outputs], rating, own_draw_w=own)
+    meters = [records.meter_of(r.record) for r in outputs]
+    return _outcome(run, result, meters, [r.trace for r in outputs])
+
+
+def typed_readings(records: RunRecords) -> list[TypedReading]:
+    """The counter readings of a run whose meter was read by eye."""
+    typed = records.readings_of(ReadingKind.METER_WH)
+    return [TypedReading(s=r.time_s, energy_wh=r.value) for r in typed]
+
+
+def _outcome(
+    run: RunAnalysis, result: DischargeResult, meters: list[Meter | None], traces: list[Trace]
+) -> DischargeOutcome:
+    known = [meter for meter in meters if meter is not None]
+    budget = None
+    if known and len(known) == len(meters):
+        accuracies = [meter.accuracy for meter in known]
+        names = [str(meter.id) for meter in known]
+        budget = discharge_budget(result, accuracies, names, range_=run.range_)
+    main = traces[0] if traces else None
+    return DischargeOutcome(
+        result=result,
+        budget=budget,
+        audit=_audit(run.records, main, result) if main is not None else None,
+        figures=discharge_figures(result, budget, DischargeBudgets.of_run(run, result, budget)),
+        notices=result.notices,
+        energy_out=EnergyOut(
+            result=result,
+            budget=budget,
+            mean_sq_w2=_mean_square(main, result) if len(traces) == 1 and main else None,
+            outlet=run.method.outlet if run.method.is_whole_discharge else None,
+            counts=run.method.counts_for_capacity,
+        ),
+    )
+
+
+def _audit(records: RunRecords, samples: Trace, result: DischargeResult) -> DisplayAudit | None:
+    """The display's readings against the meter; None where nothing was read."""
+    time_s, power = samples.valid(Quantity.POWER)
+    if not records.readings or time_s.size < 2:
+        return None
+    if result.start_s is None or result.cutoff_s is None:
+        return None
+
+    def of(kind: ReadingKind) -> list[Shown]:
+        return [Shown(s=r.time_s, value=r.value) for r in records.readings_of(kind)]
+
+    return audit_display(
+        time_s,
+        power,
+        (result.start_s, result.cutoff_s),
+        watts=of(ReadingKind.DISPLAY_W),
+        soc=of(ReadingKind.SOC),
+        time_left=of(ReadingKind.TIME_LEFT),
+        soc_to=records.run.soc_to,
+    )
+
+
+def _mean_square(samples: Trace, result: DischargeResult) -> float | None:
+    """Mean of P² over the run, at least the square of its mean."""
+    time_s, power = samples.valid(Quantity.POWER)
+    if result.start_s is None or result.cutoff_s is None or not result.mean_w:
+        return None
+    within = slice_between(time_s, result.start_s, result.cutoff_s)
+    t, p = time_s[within], power[within]
+    if t.size < 2:
+        return None
+    return max(float(np.trapezoid(p**2, t) / (t[-1] - t[0])), result.mean_w**2)

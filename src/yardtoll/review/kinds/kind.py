@@ -1,0 +1,105 @@
+"""What a kind of run is: one object that knows how such runs are analysed, told and judged."""
+
+from collections.abc import Iterator, Sequence
+
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.conformance.findings import Finding
+from yardtoll.core.conformance.scorecard import Evidence
+from yardtoll.core.conformance.verdict import Rule
+from yardtoll.core.conformance.yardsticks import Yardstick
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.methods import Method
+from yardtoll.core.uncertainty.figure import Figure
+from yardtoll.report.charts.scene import Curve
+from yardtoll.review.outcome import Outcome
+from yardtoll.review.page import RunPage
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.runs import StationRuns
+from yardtoll.review.yardstick_rows import YardstickRow
+
+
+class RunKind:
+    """A kind of run. A new one needs ``serves`` and ``analyse``; the rest has sensible defaults."""
+
+    order = 100
+    """Its place among the kinds, where several speak of one station."""
+    loads_slowly = False
+    """Analysing it loads heavy libraries: other runs go first."""
+
+    def serves(self, method: Method) -> bool:
+        """Whether runs of a method are of this kind."""
+        raise NotImplementedError
+
+    def analyse(self, run: RunAnalysis) -> Outcome:
+        """What a run came to.
+
+        Args:
+            run: its records and samples, with no outcome yet.
+
+        Raises:
+            UnusableDataError: nothing can be told from it.
+        """
+        raise NotImplementedError
+
+    def caption(self, run: RunAnalysis) -> str:
+        """What it came to, in the fewest words: for lists and lanes."""
+        figure = run.main_figure
+        return figure.brief if figure is not None else ""
+
+    def page(self, run: RunAnalysis, station: StationRuns, claims: Sequence[Claim]) -> RunPage:
+        """Its page under Ledger: headline, figures and sentences."""
+        figure = run.main_figure
+        assert figure is not None
+        return RunPage(headline=f"{figure.title}: {figure.shown}", figures=run.outcome.figures)
+
+    def findings(
+        self, run: RunAnalysis, station: StationRuns, claims: Sequence[Claim]
+    ) -> Iterator[Finding]:
+        """What it says of the kinds of claims its method speaks to."""
+        yield from ()
+
+    def station_findings(self, station: StationRuns) -> Iterator[Finding]:
+        """What a station's runs of this kind say together."""
+        yield from ()
+
+    def station_facts(self, station: StationRuns) -> list[Figure]:
+        """The few figures that a report shows large."""
+        return []
+
+    def station_results(self, station: StationRuns) -> list[Figure]:
+        """Further figures for a report's table of results."""
+        return []
+
+    def yardstick_rows(
+        self, station: StationRuns, yardstick: Yardstick, rule: Rule
+    ) -> list[YardstickRow]:
+        """Its runs against a yardstick that speaks to them."""
+        return []
+
+    def evidence(self, run: RunAnalysis, station: StationRuns) -> dict[str, Evidence]:
+        """What it tells for the scorecard, by the scorecard's quantities."""
+        return {}
+
+    def station_evidence(self, station: StationRuns) -> dict[str, Evidence]:
+        """What a station's runs of this kind tell together for the scorecard."""
+        return {}
+
+    def curve(self, run: RunAnalysis) -> Curve | None:
+        """Its power over time; None where there is no curve worth showing."""
+        if run.trace is None or not run.is_finished:
+            return None
+        time_s, power_w = run.trace.valid(Quantity.POWER)
+        if time_s.size < 2:
+            return None
+        number = run.run.number
+        return Curve(
+            key=f"run-{number}",
+            title=f"Run {number}, {run.method.title}",
+            kind=run.method.energy,
+            time_s=time_s,
+            power_w=power_w,
+        )
+
+    def latest_words(self, run: RunAnalysis) -> str:
+        """A run that has just ended, in one sentence without its full stop."""
+        return self.caption(run)

@@ -1,0 +1,29 @@
+"""What a charge by panels came to; apart from its analysis, which loads the sun's models."""
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from yardtoll.review.kinds.charge.analysis import ChargeOutcome
+from yardtoll.review.outcome import Outcome
+from yardtoll.review.run_analysis import RunAnalysis
+
+if TYPE_CHECKING:
+    from yardtoll.review.kinds.solar.sunlight import Sunlight
+
+
+@dataclass(frozen=True, kw_only=True)
+class SolarOutcome(Outcome):
+    """What a charge by panels came to.
+
+    Attributes:
+        charge: None where nothing can be told of it.
+        light: what the sun allowed; None where the log has no watts.
+    """
+
+    charge: ChargeOutcome | None
+    light: "Sunlight | None"
+
+
+def sunlight_in(run: RunAnalysis) -> "Sunlight | None":
+    """What the sun allowed a run; None for every run without panels."""
+    return run.outcome.light if isinstance(run.outcome, SolarOutcome) else None

@@ -1,0 +1,198 @@
+"""A run as it was read from the yard, and with what came of it."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.electrical.doubts import doubts_of, unexplained
+from yardtoll.core.electrical.roles import Role
+from yardtoll.core.electrical.trace import Code, Notice, Trace
+from yardtoll.core.ledger.loss_fit import REPEATABILITY
+from yardtoll.core.methods import METHODS, Method
+from yardtoll.core.uncertainty.energy_budget import AC, DC
+from yardtoll.core.uncertainty.figure import Figure, by_key
+from yardtoll.review.outcome import EnergyIn, EnergyOut, Outcome, OwnUse
+from yardtoll.store.records import (
+    TYPED,
+    Mark,
+    Meter,
+    Reading,
+    ReadingKind,
+    Recording,
+    Run,
+    RunState,
+    Site,
+    SolarArray,
+    Station,
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunRecords:
+    """Everything a run's results are made of, but for its samples.
+
+    Attributes:
+        meter: the run's own; None where none is stated.
+        meters: of its recordings, by id.
+        site, arrays, claims: of a run that panels fed; None and empty for others.
+        repeatability: the yard's relative standard deviation from run to run.
+    """
+
+    run: Run
+    station: Station
+    meter: Meter | None = None
+    meters: Mapping[int, Meter] = field(default_factory=dict)
+    recordings: tuple[Recording, ...] = ()
+    readings: tuple[Reading, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    repeatability: float = REPEATABILITY
+    site: Site | None = None
+    arrays: tuple[SolarArray, ...] = ()
+    claims: tuple[Claim, ...] = ()
+
+    @property
+    def method(self) -> Method:
+        """How the test was done."""
+        return METHODS[self.run.method]
+
+    @property
+    def typed(self) -> bool:
+        """Whether its meter was read by eye."""
+        return self.run.origin == TYPED
+
+    @property
+    def ended_s(self) -> float | None:
+        """When the station was marked to have shut off, or to be full; None where it was not."""
+        marks = [mark.time_s for mark in self.marks if mark.ends_run]
+        return marks[-1] if marks else None
+
+    def readings_of(self, kind: ReadingKind) -> list[Reading]:
+        """The typed readings of one kind, in order of time."""
+        return [reading for reading in self.readings if reading.kind == kind.value]
+
+    def meter_of(self, recording: Recording) -> Meter | None:
+        """The meter whose accuracy holds for a recording."""
+        if recording.meter_id is None:
+            return self.meter
+        return self.meters.get(recording.meter_id)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Recorded:
+    """A recording with its samples."""
+
+    record: Recording
+    trace: Trace
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class RunAnalysis:
+    """A run with what came of it.
+
+    Attributes:
+        recorded: what its instruments recorded; the run's own meter first.
+    """
+
+    records: RunRecords
+    recorded: tuple[Recorded, ...] = ()
+    outcome: Outcome = field(default_factory=Outcome)
+
+    @property
+    def run(self) -> Run:
+        """The run."""
+        return self.records.run
+
+    @property
+    def station(self) -> Station:
+        """The station under test."""
+        return self.records.station
+
+    @property
+    def meter(self) -> Meter | None:
+        """The run's own meter; None where none is stated."""
+        return self.records.meter
+
+    @property
+    def method(self) -> Method:
+        """How the test was done."""
+        return self.records.method
+
+    @property
+    def repeatability(self) -> float:
+        """The yard's relative standard deviation from run to run."""
+        return self.records.repeatability
+
+    @property
+    def trace(self) -> Trace | None:
+        """The samples of the run's own meter; None without."""
+        return next((r.trace for r in self.recorded if Role(r.record.role).is_energy), None)
+
+    @property
+    def range_(self) -> str:
+        """Which of its meter's ranges the run uses."""
+        return DC if self.method.role.is_dc else AC
+
+    @property
+    def figures(self) -> dict[str, Figure]:
+        """What it came to, by key."""
+        return by_key(self.outcome.figures)
+
+    @property
+    def main_figure(self) -> Figure | None:
+        """The figure that says what it came to; None where nothing can be told."""
+        return next(iter(self.outcome.figures), None)
+
+    @property
+    def problem(self) -> str:
+        """Why nothing can be told from it; "" where something can."""
+        return self.outcome.problem
+
+    @property
+    def notices(self) -> tuple[Notice, ...]:
+        """What must be known of how its figures came about."""
+        return self.outcome.notices
+
+    @property
+    def doubts(self) -> tuple[Code, ...]:
+        """What it cannot be trusted for, and nobody has explained."""
+        return unexplained(doubts_of(self.notices), self.run.explained)
+
+    @property
+    def has_outcome(self) -> bool:
+        """Whether anything came of it."""
+        return bool(self.outcome.figures)
+
+    @property
+    def is_finished(self) -> bool:
+        """Whether it is finished, and not void."""
+        return self.run.state == RunState.FINISHED.value
+
+    @property
+    def is_void(self) -> bool:
+        """Whether it is kept but not used."""
+        return self.run.state == RunState.VOID.value
+
+    @property
+    def energy_out(self) -> EnergyOut | None:
+        """What it delivered; None where it tells none."""
+        return self.outcome.energy_out
+
+    @property
+    def energy_in(self) -> EnergyIn | None:
+        """What it drew; None where it tells none."""
+        return self.outcome.energy_in
+
+    @property
+    def own_use(self) -> OwnUse | None:
+        """What the station used by itself; None where it tells none."""
+        return self.outcome.own_use
+
+    @property
+    def is_valid_discharge(self) -> bool:
+        """Whether it may be judged: finished, not void, and with something delivered."""
+        return self.is_finished and self.outcome.energy_out is not None
+
+
+def in_time(analyses: Sequence[RunAnalysis]) -> list[RunAnalysis]:
+    """By their start."""
+    return sorted(analyses, key=lambda a: a.run.started_at)

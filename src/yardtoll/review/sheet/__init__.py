@@ -1,0 +1,1 @@
+"""One station's sheet, put together from the yard."""

@@ -1,0 +1,95 @@
+"""The coming days' sun: what the panels should give, the hours worth testing in, turning."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta, tzinfo
+from zoneinfo import ZoneInfo
+
+import numpy as np
+import pandas as pd
+
+from yardtoll.core.sun.aiming import Aim, AimedDay, aim_at, aimed_by_hand
+from yardtoll.core.sun.clear_day import ClearDay, clear_day
+from yardtoll.review.sun.arrays import Parts
+from yardtoll.review.sun.minutes import minutes_of
+
+DAYS = 7
+
+
+@dataclass(frozen=True, kw_only=True)
+class Foreseen:
+    """One clear day to come."""
+
+    day: date
+    clear: ClearDay
+
+
+@dataclass(frozen=True, kw_only=True)
+class SunOutlook:
+    """The coming days under a clear sky.
+
+    Attributes:
+        turned: the first day with the panels turned by hand at ``turn_hours``.
+        as_they_are, best: at the moment asked for; None while the sun is down.
+    """
+
+    days: tuple[Foreseen, ...]
+    turned: AimedDay
+    turn_hours: tuple[int, ...]
+    as_they_are: Aim | None
+    best: Aim | None
+
+
+def outlook(
+    parts: Parts, now: datetime, first: date, turn_hours: Sequence[int] | None = None
+) -> SunOutlook:
+    """What a week of clear sky gives, by the computer's clock.
+
+    Args:
+        parts: arrays on one input, the first one's cap for all; not empty.
+        now: aware.
+        first: the day to begin with.
+        turn_hours: local hours at which the first array is turned by hand on the first day; None
+            for the sun's own noon and three hours to either side.
+    """
+    zone = now.tzinfo
+    days = [first + timedelta(days=i) for i in range(DAYS)]
+    (site, array), others = parts[0], parts[1:]
+    found = [
+        Foreseen(day=day, clear=clear_day(site, array, _minutes(day, zone), others)) for day in days
+    ]
+    times = found[0].clear.times
+    hours = _round_noon(found[0].clear) if turn_hours is None else tuple(turn_hours)
+    at = sorted({i for hour in hours if (i := _index(times, hour)) is not None})
+    moment = pd.DatetimeIndex([pd.Timestamp(now)])
+    as_they_are, best = aim_at(site, array, moment)
+    shines = best.power_w > 0
+    return SunOutlook(
+        days=tuple(found),
+        turned=aimed_by_hand(site, array, times, at),
+        turn_hours=hours,
+        as_they_are=as_they_are if shines else None,
+        best=best if shines else None,
+    )
+
+
+def _minutes(day: date, zone: tzinfo | None) -> pd.DatetimeIndex:
+    if isinstance(zone, ZoneInfo):
+        return minutes_of(day, zone)
+    start = datetime(day.year, day.month, day.day, tzinfo=zone)
+    return pd.date_range(start, periods=1440, freq="1min")
+
+
+def _index(times: pd.DatetimeIndex, hour: int) -> int | None:
+    """The minute of a local hour; None on a day that leaves it out."""
+    found = np.flatnonzero((times.hour == hour) & (times.minute == 0))
+    return int(found[0]) if found.size else None
+
+
+def _round_noon(day: ClearDay) -> tuple[int, ...]:
+    """Three hours to turn the panels at: in the middle of the day's sun, and to either side."""
+    if day.peak_w <= 0:
+        return ()
+    hours = (day.times.hour + day.times.minute / 60).to_numpy(dtype=float)
+    noon = round(float(np.average(hours, weights=day.input_w)))
+    return tuple(hour for hour in (noon - 3, noon, noon + 3) if 0 <= hour <= 23)

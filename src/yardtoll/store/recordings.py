@@ -1,0 +1,162 @@
+"""Samples in the yard file: blocks of little-endian float64, column after column, time first."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+import sqlalchemy as sa
+
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.timebase import clean_time
+from yardtoll.core.electrical.trace import ClockBasis, Code, FloatArray, Notice, Trace
+from yardtoll.store.records import Recording
+from yardtoll.store.schema import recording as recording_table
+from yardtoll.store.schema import recording_block as block_table
+
+Columns = Mapping[Quantity, FloatArray]
+
+ROWS_A_BLOCK = 1_000_000
+"""Merged blocks are cut here: SQLite holds at most a gigabyte in one cell."""
+_FLOAT = np.dtype("<f8")
+
+
+def described(recording: Recording, trace: Trace) -> Recording:
+    """A recording with what a trace says of itself."""
+    return replace(
+        recording,
+        name=trace.name,
+        quantities=tuple(q.value for q in trace.columns),
+        clock_s=trace.clock_s,
+        clock_basis=trace.clock_basis.value if trace.clock_basis else None,
+        notices=tuple((n.code.value, n.message) for n in trace.notices),
+    )
+
+
+def append_block(
+    connection: sa.Connection,
+    recording_id: int,
+    time_s: FloatArray,
+    columns: Columns,
+    kept_at_s: float,
+) -> None:
+    """Add samples after the last block, kept at a moment in s since 1970."""
+    quantities = _quantities(connection, recording_id)
+    missing = np.full(time_s.size, np.nan)
+    table = np.stack([time_s, *(columns.get(q, missing) for q in quantities)])
+    last = connection.execute(
+        sa.select(sa.func.max(block_table.c.seq)).where(block_table.c.recording_id == recording_id)
+    ).scalar()
+    _insert(connection, recording_id, 0 if last is None else last + 1, table, kept_at_s)
+
+
+def merge_blocks(connection: sa.Connection, recording_id: int) -> None:
+    """Replace a recording's many blocks by few, the samples unchanged."""
+    table = _read_all(connection, recording_id)
+    kept_at_s = last_kept_at_s(connection, recording_id)
+    if table is None or kept_at_s is None:
+        return
+    connection.execute(sa.delete(block_table).where(block_table.c.recording_id == recording_id))
+    for seq, start in enumerate(range(0, table.shape[1], ROWS_A_BLOCK)):
+        _insert(connection, recording_id, seq, table[:, start : start + ROWS_A_BLOCK], kept_at_s)
+
+
+def load(connection: sa.Connection, recording: Recording) -> Trace | None:
+    """All samples of a recording with time from its first one; None when there are none.
+
+    Times that do not rise, as a meter's restart leaves them, are repaired and reported.
+    """
+    assert recording.id is not None
+    table = _read_all(connection, recording.id)
+    if table is None or table.shape[1] == 0:
+        return None
+    name = recording.name or "live"
+    notices = [Notice(code=Code(code), message=message) for code, message in recording.notices]
+    time_s = table[0] - table[0][0]
+    columns = table[1:]
+    if not np.all(np.diff(time_s) > 0):
+        clean = clean_time(table[0])
+        time_s, columns = clean.time_s, columns[:, clean.keep]
+        message = f"{name}: sample times that did not rise were put in order"
+        notices.append(Notice(code=Code.TIME_NOT_MONOTONIC, message=message))
+    return Trace(
+        name=name,
+        time_s=time_s,
+        columns=dict(zip(map(Quantity, recording.quantities), columns, strict=True)),
+        clock_s=recording.clock_s,
+        clock_basis=ClockBasis(recording.clock_basis) if recording.clock_basis else None,
+        notices=tuple(notices),
+    )
+
+
+def raw(
+    connection: sa.Connection, recording_id: int
+) -> tuple[FloatArray, dict[Quantity, FloatArray]] | None:
+    """(times, columns) as recorded, nothing repaired; None when there are no samples."""
+    table = _read_all(connection, recording_id)
+    if table is None:
+        return None
+    return table[0], dict(zip(_quantities(connection, recording_id), table[1:], strict=True))
+
+
+def first_and_last(connection: sa.Connection, recording_id: int) -> tuple[float, float] | None:
+    """First and last sample time as recorded, reading only the two blocks they stand in."""
+    ends = []
+    for order in (block_table.c.seq.asc(), block_table.c.seq.desc()):
+        row = connection.execute(
+            sa.select(block_table.c.row_count, block_table.c.data)
+            .where(block_table.c.recording_id == recording_id)
+            .order_by(order)
+            .limit(1)
+        ).one_or_none()
+        if row is None:
+            return None
+        ends.append(np.frombuffer(row.data, dtype=_FLOAT, count=row.row_count))
+    return float(ends[0][0]), float(ends[1][-1])
+
+
+def last_kept_at_s(connection: sa.Connection, recording_id: int) -> float | None:
+    """When the newest samples were kept, s since 1970; None without samples."""
+    return connection.execute(
+        sa.select(sa.func.max(block_table.c.kept_at_s)).where(
+            block_table.c.recording_id == recording_id
+        )
+    ).scalar()
+
+
+def _quantities(connection: sa.Connection, recording_id: int) -> list[Quantity]:
+    found = connection.execute(
+        sa.select(recording_table.c.quantities).where(recording_table.c.id == recording_id)
+    ).scalar_one()
+    return [Quantity(name) for name in found]
+
+
+def _read_all(connection: sa.Connection, recording_id: int) -> FloatArray | None:
+    """(1 + columns, n) float64 of all blocks in order; None when there is no block."""
+    rows = connection.execute(
+        sa.select(block_table.c.row_count, block_table.c.data)
+        .where(block_table.c.recording_id == recording_id)
+        .order_by(block_table.c.seq)
+    )
+    blocks = [
+        np.frombuffer(row.data, dtype=_FLOAT).reshape(-1, row.row_count)
+        for row in rows
+        if row.row_count
+    ]
+    if not blocks:
+        return None
+    return np.concatenate(blocks, axis=1) if len(blocks) > 1 else blocks[0]
+
+
+def _insert(
+    connection: sa.Connection, recording_id: int, seq: int, table: FloatArray, kept_at_s: float
+) -> None:
+    data = np.ascontiguousarray(table, dtype=_FLOAT).tobytes()
+    connection.execute(
+        sa.insert(block_table).values(
+            recording_id=recording_id,
+            seq=seq,
+            row_count=table.shape[1],
+            kept_at_s=kept_at_s,
+            data=data,
+        )
+    )

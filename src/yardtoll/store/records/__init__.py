@@ -1,0 +1,83 @@
+"""What a yard holds, one frozen record a row. Numbers are in SI-based units, times ISO 8601 UTC."""
+
+from yardtoll.store.records.bench import (
+    SENSOR_SHARE,
+    SIMULATED,
+    Load,
+    Meter,
+    Site,
+    SolarArray,
+    StoredCircuit,
+    StoredCord,
+)
+from yardtoll.store.records.conditions import Conditions, Override
+from yardtoll.store.records.run import (
+    TYPED,
+    Mark,
+    Reading,
+    ReadingKind,
+    Recording,
+    Run,
+    RunState,
+)
+from yardtoll.store.records.station import (
+    Accessory,
+    Observation,
+    Photo,
+    Receiving,
+    Review,
+    Station,
+    StoredClaim,
+    StoredScorePoint,
+    StoredYardstick,
+    YardInfo,
+)
+
+__all__ = [
+    "SENSOR_SHARE",
+    "SIMULATED",
+    "TYPED",
+    "Accessory",
+    "Conditions",
+    "Gear",
+    "Load",
+    "Mark",
+    "Meter",
+    "Observation",
+    "Override",
+    "Photo",
+    "Reading",
+    "ReadingKind",
+    "Receiving",
+    "Record",
+    "Recording",
+    "Removable",
+    "Review",
+    "Run",
+    "RunState",
+    "Site",
+    "SolarArray",
+    "Station",
+    "StoredCircuit",
+    "StoredClaim",
+    "StoredCord",
+    "StoredScorePoint",
+    "StoredYardstick",
+    "YardInfo",
+]
+
+Gear = Meter | Load | StoredCircuit | StoredCord | SolarArray
+"""What the bench owns."""
+Removable = (
+    Station
+    | StoredClaim
+    | Receiving
+    | Photo
+    | Observation
+    | Review
+    | StoredYardstick
+    | StoredScorePoint
+    | Gear
+)
+"""What can be taken out of sight."""
+Record = YardInfo | Site | Run | Recording | Mark | Reading | Removable
