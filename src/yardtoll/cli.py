@@ -13,9 +13,10 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.shell.compute import compute
 from yardtoll.shell.compute_sun import add_sun
 from yardtoll.shell.options import cannot
+from yardtoll.shell.record import record
 from yardtoll.shell.yards import export, import_log, report
 
-SHELL_COMMANDS = ("compute", "import", "export", "report")
+SHELL_COMMANDS = ("compute", "import", "export", "record", "report")
 
 shell = typer.Typer(
     name="yardtoll",
@@ -29,6 +30,7 @@ add_sun(compute)
 shell.add_typer(compute, name="compute")
 shell.command("import")(import_log)
 shell.command("export")(export)
+shell.command("record")(record)
 shell.command("report")(report)
 
 

@@ -38,7 +38,21 @@ RUNNABLE = ("=", "+", "-", "@", "\t", "\r", "'")
 """A text that begins like this could run in a spreadsheet; it is written behind an apostrophe."""
 ADDED_LATER: dict[str, dict[str, Any]] = {
     "yard": {"repeatability": REPEATABILITY},
-    "site": {"time_zone": "", "sensor_share": SENSOR_SHARE},
+    "site": {
+        "time_zone": "",
+        "sensor_share": SENSOR_SHARE,
+        "obstacle_from_deg": 0.0,
+        "obstacle_to_deg": 0.0,
+        "obstacle_height_deg": 0.0,
+    },
+    "solar_array": {
+        "beta_voc": -0.0029,
+        "gamma": -0.0037,
+        "tilt_deg": 30.0,
+        "azimuth_deg": 180.0,
+        "wiring_loss": 0.02,
+        "on_ground": False,
+    },
     "claim": {"wording": "", "judged_as": ""},
     "meter": {"common_share": COMMON_SHARE, "phase_deg": 0.0},
     "run": {"ended_by": "", "explained": {}},
