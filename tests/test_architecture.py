@@ -24,6 +24,63 @@ def test_modules_and_functions_stay_small(path):
             assert length <= LONGEST_FUNCTION, f"{node.name} has {length} lines"
 
 
+def modules():
+    """Every module's name with its tree."""
+    for path in sorted((ROOT / "src").rglob("*.py")):
+        name = ".".join(path.relative_to(ROOT / "src").with_suffix("").parts)
+        yield name.removesuffix(".__init__"), ast.parse(path.read_text("utf-8"))
+
+
+def imports_of(tree, known):
+    """Modules of the program that one imports, wherever in it: also late, also for types only."""
+    for node in ast.walk(tree):
+        if isinstance(node, ast.ImportFrom):
+            for alias in node.names:
+                whole = f"{node.module}.{alias.name}"
+                yield whole if whole in known else node.module
+        elif isinstance(node, ast.Import):
+            yield from (alias.name for alias in node.names)
+
+
+def test_no_module_comes_back_to_itself_by_its_imports():
+    trees = dict(modules())
+    graph = {name: set(imports_of(tree, trees)) & set(trees) for name, tree in trees.items()}
+    while True:  # what imports nothing is in no circle; nor is what imports only such modules
+        leaves = [name for name, needed in graph.items() if not needed - {name}]
+        if not leaves:
+            break
+        for leaf in leaves:
+            del graph[leaf]
+        for needed in graph.values():
+            needed.difference_update(leaves)
+    assert sorted(graph) == []
+
+
+OUTSIDE_KINDS = sorted(
+    path
+    for path in (ROOT / "src").rglob("*.py")
+    if not {"methods", "kinds", "versions"} & set(path.relative_to(ROOT / "src").parts)
+)
+
+
+def test_no_method_and_no_kind_of_run_is_named_outside_their_rooms():
+    """A new kind of test would have to be added there: traits and kinds answer instead."""
+    from yardtoll.core.methods import METHODS, Ending, Flow
+
+    traits = {f"{kind.__name__}.{member.name}" for kind in (Flow, Ending) for member in kind}
+    found = []
+    for path in OUTSIDE_KINDS:
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            named = isinstance(node, ast.Constant) and node.value in METHODS
+            switched = isinstance(node, ast.Attribute) and ast.unparse(node) in traits
+            kind = isinstance(node, ast.ImportFrom) and re.search(
+                r"review\.kinds\.(?!solar|kind$)", node.module or ""
+            )
+            if named or switched or kind:
+                found.append(f"{path.relative_to(ROOT)}:{node.lineno}: {ast.unparse(node)}")
+    assert found == []
+
+
 def test_core_has_no_clock_file_or_randomness():
     banned = {"time", "random", "os", "pathlib", "io", "logging", "datetime", "secrets"}
     for path in (ROOT / "src/yardtoll/core").rglob("*.py"):

@@ -9,7 +9,7 @@ from stage import close_stage, open_stage, spin, spin_until, start_run
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.frame.main_window import MainWindow
-from yardtoll.desktop.views.stops import CLAIMS, LEDGER, PLAN, RUN, SHEET, SUN, VERDICTS, YARD
+from yardtoll.desktop.views.stop import CLAIMS, LEDGER, PLAN, RUN, SHEET, SUN, VERDICTS, YARD
 from yardtoll.store.logs.read import open_log
 from yardtoll.store.records import ReadingKind
 

@@ -12,7 +12,7 @@ from yardtoll.desktop.app import make_app, make_window
 from yardtoll.desktop.frame.main_window import MainWindow
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.plan.choices_form import ALL_OFF
-from yardtoll.desktop.views.stops import PLAN
+from yardtoll.desktop.views.stop import PLAN
 from yardtoll.desktop.workbench.settings import UserSettings
 
 

@@ -6,7 +6,7 @@ from conftest_helpers import FENNEL, TANSY, leave_run, worked_out
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_app, make_window
 from yardtoll.desktop.frame.main_window import MainWindow
-from yardtoll.desktop.views.stops import SUN
+from yardtoll.desktop.views.stop import SUN
 from yardtoll.desktop.workbench.settings import UserSettings
 
 

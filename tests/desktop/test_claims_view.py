@@ -12,7 +12,7 @@ from yardtoll.desktop.actions.photos import LARGEST_BYTES, PhotoDialog, PhotoErr
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
 from yardtoll.desktop.dialogs.receiving import ReceivingDialog
 from yardtoll.desktop.dialogs.records import StationDialog
-from yardtoll.desktop.views.stops import CLAIMS
+from yardtoll.desktop.views.stop import CLAIMS
 from yardtoll.store.records import Station
 
 

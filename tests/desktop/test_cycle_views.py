@@ -17,7 +17,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.methods import Outlet
 from yardtoll.core.methods.sources import SUN
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
-from yardtoll.desktop.views.stops import LEDGER, PLAN
+from yardtoll.desktop.views.stop import LEDGER, PLAN
 from yardtoll.review.analysis import analyse_run
 from yardtoll.review.conformance import judged_claims
 from yardtoll.review.display_words import audit_words

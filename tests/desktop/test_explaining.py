@@ -15,7 +15,7 @@ from yardtoll.desktop.dialogs.explain import ExplainDialog
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.dialogs.records import RunDialog
 from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
-from yardtoll.desktop.views.stops import LEDGER, SHEET, VERDICTS
+from yardtoll.desktop.views.stop import LEDGER, SHEET, VERDICTS
 from yardtoll.review.sheet.build import build_sheet
 from yardtoll.store.records import Run, Station
 

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QMessageBox
 from yardtoll.desktop.actions.import_logs import import_logs
 from yardtoll.desktop.actions.records import ask_new_record
 from yardtoll.desktop.dialogs.import_log import ImportDialog
-from yardtoll.desktop.views.stops import PLAN, RUN
+from yardtoll.desktop.views.stop import PLAN, RUN
 from yardtoll.running.plan import plan_for_load
 from yardtoll.store.yard_file import YardFile
 
@@ -33,7 +33,7 @@ class TestImport:
         assert len(demo.bench.session.yard.runs()) == 16
         assert seen == {"headline": "238.5 Wh over 1 h 16 min", "power": "P (kW)"}
         assert "is kept as run 5 of Sorrel 300" in demo.notice.text
-        assert demo.stack.currentWidget().title == "Ledger"
+        assert demo.rail.current == "ledger"
         worked_out(qtbot, demo)
 
     def test_the_mapping_can_be_put_right(self, qtbot, demo, tmp_path):
@@ -124,7 +124,7 @@ class TestOpening:
         assert demo.stack.currentWidget() is demo._welcome
         assert demo.settings.recent_yards == [tmp_path / "Demo.yard"]
         demo.open_yard(demo.settings.recent_yards[0])
-        assert demo.stack.currentWidget().title == "Yard"
+        assert demo.rail.current == "yard"
 
     def test_leaving_a_run_asks(self, qtbot, demo):
         bench = demo.bench

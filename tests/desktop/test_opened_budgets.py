@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 from tests.runs import with_out, with_run, without_meter, words_of
 
-from yardtoll.desktop.views.stops import YARD
+from yardtoll.desktop.views.stop import YARD
 from yardtoll.review.pages import run_page
 from yardtoll.review.station.runs import station_runs
 

@@ -20,7 +20,7 @@ from yardtoll.desktop.views.plan.model import (
     run_plan,
     target_w,
 )
-from yardtoll.desktop.views.stops import LEDGER, PLAN, YARD
+from yardtoll.desktop.views.stop import LEDGER, PLAN, YARD
 from yardtoll.review.learned_watts import learned_from
 from yardtoll.store.records import (
     SIMULATED,

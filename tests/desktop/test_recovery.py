@@ -14,7 +14,7 @@ import pytest
 from conftest_helpers import worked_out
 from PySide6.QtWidgets import QLabel, QPushButton
 
-from yardtoll.desktop.views.stops import RUN
+from yardtoll.desktop.views.stop import RUN
 from yardtoll.review.analysis import analyse_run
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
@@ -70,7 +70,7 @@ def test_resumed_with_the_gap_recorded(qtbot, window, killed):
     window.open_yard(killed)
     assert "can be resumed or closed" in window.notice.text
     view = window.stack.currentWidget()
-    assert view.title == "Run"
+    assert window.rail.current == "run"
     said = " ".join(found.text() for found in view.findChildren(QLabel))
     assert "was going when the program went away" in said
     before = window.bench.session.yard.trace(window.bench.interrupted()[0].id).time_s
@@ -113,7 +113,7 @@ def test_a_fresh_demo_points_to_the_run_left_in_the_one_before(qtbot, window, ki
     assert window.bench.session.path != killed
     window.notice._action.click()
     assert window.bench.session.path == killed
-    assert window.stack.currentWidget().title == "Run"
+    assert window.rail.current == "run"
 
 
 @pytest.mark.xvfb

@@ -20,8 +20,8 @@ from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.dialogs.observation import ObservationDialog
 from yardtoll.desktop.dialogs.score_point import ScorePointDialog
 from yardtoll.desktop.theme.fonts import FAMILY
-from yardtoll.desktop.views.sheet.pictures import chart_image
-from yardtoll.desktop.views.stops import SHEET, YARD
+from yardtoll.desktop.views.stop import SHEET, YARD
+from yardtoll.desktop.widgets.chart_image import chart_image
 from yardtoll.report.charts.svg import FAMILIES, svg, text
 
 

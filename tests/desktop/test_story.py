@@ -11,7 +11,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.dialogs.gear import LoadDialog, MeterDialog
 from yardtoll.desktop.dialogs.records import StationDialog
-from yardtoll.desktop.views.stops import LEDGER, PLAN, RUN, VERDICTS, YARD
+from yardtoll.desktop.views.stop import LEDGER, PLAN, RUN, VERDICTS, YARD
 from yardtoll.review.analysis import analyse_run
 from yardtoll.running.plan import plan_for_load
 from yardtoll.running.simulated_bench import model_from_conditions

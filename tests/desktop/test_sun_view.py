@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QPushButton
 from runs import shown_of
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.sun.limits import Limit
-from yardtoll.desktop.views.stops import PLAN
+from yardtoll.desktop.views.stop import PLAN
 from yardtoll.desktop.views.sun.days_page import parse_hours
 from yardtoll.desktop.views.sun.view import DAYS, RUNS
 from yardtoll.review.analysis import analyse_run

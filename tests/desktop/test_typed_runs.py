@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 from yardtoll.desktop.dialogs.gear import MeterDialog
 from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
 from yardtoll.desktop.views.run.model import live_budgets
-from yardtoll.desktop.views.stops import PLAN
+from yardtoll.desktop.views.stop import PLAN
 from yardtoll.review.analysis import analyse_run
 
 

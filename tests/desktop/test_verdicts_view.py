@@ -12,7 +12,7 @@ from yardtoll.desktop.actions.records import ask_new_record
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.dialogs.observation import ObservationDialog
 from yardtoll.desktop.dialogs.records import YardstickDialog
-from yardtoll.desktop.views.stops import VERDICTS
+from yardtoll.desktop.views.stop import VERDICTS
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
@@ -66,7 +66,7 @@ def test_copying_a_verdict_and_opening_its_evidence(demo):
     QTest.keyClick(view._rails, Qt.Key.Key_Down)
     QTest.keyClick(view._rails, Qt.Key.Key_Up)
     QTest.keyClick(view._rails, Qt.Key.Key_Return)
-    assert demo.stack.currentWidget().title == "Ledger"
+    assert demo.rail.current == "ledger"
 
 
 def row_named(view, title):
@@ -96,7 +96,7 @@ def test_claims_open_their_budget_and_plan_what_is_missing(qtbot, demo):
     assert view._plan.isVisibleTo(demo) and not view._evidence.isVisibleTo(demo)
     view._plan.click()
     plan = demo.stack.currentWidget()
-    assert (plan.title, plan.form.chosen_method.key) == ("Plan", "hold")
+    assert (demo.rail.current, plan.form.chosen_method.key) == ("plan", "hold")
 
 
 def test_what_was_seen_settles_a_yes_or_no(qtbot, demo):

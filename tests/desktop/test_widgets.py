@@ -339,14 +339,14 @@ def test_the_expected_run_draws_its_band(shown):
 
 
 def test_the_rail_is_walked_by_keys_and_stays_on_its_ends(shown):
-    rail, chosen = shown(Rail(["A", "B", "C"]), 122, 300), []
+    rail, chosen = shown(Rail([("a", "A"), ("b", "B"), ("c", "C")]), 122, 300), []
     rail.stop_chosen.connect(chosen.append)
     QTest.keyClick(rail, Qt.Key.Key_Up)
     QTest.keyClick(rail, Qt.Key.Key_Down)
-    rail.set_current(2)
+    rail.set_current("c")
     QTest.keyClick(rail, Qt.Key.Key_Down)
     QTest.mouseClick(rail, Qt.MouseButton.LeftButton, pos=QPoint(60, 34 + 56))
-    assert chosen == [1, 1]
+    assert chosen == ["b", "b"]
     assert rail.accessibleDescription() == "C, 3 of 3"
 
 

@@ -48,6 +48,7 @@ class RunResult(_Strict):
     usable_ratio: FigureResult | None
     drawn_wh: FigureResult | None
     idle_w: FigureResult | None
+    further: dict[str, FigureResult] = Field(description="what else it came to, by quantity")
     ended_by: str = Field(description="trip, hand, battery; empty where it is not known")
     warnings: list[str]
     doubts: list[str] = Field(description="codes that keep a verdict from meets, unexplained")

@@ -119,6 +119,10 @@ def _result(value: float, unit: str, budget: Budget | None) -> FigureResult:
     )
 
 
+_NAMED = ("mean_w", "duration_s", "delivered_wh", "usable_ratio", "drawn_wh", "idle_w")
+"""Figures that have a field of their own in a run's results."""
+
+
 def _run(analysis: RunAnalysis) -> RunResult:
     run, figures = analysis.run, analysis.figures
 
@@ -144,6 +148,7 @@ def _run(analysis: RunAnalysis) -> RunResult:
         usable_ratio=figure("usable_ratio"),
         drawn_wh=figure("drawn_wh"),
         idle_w=figure("idle_w"),
+        further={key: _figure(f) for key, f in figures.items() if key not in _NAMED},
         ended_by=run.ended_by,
         warnings=[notice.message for notice in analysis.notices],
         doubts=[code.value for code in analysis.doubts],

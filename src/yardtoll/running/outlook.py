@@ -6,7 +6,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import format_span
 from yardtoll.core.live.forecast import Forecast, forecast_end
 from yardtoll.core.live.run_watch import LOAD_SEEN_W, Alarm, LiveState, alarms
-from yardtoll.core.methods import METHODS, Ending, Outlet
+from yardtoll.core.methods import METHODS, Outlet
 from yardtoll.core.planning.expected import (
     TYPICAL_CHARGE_C,
     EarlierRun,
@@ -63,7 +63,7 @@ class Outlook:
 
     def forecast(self, elapsed_s: float) -> Forecast | None:
         """When the run will end; None before there is a load."""
-        if self._method.ending is Ending.TIME and self.hold_s is not None:
+        if self._method.is_timed and self.hold_s is not None:
             return self._forecast_of_hold(elapsed_s, self.hold_s)
         expected, half, basis = self.expected
         return forecast_end(

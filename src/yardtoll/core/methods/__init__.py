@@ -3,7 +3,17 @@
 from yardtoll.core.discovery import found_in
 from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
 
-__all__ = ["CAPACITY", "METHODS", "Ending", "Flow", "Method", "Outlet", "Size", "method_testing"]
+__all__ = [
+    "CAPACITY",
+    "METHODS",
+    "SOLAR",
+    "Ending",
+    "Flow",
+    "Method",
+    "Outlet",
+    "Size",
+    "method_testing",
+]
 
 
 METHODS: dict[str, Method] = {
@@ -12,6 +22,8 @@ METHODS: dict[str, Method] = {
 }
 """Every module of this folder that defines METHOD, in the order they state."""
 
+SOLAR: Method = next(m for m in METHODS.values() if m.uses_panels)
+"""What is planned from the sun's days to come."""
 CAPACITY: Method = next(
     m for m in METHODS.values() if m.counts_for_capacity and m.outlet is Outlet.AC
 )

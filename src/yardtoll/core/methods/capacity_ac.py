@@ -9,7 +9,7 @@ from yardtoll.core.methods.cautions import (
     UNATTENDED,
     VENTS_AND_ALARM,
 )
-from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
+from yardtoll.core.methods.method import Capacity, Ending, Flow, Method, Outlet, Size
 
 METHOD = Method(
     key="capacity_ac",
@@ -39,7 +39,6 @@ METHOD = Method(
     role=Role.AC_OUTPUT,
     energy=EnergyKind.DELIVERED,
     outlet=Outlet.AC,
-    is_whole_discharge=True,
-    counts_for_capacity=True,
+    capacity=Capacity.RESULT,
     claims=("rated_wh", "usable_wh"),
 )

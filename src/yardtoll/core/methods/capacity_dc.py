@@ -4,7 +4,7 @@ from yardtoll.core.claims.kinds import PORTS
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
-from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
+from yardtoll.core.methods.method import Capacity, Ending, Flow, Method, Outlet, Size
 
 METHOD = Method(
     key="capacity_dc",
@@ -32,7 +32,6 @@ METHOD = Method(
     role=Role.DC_OUTPUT,
     energy=EnergyKind.DELIVERED,
     outlet=Outlet.DC,
-    is_whole_discharge=True,
-    counts_for_capacity=True,
+    capacity=Capacity.RESULT,
     claims=tuple(f"{port}_{unit}" for port in PORTS for unit in ("w", "v", "a")),
 )

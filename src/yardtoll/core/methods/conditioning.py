@@ -9,7 +9,7 @@ from yardtoll.core.methods.cautions import (
     UNATTENDED,
     VENTS_AND_ALARM,
 )
-from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
+from yardtoll.core.methods.method import Capacity, Ending, Flow, Method, Outlet, Size
 
 METHOD = Method(
     key="conditioning",
@@ -35,5 +35,5 @@ METHOD = Method(
     role=Role.AC_OUTPUT,
     energy=EnergyKind.DELIVERED,
     outlet=Outlet.AC,
-    is_whole_discharge=True,
+    capacity=Capacity.CYCLE,
 )

@@ -1,7 +1,7 @@
 """What a kind of test is made of. Code asks its traits and never its key."""
 
 from dataclasses import dataclass
-from enum import StrEnum
+from enum import Enum, StrEnum
 
 from yardtoll.core.claims.kinds import CLAIM_KINDS, ClaimKind
 from yardtoll.core.electrical.energy_kind import EnergyKind
@@ -34,6 +34,16 @@ class Outlet(StrEnum):
 
     AC = "AC"
     DC = "DC"
+
+
+class Capacity(Enum):
+    """What a method tells of a station's store."""
+
+    NONE = "none"
+    CYCLE = "cycle"
+    """It empties the station at a steady load, before results count."""
+    RESULT = "result"
+    """It empties the station at a steady load, and is what a reader means by its capacity."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,8 +93,7 @@ class Method:
         energy: the kind of energy that its power is drawn as.
         uses_panels: solar panels feed it.
         may_exceed_rating: a load above the rated power is meant.
-        is_whole_discharge: it empties the station at a steady load, so it tells the store.
-        counts_for_capacity: it is what a reader means by the capacity of a station.
+        capacity: what it tells of the station's store.
         ends_early: a run of it may end by a trip, by hand or empty, and it matters which.
         claims: keys of the kinds of claims it speaks to.
     """
@@ -109,8 +118,7 @@ class Method:
     source: Source | None = None
     uses_panels: bool = False
     may_exceed_rating: bool = False
-    is_whole_discharge: bool = False
-    counts_for_capacity: bool = False
+    capacity: Capacity = Capacity.NONE
     ends_early: bool = False
     claims: tuple[str, ...] = ()
 
@@ -128,6 +136,21 @@ class Method:
     def charges(self) -> bool:
         """Whether the station takes energy in."""
         return self.flow is Flow.IN
+
+    @property
+    def is_timed(self) -> bool:
+        """Whether it ends after a set time."""
+        return self.ending is Ending.TIME
+
+    @property
+    def is_whole_discharge(self) -> bool:
+        """Whether it empties the station at a steady load, and so tells its store."""
+        return self.capacity is not Capacity.NONE
+
+    @property
+    def counts_for_capacity(self) -> bool:
+        """Whether it is what a reader means by the capacity of a station."""
+        return self.capacity is Capacity.RESULT
 
     @property
     def rests(self) -> bool:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from yardtoll.core.formatting import format_span
-from yardtoll.core.methods.method import Flow, Method
+from yardtoll.core.methods.method import Method
 from yardtoll.core.planning.wiring import MOST_DROP_SHARE, Circuit, Cord
 
 COLDEST_C, HOTTEST_C = 0.0, 40.0
@@ -126,12 +126,12 @@ def _asked(s: Situation, key: str, text: str, done: str) -> Gate:
 
 
 def _charge(s: Situation) -> Iterator[Gate]:
-    if s.soc[0] == s.soc[1] or (s.soc[0] > s.soc[1]) is (s.method.flow is Flow.IN):
-        way = "rise" if s.method.flow is Flow.IN else "fall"
+    if s.soc[0] == s.soc[1] or (s.soc[0] > s.soc[1]) is s.method.charges:
+        way = "rise" if s.method.charges else "fall"
         yield Gate(
             key="window", text=f"The state of charge must {way}.", state=State.SHUT, hard=True
         )
-    if s.method.flow is Flow.IN:
+    if s.method.charges:
         at = "Empty" if s.soc[0] == 0 else f"At {s.soc[0]:g} %"
         yield _asked(s, "charged", f"{at}, and cool enough to charge?", f"{at} and cool.")
         yield _asked(s, "unplugged", "Every output off?", "Every output is off.")
@@ -157,7 +157,7 @@ def _settings(s: Situation) -> Iterator[Gate]:
         yield Gate(
             key="settings", text="The discharge floor must be a figure in %.", state=State.ASKS
         )
-    elif s.method.flow is Flow.OUT and floor > min(s.soc):
+    elif s.method.delivers and floor > min(s.soc):
         yield Gate(
             key="settings",
             text=f"The floor is {floor:g} %, so the station ends there: plan to {floor:g} %, or "
@@ -177,10 +177,10 @@ def _power(s: Situation) -> Iterator[Gate]:
             hard=True,
         )
         return
-    if s.method.flow is not Flow.OUT:
+    if not s.method.delivers:
         return
     share = s.power_w / s.rated_w
-    meant = s.method.key == "overload"
+    meant = s.method.may_exceed_rating
     if share > 1.02 and not meant:
         yield Gate(
             key="rating",

@@ -1,14 +1,11 @@
 """Files dropped on the window: a yard, photos, or logs."""
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QMimeData
 
 from yardtoll.desktop.actions.photos import PICTURE_SUFFIXES, add_photos
-
-if TYPE_CHECKING:
-    from yardtoll.desktop.frame.main_window import MainWindow
+from yardtoll.desktop.host import Host
 
 
 def files_in(dropped: QMimeData) -> list[Path]:
@@ -16,16 +13,16 @@ def files_in(dropped: QMimeData) -> list[Path]:
     return [Path(url.toLocalFile()) for url in dropped.urls() if url.isLocalFile()]
 
 
-def take_dropped(window: "MainWindow", paths: list[Path]) -> None:
+def take_dropped(host: Host, paths: list[Path]) -> None:
     """Open a yard, else keep photos, else read logs."""
     yards = [path for path in paths if path.suffix == ".yard"]
     pictures = [path for path in paths if path.suffix.lower() in PICTURE_SUFFIXES]
     if yards:
-        window.open_yard(yards[0])
+        host.open_yard(yards[0])
     elif pictures:
-        add_photos(window, pictures)
+        add_photos(host, pictures)
     else:
         # Its readers of logs are heavy, and few starts of the program need them.
         from yardtoll.desktop.actions.import_logs import import_logs
 
-        import_logs(window, paths)
+        import_logs(host, paths)

@@ -2,21 +2,18 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.desktop.dialogs.import_log import ImportDialog
+from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.store.importing import keep_imported_run
 from yardtoll.store.logs.read import OpenLog, open_log
 from yardtoll.store.records import Meter, Run, Station
 from yardtoll.store.yard_file import YardFile
 
-if TYPE_CHECKING:
-    from yardtoll.desktop.frame.main_window import MainWindow
 
-
-def import_logs(window: "MainWindow", paths: list[Path]) -> None:
+def import_logs(host: Host, paths: list[Path]) -> None:
     """Read the first log, ask about it, then go on with the others.
 
     Without an open yard, one is made first beside the log.
@@ -29,27 +26,29 @@ def import_logs(window: "MainWindow", paths: list[Path]) -> None:
         return open_log(path, handle.progress)
 
     def failed(error: Exception) -> None:
-        window.say(f"{_sentence(error)} Nothing was imported.")
-        import_logs(window, rest)
+        host.say(f"{_sentence(error)} Nothing was imported.")
+        import_logs(host, rest)
 
     def done(log: OpenLog) -> None:
-        _ask(window, log)
-        import_logs(window, rest)
+        _ask(host, log)
+        import_logs(host, rest)
 
-    window.jobs.start(f"Reading {path.name}", work, done, failed)
+    host.jobs.start(f"Reading {path.name}", work, done, failed)
 
 
-def _ask(window: "MainWindow", log: OpenLog) -> None:
-    if window.bench is None:
-        window.new_yard(_free_yard_path(log.table.path))
-    if window.bench is None:
+def _ask(host: Host, log: OpenLog) -> None:
+    if host.bench is None:
+        host.new_yard(_free_yard_path(log.table.path))
+    if host.bench is None:
         return
-    session = window.bench.session
+    session = host.bench.session
     if session.yard.read_only:
-        window.say("This yard is open in another window: nothing can be imported here.")
+        host.say("This yard is open in another window: nothing can be imported here.")
         return
     yard = session.yard
-    dialog = ImportDialog(log, yard.stations(), session.station, yard.meters(), window.jobs, window)
+    dialog = ImportDialog(
+        log, yard.stations(), session.station, yard.meters(), host.jobs, host.widget
+    )
     if not dialog.exec() or dialog.preview is None or dialog.preview.trace is None:
         return
     station = dialog.chosen_station()
@@ -71,14 +70,14 @@ def _ask(window: "MainWindow", log: OpenLog) -> None:
     def kept(run: Run) -> None:
         session.note_added(run, f"Import {log.name}")
         assert run.id is not None
-        window.open_run(run.id)
-        window.say(f"{log.name} is kept as run {run.number} of {station.name}.")
+        host.open_run(run.id)
+        host.say(f"{log.name} is kept as run {run.number} of {station.name}.")
 
-    window.jobs.start(
+    host.jobs.start(
         f"Keeping {log.name}",
         work,
         kept,
-        lambda error: window.say(f"{log.name} could not be kept: {_sentence(error)}"),
+        lambda error: host.say(f"{log.name} could not be kept: {_sentence(error)}"),
     )
 
 

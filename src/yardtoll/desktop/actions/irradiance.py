@@ -3,7 +3,6 @@
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtWidgets import QFileDialog
@@ -12,29 +11,27 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import ClockBasis, Trace
 from yardtoll.desktop.actions.files import LOG_FILTER
+from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.irradiance import IrradianceLog, read_irradiance
 from yardtoll.store.records import Recording, Run
 from yardtoll.store.site_time import local
 
-if TYPE_CHECKING:
-    from yardtoll.desktop.frame.main_window import MainWindow
 
-
-def ask_irradiance(window: "MainWindow", run: Run) -> None:
+def ask_irradiance(host: Host, run: Run) -> None:
     """Ask for the file, and attach it to the run; undo takes it away again."""
-    start = str(window.settings.last_folder)
-    chosen, _ = QFileDialog.getOpenFileName(window, "An irradiance log", start, LOG_FILTER)
+    start = str(host.settings.last_folder)
+    chosen, _ = QFileDialog.getOpenFileName(host.widget, "An irradiance log", start, LOG_FILTER)
     if not chosen:
         return
     path = Path(chosen)
-    window.settings.last_folder = path.parent
-    window.jobs.start(
+    host.settings.last_folder = path.parent
+    host.jobs.start(
         f"Reading {path.name}",
         lambda _: as_trace(run, read_irradiance(path)),
-        lambda kept: _keep(window, run, kept),
-        lambda error: window.say(f"{error}."),
+        lambda kept: _keep(host, run, kept),
+        lambda error: host.say(f"{error}."),
     )
 
 
@@ -73,11 +70,11 @@ def as_trace(run: Run, log: IrradianceLog) -> tuple[float, Trace]:
     return first_s, Trace(name=log.name, time_s=time_s[rising] - first_s, columns=columns)
 
 
-def _keep(window: "MainWindow", run: Run, kept: tuple[float, Trace]) -> None:
-    if window.bench is None:
+def _keep(host: Host, run: Run, kept: tuple[float, Trace]) -> None:
+    if host.bench is None:
         return
-    keep_irradiance(window.bench.session, run, *kept)
-    window.say(f"{kept[1].name} is attached to run {run.number}.")
+    keep_irradiance(host.bench.session, run, *kept)
+    host.say(f"{kept[1].name} is attached to run {run.number}.")
 
 
 def keep_irradiance(session: Session, run: Run, offset_s: float, trace: Trace) -> None:

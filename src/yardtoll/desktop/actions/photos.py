@@ -2,20 +2,17 @@
 
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, Qt
 from PySide6.QtGui import QImageReader, QPixmap
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from yardtoll.core.formatting import counted
+from yardtoll.desktop.host import Host
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.records import Photo
 from yardtoll.store.yard_file import utc_now
-
-if TYPE_CHECKING:
-    from yardtoll.desktop.frame.main_window import MainWindow
 
 PICTURE_SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp")
 _FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif *.bmp)"
@@ -65,15 +62,15 @@ def read_photo(path: Path, station_id: int) -> tuple[Photo, bytes]:
     return photo, data
 
 
-def add_photos(window: "MainWindow", paths: list[Path]) -> None:
+def add_photos(host: Host, paths: list[Path]) -> None:
     """Keep pictures with the chosen station; those that cannot be kept are told of."""
-    session = window.bench.session if window.bench else None
+    session = host.bench.session if host.bench else None
     station = session.station if session else None
     if session is None or station is None or station.id is None:
-        window.say("Add a station first: a photo is kept with its station.")
+        host.say("Add a station first: a photo is kept with its station.")
         return
     if session.yard.read_only:
-        window.say("This yard is open in another window: nothing can be added here.")
+        host.say("This yard is open in another window: nothing can be added here.")
         return
     refused, kept = [], []
     for path in paths:
@@ -88,16 +85,16 @@ def add_photos(window: "MainWindow", paths: list[Path]) -> None:
             for photo in kept:
                 session.note_added(photo, f"Add the photo {photo.name}")
     if refused:
-        window.say(f"{'; '.join(refused)}.")
+        host.say(f"{'; '.join(refused)}.")
 
 
-def ask_photos(window: "MainWindow") -> None:
+def ask_photos(host: Host) -> None:
     """Ask for picture files and keep them."""
-    start = str(window.settings.last_folder)
-    chosen, _ = QFileDialog.getOpenFileNames(window, "Add photos", start, _FILTER)
+    start = str(host.settings.last_folder)
+    chosen, _ = QFileDialog.getOpenFileNames(host.widget, "Add photos", start, _FILTER)
     if chosen:
-        window.settings.last_folder = Path(chosen[0]).parent
-        add_photos(window, [Path(path) for path in chosen])
+        host.settings.last_folder = Path(chosen[0]).parent
+        add_photos(host, [Path(path) for path in chosen])
 
 
 def open_photo(parent: QWidget, session: Session, photo: Photo) -> None:

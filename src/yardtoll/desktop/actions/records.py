@@ -3,34 +3,31 @@
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
 from yardtoll.desktop.actions.editing import add_record, edit_record
+from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
 
-if TYPE_CHECKING:
-    from yardtoll.desktop.frame.main_window import MainWindow
 
-
-def ask_new_record(window: "MainWindow", kind: str) -> None:
+def ask_new_record(host: Host, kind: str) -> None:
     """Ask for a new station, load, meter or other record and keep it."""
-    session = _session_to_change(window)
+    session = _session_to_change(host)
     if session is not None:
-        add_record(window, session, kind)
+        add_record(host.widget, session, kind)
 
 
-def ask_about_station(window: "MainWindow", do: Callable[[QWidget, Session], object]) -> None:
+def ask_about_station(host: Host, do: Callable[[QWidget, Session], object]) -> None:
     """Do something with the chosen station that asks in a dialog of its own."""
-    session = _session_to_change(window)
+    session = _session_to_change(host)
     if session is None:
         return
     if session.station is None:
-        new = partial(ask_new_record, window, "station")
-        window.say("Add a station first.", "Add a station…", new)
+        new = partial(ask_new_record, host, "station")
+        host.say("Add a station first.", "Add a station…", new)
     else:
-        do(window, session)
+        do(host.widget, session)
 
 
 def edit_chosen_station(parent: QWidget, session: Session) -> None:
@@ -39,30 +36,30 @@ def edit_chosen_station(parent: QWidget, session: Session) -> None:
         edit_record(parent, session, session.station)
 
 
-def ask_site(window: "MainWindow") -> None:
+def ask_site(host: Host) -> None:
     """Ask where the bench stands."""
-    session = _session_to_change(window)
+    session = _session_to_change(host)
     if session is not None:
-        edit_record(window, session, session.yard.site())
+        edit_record(host.widget, session, session.yard.site())
 
 
-def ask_yard_name(window: "MainWindow") -> None:
+def ask_yard_name(host: Host) -> None:
     """Ask for the yard's new name."""
-    session = _session_to_change(window)
+    session = _session_to_change(host)
     if session is None:
         return
     info = session.yard.info()
-    name, accepted = QInputDialog.getText(window, "Rename the yard", "Name", text=info.name)
+    name, accepted = QInputDialog.getText(host.widget, "Rename the yard", "Name", text=info.name)
     if accepted and name.strip():
         session.edit(replace(info, name=name.strip()), "Rename the yard")
-        window.show_yard_name()
+        host.show_yard_name()
 
 
-def _session_to_change(window: "MainWindow") -> Session | None:
+def _session_to_change(host: Host) -> Session | None:
     """The open yard's session where it can be changed; a yard only shown is told of."""
-    if window.bench is None:
+    if host.bench is None:
         return None
-    if window.bench.session.yard.read_only:
-        window.say("This yard is open in another window: it can only be looked at here.")
+    if host.bench.session.yard.read_only:
+        host.say("This yard is open in another window: it can only be looked at here.")
         return None
-    return window.bench.session
+    return host.bench.session

@@ -3,14 +3,13 @@
 import re
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PySide6.QtCore import QUrl
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QFileDialog
 
-if TYPE_CHECKING:
-    from yardtoll.desktop.frame.main_window import MainWindow
+from yardtoll.desktop.host import Host
 
 
 def plain_name(name: str) -> str:
@@ -18,14 +17,14 @@ def plain_name(name: str) -> str:
     return re.sub(r"[^\w-]+", "-", name).strip("-").lower() or "station"
 
 
-def ask_save_html(window: "MainWindow") -> None:
+def ask_save_html(host: Host) -> None:
     """Write the chosen station's sheet as one HTML file."""
     from yardtoll.report.sheet.render import sheet_html
 
-    _ask_sheet(window, "html", "Web pages (*.html)", lambda sheet: sheet_html(sheet).encode())
+    _ask_sheet(host, "html", "Web pages (*.html)", lambda sheet: sheet_html(sheet).encode())
 
 
-def ask_save_pdf(window: "MainWindow") -> None:
+def ask_save_pdf(host: Host) -> None:
     """Write the chosen station's sheet as PDF."""
 
     def pdf(sheet: Any) -> bytes:
@@ -33,24 +32,22 @@ def ask_save_pdf(window: "MainWindow") -> None:
 
         return sheet_pdf(sheet)
 
-    _ask_sheet(window, "pdf", "PDF (*.pdf)", pdf)
+    _ask_sheet(host, "pdf", "PDF (*.pdf)", pdf)
 
 
-def _ask_sheet(
-    window: "MainWindow", suffix: str, kinds: str, render: Callable[[Any], bytes]
-) -> None:
-    station = window.bench.session.station if window.bench else None
-    if window.bench is None or station is None:
+def _ask_sheet(host: Host, suffix: str, kinds: str, render: Callable[[Any], bytes]) -> None:
+    station = host.bench.session.station if host.bench else None
+    if host.bench is None or station is None:
         return
-    start = str(window.settings.last_folder / f"{plain_name(station.name)}.{suffix}")
+    start = str(host.settings.last_folder / f"{plain_name(station.name)}.{suffix}")
     chosen, _ = QFileDialog.getSaveFileName(
-        window, f"Save the sheet as {suffix.upper()}", start, kinds
+        host.widget, f"Save the sheet as {suffix.upper()}", start, kinds
     )
     if not chosen:
         return
     path = Path(chosen) if Path(chosen).suffix else Path(f"{chosen}.{suffix}")
-    window.settings.last_folder = path.parent
-    yard = window.bench.session.yard
+    host.settings.last_folder = path.parent
+    yard = host.bench.session.yard
 
     def work(_: object) -> Path:
         from yardtoll.review.sheet.build import build_sheet
@@ -58,46 +55,46 @@ def _ask_sheet(
         path.write_bytes(render(build_sheet(yard, station)))
         return path
 
-    window.jobs.start(
-        f"Writing {path.name}", work, lambda made: _written(window, made),
-        lambda error: window.say(f"{path.name} could not be written: {_why(error)}."),
+    host.jobs.start(
+        f"Writing {path.name}", work, lambda made: _written(host, made),
+        lambda error: host.say(f"{path.name} could not be written: {_why(error)}."),
     )  # fmt: skip
 
 
-def ask_save_charts(window: "MainWindow") -> None:
+def ask_save_charts(host: Host) -> None:
     """Write the sheet's charts as PNG and SVG into a folder."""
-    station = window.bench.session.station if window.bench else None
-    if window.bench is None or station is None:
+    station = host.bench.session.station if host.bench else None
+    if host.bench is None or station is None:
         return
-    folder = _ask_folder(window, "A folder for the charts")
+    folder = _ask_folder(host, "A folder for the charts")
     if folder is None:
         return
-    yard = window.bench.session.yard
+    yard = host.bench.session.yard
 
     def work(_: object) -> int:
-        from yardtoll.desktop.views.sheet.pictures import save_charts
+        from yardtoll.desktop.widgets.chart_image import save_charts
         from yardtoll.report.charts.sheet_charts import charts_of
         from yardtoll.review.sheet.build import build_sheet
 
         charts = charts_of(build_sheet(yard, station))
         return len(save_charts(charts, folder, plain_name(station.name)))
 
-    window.jobs.start(
+    host.jobs.start(
         "Drawing the charts",
         work,
-        lambda made: window.say(
+        lambda made: host.say(
             f"{made} pictures written into {folder.name}." if made else "There is no chart yet."
         ),
-        lambda error: window.say(f"{_why(error)}."),
+        lambda error: host.say(f"{_why(error)}."),
     )
 
 
-def ask_save_results(window: "MainWindow") -> None:
+def ask_save_results(host: Host) -> None:
     """Write the results of every station as JSON, with the schema they follow."""
-    folder = _ask_folder(window, "A folder for the results") if window.bench else None
-    if window.bench is None or folder is None:
+    folder = _ask_folder(host, "A folder for the results") if host.bench else None
+    if host.bench is None or folder is None:
         return
-    yard = window.bench.session.yard
+    yard = host.bench.session.yard
 
     def work(_: object) -> str:
         from yardtoll.review.results import RESULTS_FILE, write_results
@@ -105,22 +102,20 @@ def ask_save_results(window: "MainWindow") -> None:
         write_results(yard, folder)
         return RESULTS_FILE
 
-    window.jobs.start(
+    host.jobs.start(
         "Writing the results",
         work,
-        lambda name: window.say(f"{name} and its schema are in {folder.name}."),
-        lambda error: window.say(f"{_why(error)}."),
+        lambda name: host.say(f"{name} and its schema are in {folder.name}."),
+        lambda error: host.say(f"{_why(error)}."),
     )
 
 
-def ask_export_yard(window: "MainWindow") -> None:
+def ask_export_yard(host: Host) -> None:
     """Write the whole yard as a data package into a folder."""
-    folder = (
-        _ask_folder(window, "A new or empty folder for the data package") if window.bench else None
-    )
-    if window.bench is None or folder is None:
+    folder = _ask_folder(host, "A new or empty folder for the data package") if host.bench else None
+    if host.bench is None or folder is None:
         return
-    yard = window.bench.session.yard
+    yard = host.bench.session.yard
 
     def work(_: object) -> int:
         from yardtoll.review.results import write_results
@@ -130,30 +125,30 @@ def ask_export_yard(window: "MainWindow") -> None:
         write_results(yard, folder)
         return count
 
-    window.jobs.start(
+    host.jobs.start(
         "Writing the data package",
         work,
-        lambda count: window.say(f"The yard is in {folder.name}: {count} files, nothing left out."),
-        lambda error: window.say(f"{_why(error)}."),
+        lambda count: host.say(f"The yard is in {folder.name}: {count} files, nothing left out."),
+        lambda error: host.say(f"{_why(error)}."),
     )
 
 
-def ask_import_package(window: "MainWindow") -> None:
+def ask_import_package(host: Host) -> None:
     """Make a new yard from a data package, and open it."""
-    start = str(window.settings.last_folder)
+    start = str(host.settings.last_folder)
     kinds = "Data packages (datapackage.json)"
-    chosen, _ = QFileDialog.getOpenFileName(window, "Open a data package", start, kinds)
+    chosen, _ = QFileDialog.getOpenFileName(host.widget, "Open a data package", start, kinds)
     if not chosen:
         return
     package = Path(chosen)
     proposed = str(package.parent.with_suffix(".yard"))
     target, _ = QFileDialog.getSaveFileName(
-        window, "The yard it becomes", proposed, "Yards (*.yard)"
+        host.widget, "The yard it becomes", proposed, "Yards (*.yard)"
     )
     if not target:
         return
     path = Path(target) if Path(target).suffix == ".yard" else Path(f"{target}.yard")
-    window.settings.last_folder = path.parent
+    host.settings.last_folder = path.parent
 
     def work(_: object) -> Path:
         from yardtoll.store.package.reading import read_package
@@ -161,25 +156,25 @@ def ask_import_package(window: "MainWindow") -> None:
         read_package(package, path)
         return path
 
-    window.jobs.start(
+    host.jobs.start(
         "Reading the data package",
         work,
-        window.open_yard,
-        lambda error: window.say(f"{_why(error)}. Nothing was imported."),
+        host.open_yard,
+        lambda error: host.say(f"{_why(error)}. Nothing was imported."),
     )
 
 
-def _ask_folder(window: "MainWindow", title: str) -> Path | None:
-    chosen = QFileDialog.getExistingDirectory(window, title, str(window.settings.last_folder))
+def _ask_folder(host: Host, title: str) -> Path | None:
+    chosen = QFileDialog.getExistingDirectory(host.widget, title, str(host.settings.last_folder))
     if not chosen:
         return None
-    window.settings.last_folder = Path(chosen)
+    host.settings.last_folder = Path(chosen)
     return Path(chosen)
 
 
-def _written(window: "MainWindow", path: Path) -> None:
+def _written(host: Host, path: Path) -> None:
     url = QUrl.fromLocalFile(str(path))
-    window.say(f"{path.name} is written.", "Open it", lambda: QDesktopServices.openUrl(url))
+    host.say(f"{path.name} is written.", "Open it", lambda: QDesktopServices.openUrl(url))
 
 
 def _why(error: Exception) -> str:

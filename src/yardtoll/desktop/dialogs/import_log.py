@@ -22,7 +22,7 @@ from yardtoll.core.discharge.meter_log import MeterLog, analyse_log
 from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
 from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.formatting import format_span
-from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.methods import METHODS
 from yardtoll.desktop.widgets.basics import choice, label, number_box, rule
 from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
 from yardtoll.store.errors import StoreError
@@ -175,7 +175,7 @@ class ImportDialog(QDialog):
         if len(real) == 1:
             self.meter.setCurrentIndex(real[0])
         kinds: list[tuple[str, object]] = [
-            (m.title, m.key) for m in METHODS.values() if m.flow is not Flow.IDLE
+            (m.title, m.key) for m in METHODS.values() if not m.rests
         ]
         self.method = choice("What the log is of", kinds)
         self.method.currentIndexChanged.connect(self._show_method)
@@ -315,7 +315,7 @@ class ImportDialog(QDialog):
         start, end = METHODS[self.method.currentData()].soc
         self.soc_from.setValue(start)
         self.soc_to.setValue(end)
-        self._ending.setVisible(METHODS[self.method.currentData()].flow is Flow.OUT)
+        self._ending.setVisible(METHODS[self.method.currentData()].delivers)
 
     def _try(self) -> None:
         said = self._what_is_wrong()
@@ -325,7 +325,7 @@ class ImportDialog(QDialog):
             self.accept()
 
     def _what_is_wrong(self) -> str:
-        rises = METHODS[self.method.currentData()].flow is Flow.IN
+        rises = METHODS[self.method.currentData()].charges
         start, end = self.soc_from.value(), self.soc_to.value()
         if start == end or (end > start) is not rises:
             return f"The state of charge must {'rise' if rises else 'fall'}: from … to."

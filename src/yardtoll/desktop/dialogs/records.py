@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.conformance.yardsticks import Basis
 from yardtoll.core.discharge.ended_by import EndedBy
-from yardtoll.core.methods import METHODS, Flow
+from yardtoll.core.methods import METHODS
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
 from yardtoll.desktop.widgets.basics import choice, label, number_box
 from yardtoll.store.records import Meter, Run, Station, StoredYardstick
@@ -119,7 +119,7 @@ class RunDialog(FormDialog):
         items += [(f"{m.name} {m.accuracy}", m.id) for m in meters]
         self.meter = choice("Meter", items)
         self.meter.setCurrentIndex(max(self.meter.findData(run.meter_id), 0))
-        self._flow = METHODS[run.method].flow
+        self._method = METHODS[run.method]
         self.soc_from = number_box("From", "%", 0, 100, run.soc_from)
         self.soc_to = number_box("To", "%", 0, 100, run.soc_to)
         self.ended_by = choice("What ended it", [(e.words, e.value) for e in EndedBy])
@@ -130,14 +130,14 @@ class RunDialog(FormDialog):
         self.rows.addRow("to", self.soc_to)
         self.rows.addRow("Meter's own draw, to add", self.own_draw)
         self.rows.addRow("What ended it", self.ended_by)
-        self.rows.setRowVisible(self.own_draw, self._flow is Flow.OUT)
-        self.rows.setRowVisible(self.ended_by, self._flow is Flow.OUT)
+        self.rows.setRowVisible(self.own_draw, self._method.delivers)
+        self.rows.setRowVisible(self.ended_by, self._method.delivers)
 
     def wrong(self) -> str:
         start, end = self.soc_from.value(), self.soc_to.value()
-        if self._flow is Flow.IN and start >= end:
+        if self._method.charges and start >= end:
             return "The state of charge must rise while charging: from below to."
-        if self._flow is not Flow.IN and start <= end:
+        if not self._method.charges and start <= end:
             return "The state of charge must fall: from above to."
         return ""
 

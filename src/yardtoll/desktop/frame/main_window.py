@@ -2,6 +2,7 @@
 
 import logging
 from collections.abc import Callable
+from datetime import datetime
 from functools import partial
 from pathlib import Path
 
@@ -19,11 +20,11 @@ from yardtoll.core.methods import METHODS
 from yardtoll.desktop.actions.dropped_files import files_in, take_dropped
 from yardtoll.desktop.actions.editing import edit_record
 from yardtoll.desktop.actions.files import ask_import, ask_new_yard, ask_open_yard
-from yardtoll.desktop.actions.menu import MENU, NEEDS_YARD, make_actions
 from yardtoll.desktop.actions.records import ask_new_record
 from yardtoll.desktop.frame.bars import JobBar, NoticeBar
 from yardtoll.desktop.frame.command_finder import CommandFinder
 from yardtoll.desktop.frame.header import Header
+from yardtoll.desktop.frame.menu import MENU, NEEDS_YARD, Command, commands, make_actions
 from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
 from yardtoll.desktop.frame.questions import may_leave_run
 from yardtoll.desktop.frame.rail import Rail
@@ -31,7 +32,9 @@ from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.run.model import figures_of
-from yardtoll.desktop.views.stops import LEDGER, PLAN, RUN, STOPS, YARD
+from yardtoll.desktop.views.stop import LEDGER, PLAN, RUN, YARD
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.jobs import Jobs
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
@@ -64,16 +67,16 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Yard Toll")
         self.setMinimumSize(960, 640)
         self.setAcceptDrops(True)
-        self.rail = Rail(list(STOPS))
+        self.rail = Rail([(stop.key, stop.title) for stop in STOPS.values()])
         self.header = Header()
         self.strip = RunStrip()
         self.notice = NoticeBar()
         self.stack = QStackedWidget()
-        self._views: dict[int, QWidget] = {}
+        self._views: dict[str, StopView] = {}
         self._welcome = Welcome(settings.recent_yards)
         self.stack.addWidget(self._welcome)
         self._build_frame()
-        self.actions_by_name = make_actions(self)
+        self.actions_by_name = make_actions(self, [*commands(self), *self._commands()])
         self.header.fill_menu([self.actions_by_name[text] for text in group] for group in MENU)
         self.finder = CommandFinder(self)
         self._ticker = QTimer(self)
@@ -116,15 +119,43 @@ class MainWindow(QMainWindow):
         self._welcome.chosen.connect(self._welcome_chosen)
         self._welcome.yard_chosen.connect(self.open_yard)
 
-    def _view(self, index: int) -> QWidget:
-        """A view, built when it is first seen."""
-        if index not in self._views:
-            assert self.bench is not None
-            from yardtoll.desktop.views.wiring import build_view
+    def _commands(self) -> list[Command]:
+        """What the window itself can do."""
+        going = [
+            Command(f"Go to {stop.title}", partial(self.go_to, stop.key), f"Alt+{number}")
+            for number, stop in enumerate(STOPS.values(), 1)
+        ]
+        return [
+            *going,
+            Command("See the run that is going", partial(self.go_to, RUN), "Ctrl+R"),
+            Command("Undo", self.undo, "Ctrl+Z"),
+            Command("Redo", self.redo, "Ctrl+Shift+Z"),
+            Command("Stop the run", self.stop_run),
+            Command("Close the yard", self.close_yard, "Ctrl+W"),
+            Command("Find an action", self.open_finder, "Ctrl+K", needs_yard=False),
+            Command("Look at the demo yard", self.open_demo, needs_yard=False),
+            Command("Day colours", partial(self.choose_theme, "day"), needs_yard=False),
+            Command("Night colours", partial(self.choose_theme, "night"), needs_yard=False),
+            Command(
+                "Colours as the system has them",
+                partial(self.choose_theme, "system"),
+                needs_yard=False,
+            ),
+            Command("Quit", self.close, "Ctrl+Q", needs_yard=False),
+        ]
 
-            self._views[index] = build_view(self, index, self.bench)
-            self.stack.addWidget(self._views[index])
-        return self._views[index]
+    @property
+    def widget(self) -> QWidget:
+        """The parent of dialogs."""
+        return self
+
+    def _view(self, stop: str) -> StopView:
+        """A view, built when it is first seen."""
+        if stop not in self._views:
+            assert self.bench is not None
+            self._views[stop] = STOPS[stop].build(self, self.bench)
+            self.stack.addWidget(self._views[stop])
+        return self._views[stop]
 
     # yards
 
@@ -231,13 +262,18 @@ class MainWindow(QMainWindow):
 
     # going about
 
-    def go_to(self, index: int) -> None:
-        """Show a stop."""
+    def go_to(self, stop: str) -> None:
+        """Show a stop, by its key."""
         if self.bench is None:
             return
-        self.stack.setCurrentWidget(self._view(index))
-        self.rail.set_current(index)
-        self._views[index].setFocus()
+        self.stack.setCurrentWidget(self._view(stop))
+        self.rail.set_current(stop)
+        self._views[stop].setFocus()
+
+    def plan(self, method: str, watts: float | None = None, at: datetime | None = None) -> None:
+        """Plan a run of a method, with the watts a claim asks for, or for a moment to come."""
+        self.go_to(PLAN)
+        self._view(PLAN).choose_method(method, watts, at)
 
     def open_run(self, run_id: int) -> None:
         """Show a run where it is to be seen: live under Run, else its ledger."""
@@ -252,10 +288,9 @@ class MainWindow(QMainWindow):
             return
         if run.state == RunState.PLANNED.value:
             self.go_to(PLAN)
-            self._view(PLAN).open_plan(run)  # type: ignore[attr-defined]
+            self._view(PLAN).show_run(run_id)
             return
-        ledger = self._view(LEDGER)
-        ledger.show_run(run_id)  # type: ignore[attr-defined]
+        self._view(LEDGER).show_run(run_id)
         self.go_to(LEDGER)
 
     def open_finder(self) -> None:

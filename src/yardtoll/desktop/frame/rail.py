@@ -16,15 +16,19 @@ _LINE_X = 24
 class Rail(QWidget):
     """Stops from top to bottom; one is current.
 
+    Args:
+        stops: (key, title) of each.
+
     Signals:
-        stop_chosen(index): a stop was clicked or chosen by key.
+        stop_chosen(key): a stop was clicked, or chosen from the keyboard.
     """
 
-    stop_chosen = Signal(int)
+    stop_chosen = Signal(str)
 
-    def __init__(self, stops: list[str], parent: QWidget | None = None) -> None:
+    def __init__(self, stops: list[tuple[str, str]], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._stops = stops
+        self._keys = [key for key, _ in stops]
+        self._stops = [title for _, title in stops]
         self._current = 0
         self._hovered = -1
         self._busy: set[int] = set()
@@ -34,14 +38,20 @@ class Rail(QWidget):
         self.setAccessibleName("Stops")
         theme.changed.connect(self.update)
 
-    def set_current(self, index: int) -> None:
+    def set_current(self, stop: str) -> None:
         """Show which stop the window is at."""
-        self._current = index
+        index = self._current = self._keys.index(stop)
         self.setAccessibleDescription(f"{self._stops[index]}, {index + 1} of {len(self._stops)}")
         self.update()
 
-    def set_busy(self, index: int, *, busy: bool) -> None:
+    @property
+    def current(self) -> str:
+        """The stop that the window is at."""
+        return self._keys[self._current]
+
+    def set_busy(self, stop: str, *, busy: bool) -> None:
         """Show that something is going at a stop."""
+        index = self._keys.index(stop)
         (self._busy.add if busy else self._busy.discard)(index)
         self.update()
 
@@ -88,7 +98,7 @@ class Rail(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         index = self._at(event.position().y())
         if index >= 0:
-            self.stop_chosen.emit(index)
+            self.stop_chosen.emit(self._keys[index])
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._hovered = self._at(event.position().y())
@@ -104,7 +114,7 @@ class Rail(QWidget):
         if step is None:
             super().keyPressEvent(event)
         elif 0 <= self._current + step < len(self._stops):
-            self.stop_chosen.emit(self._current + step)
+            self.stop_chosen.emit(self._keys[self._current + step])
 
     def _y(self, index: int) -> int:
         return _TOP + _PITCH * index

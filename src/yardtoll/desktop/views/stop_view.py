@@ -1,5 +1,7 @@
 """What all views share: they read again what they show when it changed and they are seen."""
 
+from datetime import datetime
+
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QWidget
 
@@ -8,8 +10,6 @@ from yardtoll.desktop.workbench.workbench import Workbench
 
 class StopView(QWidget):
     """One stop of the rail."""
-
-    title = ""
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -20,6 +20,19 @@ class StopView(QWidget):
 
     def refresh(self) -> None:
         """Read again and show."""
+
+    def show_run(self, run_id: int) -> None:
+        """Show a certain run; stops that show runs do."""
+
+    def choose_method(
+        self, method: str, watts: float | None = None, at: datetime | None = None
+    ) -> None:
+        """Plan a run of a method; the stop that plans does.
+
+        Args:
+            watts: that are asked for; None for none.
+            at: a moment to come, aware; None for now.
+        """
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)

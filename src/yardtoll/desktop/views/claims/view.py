@@ -28,7 +28,6 @@ class ClaimsView(StopView):
         add_station_asked: there is no station yet.
     """
 
-    title = "Claims"
     add_asked = Signal()
     paste_asked = Signal()
     receiving_asked = Signal()

@@ -47,7 +47,6 @@ class LedgerView(StopView):
         explain_asked(run, codes): explain what the run cannot be trusted for.
     """
 
-    title = "Ledger"
     edit_run_asked = Signal(object)
     void_run_asked = Signal(object)
     explain_asked = Signal(object, object)

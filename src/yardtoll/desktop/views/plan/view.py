@@ -45,7 +45,6 @@ class PlanView(StopView):
         kept(run_id): a plan is on the timetable.
     """
 
-    title = "Plan"
     add_station_asked = Signal()
     add_asked = Signal(str)
     started = Signal()
@@ -142,8 +141,9 @@ class PlanView(StopView):
         super().hideEvent(event)
         self._clock.stop()
 
-    def open_plan(self, run: Run) -> None:
+    def show_run(self, run_id: int) -> None:
         """Take a planned run up again, to start it or change it."""
+        run = self.bench.session.yard.get(Run, run_id)
         self.bench.session.choose_station(run.station_id)
         self._touch()
         self.form.methods.setCurrentIndex(max(self.form.methods.findData(run.method), 0))

@@ -57,7 +57,6 @@ class RunView(StopView):
         plan_asked, ledger_asked(run_id): where to go from here.
     """
 
-    title = "Run"
     plan_asked = Signal()
     ledger_asked = Signal(int)
 

@@ -19,10 +19,10 @@ from yardtoll.core.uncertainty.figure import by_key
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
-from yardtoll.desktop.views.sheet.pictures import chart_image
 from yardtoll.desktop.views.sheet.scorecard_panel import ScorecardPanel
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.chart_image import chart_image
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.report.charts.sheet_charts import charts_of
@@ -53,7 +53,6 @@ class SheetView(StopView):
         point_asked(point): edit a point of the scorecard, None for a new one.
     """
 
-    title = "Sheet"
     html_asked = Signal()
     pdf_asked = Signal()
     charts_asked = Signal()

@@ -49,7 +49,6 @@ class SunView(StopView):
         irradiance_asked(run): lay an irradiance log beside a run.
     """
 
-    title = "Sun"
     add_array_asked = Signal()
     edit_array_asked = Signal(object)
     site_asked = Signal()

@@ -58,7 +58,6 @@ class VerdictsView(StopView):
         edit_yardstick_asked, add_yardstick_asked: change the limits.
     """
 
-    title = "Verdicts"
     evidence_asked = Signal(int)
     note_asked = Signal(object)
     reading_asked = Signal(object)

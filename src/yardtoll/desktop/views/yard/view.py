@@ -29,7 +29,6 @@ class YardView(StopView):
         import_asked: read a log.
     """
 
-    title = "Yard"
     run_opened = Signal(int)
     add_asked = Signal(str)
     edit_asked = Signal(object)

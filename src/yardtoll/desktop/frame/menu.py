@@ -1,0 +1,128 @@
+"""Everything the program can do, by name and key; the command finder lists these."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from functools import partial
+
+from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QWidget
+
+from yardtoll.desktop.actions.editing import (
+    add_claim,
+    edit_receiving,
+    paste_claims,
+    type_run_in,
+)
+from yardtoll.desktop.actions.files import (
+    ask_export_stations,
+    ask_import,
+    ask_import_stations,
+    ask_new_yard,
+    ask_open_yard,
+)
+from yardtoll.desktop.actions.photos import ask_photos
+from yardtoll.desktop.actions.records import (
+    ask_about_station,
+    ask_new_record,
+    ask_site,
+    ask_yard_name,
+    edit_chosen_station,
+)
+from yardtoll.desktop.actions.saving import (
+    ask_export_yard,
+    ask_import_package,
+    ask_save_charts,
+    ask_save_html,
+    ask_save_pdf,
+    ask_save_results,
+)
+from yardtoll.desktop.frame.questions import show_about
+from yardtoll.desktop.host import Host
+
+NEEDS_YARD = "needs_yard"
+"""Property of actions that are there only while a yard is open."""
+
+# What the header's menu shows, in groups; everything else is found by typing.
+MENU = (
+    ("New yard…", "Open a yard…", "Look at the demo yard", "Rename the yard…", "Close the yard"),
+    (
+        "Import a meter's log…",
+        "Type a run in…",
+        "Add a station…",
+        "Edit the station…",
+        "Paste claims from a text…",
+    ),
+    ("Add a load…", "Add a meter…", "Add a circuit…", "Add a cord…", "Add an array…", "The site…"),
+    ("Save the sheet as PDF…", "Save the sheet as HTML…", "Charts as pictures…"),
+    ("Export the yard…", "Open a data package…", "Export the stations…", "Import stations…"),
+    ("Undo", "Redo", "Find an action"),
+    ("Day colours", "Night colours", "Colours as the system has them"),
+    ("About Yard Toll", "Quit"),
+)
+
+
+@dataclass(frozen=True)
+class Command:
+    """Something the program can do.
+
+    Attributes:
+        text: its name, as shown.
+        do: does it.
+        keys: its keyboard shortcut; "" for none.
+        needs_yard: there is nothing to do it with while no yard is open.
+    """
+
+    text: str
+    do: Callable[[], object]
+    keys: str = ""
+    needs_yard: bool = True
+
+
+def make_actions(window: QWidget, commands: Iterable[Command]) -> dict[str, QAction]:
+    """The window's actions by their text, added to it with their keys."""
+    made = {}
+    for command in commands:
+        action = QAction(command.text, window)
+        if command.keys:
+            action.setShortcut(QKeySequence(command.keys))
+        action.triggered.connect(lambda _=False, do=command.do: do())
+        action.setProperty(NEEDS_YARD, command.needs_yard)
+        window.addAction(action)
+        made[command.text] = action
+    return made
+
+
+def commands(host: Host) -> list[Command]:
+    """What can be done with yards, records and files."""
+    return [
+        Command("Add a station…", partial(ask_new_record, host, "station")),
+        Command("Add a load…", partial(ask_new_record, host, "load")),
+        Command("Add a meter…", partial(ask_new_record, host, "meter")),
+        Command("Add a circuit…", partial(ask_new_record, host, "circuit")),
+        Command("Add a cord…", partial(ask_new_record, host, "cord")),
+        Command("Add an array…", partial(ask_new_record, host, "array")),
+        Command("Edit the station…", partial(ask_about_station, host, edit_chosen_station)),
+        Command("The site…", partial(ask_site, host)),
+        Command(
+            "Paste claims from a text…",
+            partial(ask_about_station, host, paste_claims),
+            "Ctrl+Shift+V",
+        ),
+        Command("Type a run in…", partial(ask_about_station, host, type_run_in)),
+        Command("Add a claim…", partial(ask_about_station, host, add_claim)),
+        Command("As received…", partial(ask_about_station, host, edit_receiving)),
+        Command("Add photos…", partial(ask_photos, host)),
+        Command("Export the stations…", partial(ask_export_stations, host)),
+        Command("Import stations…", partial(ask_import_stations, host)),
+        Command("Save the sheet as PDF…", partial(ask_save_pdf, host), "Ctrl+P"),
+        Command("Save the sheet as HTML…", partial(ask_save_html, host)),
+        Command("Charts as pictures…", partial(ask_save_charts, host)),
+        Command("Results as JSON…", partial(ask_save_results, host)),
+        Command("Export the yard…", partial(ask_export_yard, host)),
+        Command("Rename the yard…", partial(ask_yard_name, host)),
+        Command("New yard…", partial(ask_new_yard, host), "Ctrl+N", needs_yard=False),
+        Command("Open a yard…", partial(ask_open_yard, host), "Ctrl+O", needs_yard=False),
+        Command("Open a data package…", partial(ask_import_package, host), needs_yard=False),
+        Command("Import a meter's log…", partial(ask_import, host), "Ctrl+I", needs_yard=False),
+        Command("About Yard Toll", partial(show_about, host.widget), needs_yard=False),
+    ]

@@ -1,0 +1,29 @@
+"""A stop of the rail: what it is called, and how its view is built."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from yardtoll.desktop.host import Host
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.workbench.workbench import Workbench
+
+YARD, CLAIMS, PLAN, RUN = "yard", "claims", "plan", "run"
+LEDGER, SUN, VERDICTS, SHEET = "ledger", "sun", "verdicts", "sheet"
+"""Keys by which one stop leads to another."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Stop:
+    """One stop.
+
+    Attributes:
+        key: what others call it.
+        title: as shown on the rail.
+        order: its place on the rail, by the order of the work.
+        build: makes its view, with what it asks for connected; called when it is first seen.
+    """
+
+    key: str
+    title: str
+    order: int
+    build: Callable[[Host, Workbench], StopView]
