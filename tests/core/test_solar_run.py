@@ -103,6 +103,7 @@ def random_day(seed):
 
 
 class TestWhatLimited:
+    @pytest.mark.study
     def test_fifty_random_days_with_a_sensor(self):
         told, untold = [], []
         for seed in range(50):

@@ -4,6 +4,7 @@ import pytest
 from tests.coverage.limits import CLAIMS, accepted
 from tests.coverage.study import FIT_SCENARIOS, LOSS_SCENARIOS, OF_RUNS, RUN_SCENARIOS, coverage
 
+pytestmark = pytest.mark.study
 FIRST_SEED = 10_000
 HELD_AT_LEAST = 0.85
 """Of 40: one that holds 95 of 100 falls below once in seventy, and these seeds stand."""

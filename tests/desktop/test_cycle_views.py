@@ -197,7 +197,7 @@ def test_a_recharge_is_recorded_and_finds_its_own_end(qtbot, demo):
 
 def test_an_idle_test_needs_its_two_readings(qtbot, demo):
     demo.bench.session.choose_station(3)
-    demo.settings.simulated_speed = 600.0
+    demo.settings.simulated_speed = 3600.0
     live = start(qtbot, demo, "idle_ac", "5h")
     view = demo.stack.currentWidget()
     assert "Read the display now" in view._watch.text()

@@ -223,6 +223,7 @@ def test_a_package_made_by_hand_needs_only_what_it_has(tmp_path):
         assert raw.execute("PRAGMA integrity_check").fetchone() == ("ok",)
 
 
+@pytest.mark.study
 @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
 @given(st.data())
 def test_a_spoilt_package_is_refused_or_opens_and_never_crashes(tmp_path_factory, data):

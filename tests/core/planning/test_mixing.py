@@ -96,6 +96,7 @@ limit_sets = st.builds(
 
 
 class TestExact:
+    @pytest.mark.study
     @settings(max_examples=120)
     @given(st.floats(30, 2500).map(lambda w: round(w, 1)), inventories(), limit_sets)
     def test_equals_brute_force_on_up_to_eight_loads(self, target_w, loads, limits):
