@@ -9,8 +9,8 @@ from yardtoll.bench.errors import UnreachableError
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.demo.starter_bench import add_starter_bench
 from yardtoll.desktop.app import make_app
-from yardtoll.desktop.views.run.model import figures_of
 from yardtoll.desktop.workbench.live_run import LiveRun
+from yardtoll.running.live_figures import live_figures
 from yardtoll.running.plan import plan_for_load
 from yardtoll.running.simulated_bench import bench_model_for
 from yardtoll.store.records import ReadingKind, Run, Station
@@ -65,10 +65,10 @@ def test_the_pace_changes_while_it_runs(qtbot, live):
 
 def test_figures_of_a_run(qtbot, live):
     qtbot.waitUntil(lambda: live.session.elapsed_s() > 200, timeout=60_000)
-    figures = figures_of(live.session, now())
+    figures = live_figures(live.session, now())
     assert figures.station == "Clover"
     assert figures.headline.startswith("Capacity, AC, run 1 – be back at ")
-    assert figures.watts_note.startswith("target 400 · ")
+    assert figures.power_note.startswith("target 400 · ")
     assert "% of 500 rated" in figures.energy_note
     assert "bench clock ×60" in figures.elapsed_note
     assert 0 < figures.share_done < 1
@@ -83,7 +83,7 @@ def test_typed_readings_sharpen_the_forecast(qtbot, live):
     qtbot.waitUntil(lambda: live.session.elapsed_s() > 2400, timeout=60_000)
     live.session.read(ReadingKind.SOC, live.session.simulated_display()[0])
     assert live.session.forecast().basis == "the display's SOC over this run"
-    assert "Hz · display last said " in figures_of(live.session, now()).volts_note
+    assert "Hz · display last said " in live_figures(live.session, now()).volts_note
 
 
 def test_a_wire_that_breaks_is_marked_and_taken_up_again(qtbot, live, monkeypatch):

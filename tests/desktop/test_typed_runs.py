@@ -10,9 +10,10 @@ from PySide6.QtWidgets import QApplication
 
 from yardtoll.desktop.dialogs.gear import MeterDialog
 from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
-from yardtoll.desktop.views.run.model import live_budgets
 from yardtoll.desktop.views.stop import PLAN
 from yardtoll.review.analysis import analyse_run
+from yardtoll.running.live_figures import live_figures
+from yardtoll.store.site_time import now
 
 
 @pytest.fixture
@@ -60,7 +61,7 @@ def test_one_key_a_number_enter(qtbot, typed):
     assert live.delivered_wh == pytest.approx(3.0)
     assert view._watts._note.text() == "mean between readings"
     assert view._watts._within.text().startswith("± ")
-    assert [line.name for line in live_budgets(live)["power"].lines] == ["Read by eye"]
+    assert [line.name for line in live_figures(live, now()).power.budget.lines] == ["Read by eye"]
     typed.actions_by_name["Undo"].trigger()
     assert live.delivered_wh == 0 and len(live.samples) == 1
     typed.actions_by_name["Redo"].trigger()

@@ -31,7 +31,6 @@ from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.run.model import figures_of
 from yardtoll.desktop.views.stop import LEDGER, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
@@ -39,6 +38,7 @@ from yardtoll.desktop.workbench.jobs import Jobs
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.running.live_figures import live_figures
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Run, RunState
 from yardtoll.store.site_time import now as now_here
@@ -349,7 +349,7 @@ class MainWindow(QMainWindow):
             return
         live = self.bench.live
         if live is not None:
-            self.strip.show_run(figures_of(live, now_here()))
+            self.strip.show_run(live_figures(live, now_here()))
 
     def _on_live_changed(self) -> None:
         if self.bench is None:

@@ -4,11 +4,11 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
-from yardtoll.core.formatting import decimals_for
+from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN, STRIP_H
-from yardtoll.desktop.views.run.model import RunFigures
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.running.live_figures import LiveFigures, value_text, within_text
 
 
 class RunStrip(QWidget):
@@ -56,17 +56,17 @@ class RunStrip(QWidget):
         self._go.setText("Plan a run")
         self.setCursor(Qt.CursorShape.ArrowCursor)
 
-    def show_run(self, figures: RunFigures) -> None:
+    def show_run(self, figures: LiveFigures) -> None:
         """Show the run that is going."""
         self._running = True
         self._station.setText(figures.station[:28])
         self._method.setText(figures.method)
-        self._watts.setText(f"{figures.watts}{_within(figures, 'power')} W")
-        self._energy.setText(f"{figures.energy}{_within(figures, 'energy')} Wh")
+        self._watts.setText(_in_strip(figures.power, "W"))
+        self._energy.setText(_in_strip(figures.energy, "Wh"))
         self._elapsed.setText(figures.elapsed)
         self._track.setVisible(True)
         self._track.set_share(figures.share_done)
-        self._end.setText(figures.back_at)
+        self._end.setText(figures.ends)
         self._go.setText("See the run")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -78,10 +78,9 @@ class RunStrip(QWidget):
         (self.run_asked if self._running else self.plan_asked).emit()
 
 
-def _within(figures: RunFigures, quantity: str) -> str:
-    """Like " ± 2.4"; the figure itself opens with the run."""
-    budget = figures.budgets.get(quantity)
-    return f" ± {budget.expanded:.{decimals_for(budget.expanded)}f}" if budget else ""
+def _in_strip(figure: Figure | None, unit: str) -> str:
+    """Like "412.3 ± 2.4 W"; its budget opens with the run."""
+    return " ".join(part for part in (value_text(figure), within_text(figure), unit) if part)
 
 
 class Track(QWidget):

@@ -3,30 +3,32 @@
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from yardtoll.core.formatting import decimals_for
+from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.running.live_figures import value_text, within_text
 
 
 class BigFigure(QWidget):
     """One figure to be read from afar, its unit small beside it, a note below.
 
     Signals:
-        budget_asked: its ± was pressed.
+        budget_asked(figure): its ± was pressed.
     """
 
-    budget_asked = Signal()
+    budget_asked = Signal(object)
 
     def __init__(self, unit: str, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._name = name
+        self._figure: Figure | None = None
         self._value, self._unit, self._note = label("–"), label(unit, "quiet"), label("", "muted")
         row = QHBoxLayout()
         row.setSpacing(5)
         row.addWidget(self._value)
         row.addWidget(self._unit, 0, Qt.AlignmentFlag.AlignBottom)
         words = f"{name}: where the ± comes from"
-        self._within = button("", self.budget_asked.emit, "figure", words)
+        self._within = button("", self._ask, "figure", words)
         self._within.hide()
         row.addWidget(self._within, 0, Qt.AlignmentFlag.AlignBottom)
         row.addStretch(1)
@@ -45,11 +47,19 @@ class BigFigure(QWidget):
         self._unit.setStyleSheet("font-size: 26px; padding-bottom: 8px;")
         self._within.setStyleSheet("font-size: 18px; margin-bottom: 11px;")
 
-    def show_value(self, value: str, note: str, expanded: float | None = None) -> None:
-        """Show a figure, with its U where the meter's accuracy is stated."""
-        self._within.setVisible(expanded is not None)
-        if expanded is not None:
-            self._within.setText(f"± {expanded:.{decimals_for(expanded)}f}")
+    def show_figure(self, figure: Figure | None, note: str) -> None:
+        """Show a figure, with its ± where that is known."""
+        self._figure = figure
+        within = within_text(figure)
+        self._within.setVisible(bool(within))
+        self._within.setText(within)
+        self.show_text(value_text(figure), note)
+
+    def show_text(self, value: str, note: str) -> None:
+        """Show what is no measured figure, such as a time."""
         self._value.setText(value)
         self._note.setText(note)
         self.setAccessibleName(f"{self._name}: {value} {self._unit.text()}")
+
+    def _ask(self) -> None:
+        self.budget_asked.emit(self._figure)

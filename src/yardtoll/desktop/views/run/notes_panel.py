@@ -4,8 +4,9 @@ from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from yardtoll.desktop.views.run.model import MARK_KEYS, parse_number, parse_time_left
+from yardtoll.desktop.views.run.model import MARK_KEYS
 from yardtoll.desktop.widgets.basics import button, label, rule
+from yardtoll.running.reading_text import parse_number, parse_time_left
 from yardtoll.store.records import ReadingKind
 
 MOST_SHOWN = 1_000_000.0

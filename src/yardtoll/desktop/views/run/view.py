@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import format_clock
+from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.run.idle_page import IdlePage
@@ -23,12 +24,8 @@ from yardtoll.desktop.views.run.model import (
     END_KEY,
     MARK_KEYS,
     SPEEDS,
-    RunFigures,
     clock_range,
-    figures_of,
     in_steps,
-    live_budgets,
-    reading_text,
 )
 from yardtoll.desktop.views.run.notes_panel import MarkPanel, ReadingPanel
 from yardtoll.desktop.views.stop_view import StopView
@@ -36,6 +33,8 @@ from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_rol
 from yardtoll.desktop.widgets.big_figure import BigFigure
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.running.live_figures import LiveFigures, live_figures, value_text
+from yardtoll.running.reading_text import reading_text
 from yardtoll.running.session import RunSession
 from yardtoll.store.records import Mark, Reading, ReadingKind
 from yardtoll.store.site_time import now as now_here
@@ -107,12 +106,8 @@ class RunView(StopView):
         self._elapsed = BigFigure("", "Elapsed")
         self._volts = BigFigure("V", "Voltage")
         self._big = (self._watts, self._energy, self._elapsed, self._volts)
-        for quantity, figure in (
-            ("power", self._watts),
-            ("energy", self._energy),
-            ("volts", self._volts),
-        ):
-            figure.budget_asked.connect(partial(self._open_budget, quantity))
+        for figure in (self._watts, self._energy, self._volts):
+            figure.budget_asked.connect(self._open_budget)
         for figure in self._big:
             figure.setFixedWidth(_LEFT_W)
             column.addWidget(figure)
@@ -250,13 +245,12 @@ class RunView(StopView):
         if live is None or not self.isVisible():
             return
         now = now_here()
-        figures = figures_of(live, now)
+        figures = live_figures(live, now)
         self._headline.setText(figures.headline)
-        within = {key: found.expanded for key, found in figures.budgets.items()}
-        self._watts.show_value(figures.watts, figures.watts_note, within.get("power"))
-        self._energy.show_value(figures.energy, figures.energy_note, within.get("energy"))
-        self._elapsed.show_value(figures.elapsed, figures.elapsed_note)
-        self._volts.show_value(figures.volts, figures.volts_note, within.get("volts"))
+        self._watts.show_figure(figures.power, figures.power_note)
+        self._energy.show_figure(figures.energy, figures.energy_note)
+        self._elapsed.show_text(figures.elapsed, figures.elapsed_note)
+        self._volts.show_figure(figures.volts, figures.volts_note)
         self._show_watch(figures)
         self._show_forecast(live, now)
         shown = live.simulated_display()
@@ -266,21 +260,13 @@ class RunView(StopView):
                 f"{shown[2] / 3600:.1f} h left."
             )
 
-    def _open_budget(self, quantity: str) -> None:
-        """Where the ± of a figure comes from, as it stands at this moment."""
-        live = self.bench.live
-        budget = live_budgets(live).get(quantity) if live is not None else None
-        if live is None or budget is None:
-            return
-        figures = figures_of(live, now_here())
-        words = {
-            "power": f"Power: {figures.watts} W",
-            "energy": f"So far: {figures.energy} Wh",
-            "volts": f"Voltage: {figures.volts} V",
-        }
-        BudgetDialog(words[quantity], budget, parent=self).exec()
+    def _open_budget(self, figure: Figure) -> None:
+        """Where the ± of a figure comes from, as it stood when it was pressed."""
+        if figure.budget is not None:
+            words = f"{figure.title}: {value_text(figure)} {figure.unit}"
+            BudgetDialog(words, figure.budget, parent=self).exec()
 
-    def _show_watch(self, figures: RunFigures) -> None:
+    def _show_watch(self, figures: LiveFigures) -> None:
         self._watch.setText(figures.watch)
         role = "warning" if figures.watch_is_bad else "note"
         if self._watch.property("role") != role:
