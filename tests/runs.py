@@ -4,15 +4,16 @@ from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
+from yardtoll.core.charge.figures import charge_figures
+from yardtoll.core.discharge.figures import discharge_figures
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.figure import plain
 from yardtoll.review.analysis import analyse_records
 from yardtoll.review.kinds.charge.analysis import ChargeOutcome
-from yardtoll.review.kinds.charge.figures import charge_figures
 from yardtoll.review.kinds.discharge.analysis import DischargeOutcome
-from yardtoll.review.kinds.discharge.figures import DischargeBudgets, discharge_figures
+from yardtoll.review.kinds.discharge.figures import budgets_of_run
 from yardtoll.review.run_analysis import Recorded, RunAnalysis, RunRecords
 from yardtoll.store.records import Meter, Recording, Run, Station
 
@@ -61,7 +62,7 @@ def with_out(run: RunAnalysis, **changes: Any) -> RunAnalysis:
     outcome = run.outcome
     assert isinstance(outcome, DischargeOutcome)
     result = replace(outcome.result, **changes)
-    budgets = DischargeBudgets.of_run(run, result, outcome.budget)
+    budgets = budgets_of_run(run, result, outcome.budget)
     assert outcome.energy_out is not None
     made = replace(
         outcome,

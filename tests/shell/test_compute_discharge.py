@@ -113,7 +113,7 @@ def test_a_table_for_people(run):
     ]
     code, out, _ = run("compute", "discharge", EXAMPLES / "volts-amps-with-a-gap.csv",
                        "--rated-wh", 288)  # fmt: skip
-    assert code == 0 and "[gap]" in out and "Lowest volts" in out
+    assert code == 0 and "[gap]" in out and "V, lowest 11" in out
 
 
 class TestCannot:

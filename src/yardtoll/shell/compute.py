@@ -274,7 +274,7 @@ def compute_idle(
     if store_expanded is not None and store_wh is None:
         raise typer.BadParameter("--store-U goes with --store-wh")
     from yardtoll.core.ledger.idle import BY_FIT, Store, idle_draw
-    from yardtoll.report.tables.losses import idle_json, idle_table
+    from yardtoll.report.tables.idle import idle_json, idle_table
 
     store = Store.rated(rated_wh)
     if store_wh is not None:

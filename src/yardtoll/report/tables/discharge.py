@@ -1,20 +1,24 @@
 """A discharge as JSON with unit-bearing keys, and as a short table for a shell."""
 
-from collections.abc import Callable
 from typing import Any
 
 from yardtoll.core.discharge.analysis import DischargeResult
-from yardtoll.core.formatting import format_clock, format_with_uncertainty
-from yardtoll.core.uncertainty.budget import Budget, Measured
+from yardtoll.core.discharge.figures import discharge_figures
+from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import (
     duration_budget,
     mean_power_budget,
     usable_ratio,
     usable_ratio_window,
 )
-from yardtoll.report.tables.rows import budget_json, budget_rows, gaps_json, table, warnings_json
-
-_NOTHING = Budget(unit="Wh", lines=())
+from yardtoll.report.tables.rows import (
+    budget_json,
+    budget_rows,
+    figure_rows,
+    gaps_json,
+    table,
+    warnings_json,
+)
 
 
 def discharge_json(result: DischargeResult, budget: Budget | None = None) -> dict[str, Any]:
@@ -88,38 +92,19 @@ def _mean_w_expanded(result: DischargeResult, budget: Budget) -> float | None:
 
 def discharge_table(result: DischargeResult, budget: Budget | None = None) -> str:
     """A short table with units; figures that cannot be told are left out."""
-    rating = result.rating
-    window = f"{rating.soc_from:g} → {rating.soc_to:g} %"
-    expanded = budget.expanded if budget is not None else 0.0
-    rows = [("Delivered", f"{format_with_uncertainty(result.delivered_wh, expanded)} Wh")]
+    delivered, *others = discharge_figures(result, budget)
+    rows = figure_rows([delivered])
     if budget is not None:
         rows += budget_rows(budget)
-    if result.own_draw_wh:
-        rows.append(("  of it meters' own draw", f"{result.own_draw_wh:.1f} Wh"))
     if len(result.logs) > 1:
         rows += [
             (f"  {name or f'meter {number}'}", f"{energy:.1f} Wh")
             for number, (name, energy) in enumerate(result.logs, start=1)
         ]
-    share = _percent(usable_ratio(result, budget or _NOTHING))
-    rows.append(("Of rated", f"{share} of {rating.rated_wh:g} Wh"))
-    if rating.window < 1:
-        share = _percent(usable_ratio_window(result, budget)) if budget else ""
-        share = share or f"{100 * result.usable_ratio_window:.1f} %"
-        rows.append(("Of the window", f"{share} of {window}"))
-    optional: tuple[tuple[str, float | None, Callable[[float], str]], ...] = (
-        ("Duration", result.duration_s, lambda v: f"{format_clock(v)} h:mm:ss"),
-        ("Mean power", result.mean_w, lambda v: f"{v:.1f} W"),
-        ("Highest power", result.max_w, lambda v: f"{v:.1f} W"),
-        ("C-rate", result.c_rate, lambda v: f"{v:.3f} 1/h"),
-        ("Volts under load", result.volts_mean, lambda v: f"{v:.1f} V"),
-        ("Lowest volts", result.volts_min, lambda v: f"{v:.1f} V"),
-        ("Sag", result.sag_ratio, lambda v: f"{v:.1%}"),
-    )
-    rows += [(name, shown(value)) for name, value, shown in optional if value is not None]
+    rating = result.rating
+    of = {
+        "usable_ratio": f" of {rating.rated_wh:g} Wh",
+        "usable_ratio_window": f" of {rating.soc_from:g} → {rating.soc_to:g} %",
+    }
+    rows += [(figure.title, f"{figure.shown}{of.get(figure.key, '')}") for figure in others]
     return table(rows, result.notices)
-
-
-def _percent(share: Measured) -> str:
-    """Like "89.4 ± 0.6 %", without ± where nothing is known of it."""
-    return f"{format_with_uncertainty(100 * share.value, 100 * share.expanded)} %"

@@ -1,9 +1,8 @@
-"""A loss split and an idle draw as JSON with unit-bearing keys, and as tables."""
+"""A loss split as JSON with unit-bearing keys, and as a table."""
 
 from typing import Any
 
 from yardtoll.core.formatting import format_with_uncertainty
-from yardtoll.core.ledger.idle import IdleResult
 from yardtoll.core.ledger.losses import LossSplit, Term
 from yardtoll.report.tables.rows import table, warnings_json
 
@@ -58,32 +57,6 @@ def _shown(value: float, u: float | None, unit: str) -> str:
     if 0 < u < _TINY:
         figure = f"{value:.2g} ± {2 * u:.2g}"
     return f"{figure} {unit}".rstrip() + " (k = 2)"
-
-
-def idle_json(result: IdleResult) -> dict[str, Any]:
-    """The keys of `yardtoll compute idle --json`; U is expanded, k = 2."""
-    return {
-        "idle_w": result.idle_w,
-        "percent_per_hour": result.percent_per_hour,
-        "idle_w_U": result.idle_w_expanded,
-        "hours_to_empty": result.hours_to_empty,
-        "warnings": [],
-    }
-
-
-def idle_table(result: IdleResult) -> str:
-    """Three lines."""
-    rows = [
-        (
-            "Idle draw",
-            f"{format_with_uncertainty(result.idle_w, result.idle_w_expanded)} W (k = 2)",
-        ),
-        ("Self-discharge", f"{result.percent_per_hour:.2f} %/h"),
-    ]
-    if result.hours_to_empty is not None:
-        days = result.hours_to_empty / 24
-        rows.append(("Full to empty", f"{result.hours_to_empty:.1f} h ({days:.1f} days)"))
-    return table(rows, ())
 
 
 def _terms(split: LossSplit) -> tuple[tuple[str, Term], ...]:

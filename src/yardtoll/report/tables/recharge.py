@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yardtoll.core.charge.analysis import RechargeResult
+from yardtoll.core.charge.figures import charge_figures, to_soc_figure
 from yardtoll.core.formatting import format_clock, format_with_uncertainty
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.budget import Budget, Measured, ratio
@@ -15,7 +16,14 @@ from yardtoll.core.uncertainty.energy_budget import (
     read_energy_budget,
     recharge_budget,
 )
-from yardtoll.report.tables.rows import budget_json, budget_rows, gaps_json, table, warnings_json
+from yardtoll.report.tables.rows import (
+    budget_json,
+    budget_rows,
+    figure_rows,
+    gaps_json,
+    table,
+    warnings_json,
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -113,19 +121,13 @@ def _expanded(budget: Budget | None) -> float | None:
 
 def recharge_table(result: RechargeResult, budgets: RechargeBudgets | None = None) -> str:
     """A short table; figures that cannot be told are left out."""
-    budget = budgets.drawn if budgets is not None else None
-    expanded = budget.expanded if budget is not None else 0.0
-    rows = [("Drawn", f"{format_with_uncertainty(result.drawn_wh, expanded)} Wh")]
-    if budget is not None:
-        rows += budget_rows(budget)
-    if result.duration_s is not None:
-        rows.append(("Duration", f"{format_clock(result.duration_s)} h:mm:ss"))
-    optional = (
-        ("Mean power", result.mean_w),
-        ("Full power", result.full_power_w),
-        ("Highest power", result.peak_w),
-    )
-    rows += [(name, f"{watts:.1f} W") for name, watts in optional if watts is not None]
+    drawn, *others = charge_figures(result, budgets.drawn if budgets is not None else None)
+    rows = figure_rows([drawn])
+    if budgets is not None:
+        rows += budget_rows(budgets.drawn)
+    rows += figure_rows(figure for figure in others if not figure.key.startswith("to_soc"))
+    if result.full_power_w is not None:
+        rows.append(("Full power", f"{result.full_power_w:.1f} W"))
     rows += [
         (
             f"  {phase.name.words}",
@@ -133,9 +135,7 @@ def recharge_table(result: RechargeResult, budgets: RechargeBudgets | None = Non
         )
         for phase in result.phases
     ]
-    for at in result.to_soc:
-        within = f" ± {at.plus_minus_s:.0f} s" if at.plus_minus_s is not None else ""
-        rows.append((f"To {at.soc:g} %", f"{format_clock(at.s)}{within}"))
+    rows += figure_rows(to_soc_figure(at) for at in result.to_soc)
     if result.round_trip is not None:
         trip = budgets.round_trip if budgets is not None else None
         share = format_with_uncertainty(100 * result.round_trip, 100 * (_expanded(trip) or 0.0))

@@ -1,12 +1,13 @@
 """Small pieces that all tables and JSON of results share."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from yardtoll.core.electrical.energy import Gap
 from yardtoll.core.electrical.trace import Notice
 from yardtoll.core.formatting import decimals_for
 from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.figure import Figure
 
 
 def warnings_json(notices: Sequence[Notice]) -> list[dict[str, str]]:
@@ -34,6 +35,11 @@ def table(rows: Sequence[tuple[str, str]], notices: Sequence[Notice]) -> str:
     lines = [f"{name:<{width}}  {value}" for name, value in rows]
     lines += [f"! {notice.message} [{notice.code}]" for notice in notices]
     return "\n".join(lines)
+
+
+def figure_rows(figures: Iterable[Figure]) -> list[tuple[str, str]]:
+    """Figures by their titles, as every page shows them."""
+    return [(figure.title, figure.shown) for figure in figures]
 
 
 def budget_json(budget: Budget) -> list[dict[str, Any]]:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from yardtoll.core.charge.analysis import ChargeWindow, RechargeResult, analyse_recharge
+from yardtoll.core.charge.figures import charge_figures
 from yardtoll.core.charge.soc_times import SocReading
 from yardtoll.core.charge.typed import typed_recharge
 from yardtoll.core.discharge.display_audit import DisplayAudit, Shown, audit_display
@@ -13,7 +14,6 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import recharge_budget
 from yardtoll.review.budgets import watts_budget
-from yardtoll.review.kinds.charge.figures import charge_figures
 from yardtoll.review.outcome import EnergyIn, Outcome
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import ReadingKind

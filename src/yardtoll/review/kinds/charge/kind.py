@@ -8,7 +8,7 @@ from yardtoll.core.conformance.scorecard import Evidence
 from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import Method
 from yardtoll.core.uncertainty.figure import Figure, Style
-from yardtoll.review.budgets import run_time_budget
+from yardtoll.core.uncertainty.run_budgets import run_time_budget
 from yardtoll.review.evidence import trusted
 from yardtoll.review.kinds.charge.analysis import ChargeOutcome, analyse
 from yardtoll.review.kinds.charge.findings import charge_findings

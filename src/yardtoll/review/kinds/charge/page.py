@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from yardtoll.core.charge.analysis import RechargeResult, round_trip_notices
+from yardtoll.core.charge.figures import TOLD_SOC, time_to
 from yardtoll.core.charge.inputs_together import InputsTogether
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.formatting import format_span
@@ -11,7 +12,6 @@ from yardtoll.core.uncertainty.figure import Figure, Sentence, Style
 from yardtoll.review.budgets import EXACT, watts_budget
 from yardtoll.review.display_words import audit_words
 from yardtoll.review.kinds.charge.analysis import ChargeOutcome
-from yardtoll.review.kinds.charge.figures import TOLD_SOC, time_to
 from yardtoll.review.kinds.charge.other_sources import from_other_sources, set_against_drawn
 from yardtoll.review.page import RunPage
 from yardtoll.review.run_analysis import RunAnalysis

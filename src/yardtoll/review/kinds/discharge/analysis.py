@@ -6,6 +6,7 @@ import numpy as np
 
 from yardtoll.core.discharge.analysis import DischargeResult, Rating, analyse_discharge
 from yardtoll.core.discharge.display_audit import DisplayAudit, Shown, audit_display
+from yardtoll.core.discharge.figures import discharge_figures
 from yardtoll.core.discharge.typed import typed_discharge
 from yardtoll.core.electrical.energy import slice_between
 from yardtoll.core.electrical.quantities import Quantity
@@ -15,7 +16,7 @@ from yardtoll.core.electrical.typed_readings import TypedReading
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
-from yardtoll.review.kinds.discharge.figures import DischargeBudgets, discharge_figures
+from yardtoll.review.kinds.discharge.figures import budgets_of_run
 from yardtoll.review.outcome import EnergyOut, Outcome
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import Meter, ReadingKind
@@ -82,7 +83,7 @@ def _outcome(
         result=result,
         budget=budget,
         audit=_audit(run.records, main, result) if main is not None else None,
-        figures=discharge_figures(result, budget, DischargeBudgets.of_run(run, result, budget)),
+        figures=discharge_figures(result, budget, budgets_of_run(run, result, budget)),
         notices=result.notices,
         energy_out=EnergyOut(
             result=result,

@@ -5,7 +5,7 @@ from yardtoll.core.charge.soc_times import ToSoc
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.core.uncertainty.figure import Figure, Style
-from yardtoll.review.budgets import run_mean_power_budget, run_time_budget
+from yardtoll.core.uncertainty.run_budgets import run_mean_power_budget, run_time_budget
 
 TOLD_SOC = 80.0
 """The state of charge that makers like to name beside full."""
