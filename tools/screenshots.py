@@ -55,7 +55,7 @@ def _views(window: MainWindow, suffix: str = "") -> None:
     _keep(window, f"verdicts{suffix}")
     if not suffix:
         bench.session.choose_station(TANSY)
-        window.stack.currentWidget().choose_page(by_stick=True)  # type: ignore[attr-defined]
+        window.stack.currentWidget().choose_page(by_yardstick=True)  # type: ignore[attr-defined]
         _keep(window, "yardsticks")
         bench.session.choose_station(FENNEL)
     if not suffix:

@@ -60,16 +60,16 @@ def start_run(window: MainWindow, station_id: int, speed: float) -> None:
     spin(200)
     plan = window.stack.currentWidget()
     spin_until(lambda: not bench.jobs.busy and plan.form.mix is not None)  # type: ignore[attr-defined]
-    open_gates(plan)
+    pass_checks(plan)
     plan.start_button.click()  # type: ignore[attr-defined]
     spin_until(lambda: bench.live is not None and len(bench.live.samples) > 0)
 
 
-def open_gates(plan: QWidget) -> None:
+def pass_checks(plan: QWidget) -> None:
     """Note the settings and tick every box of the Plan view."""
-    form, gates = plan.form, plan.gates  # type: ignore[attr-defined]
+    form, checks = plan.form, plan.checks  # type: ignore[attr-defined]
     form.note_settings(ALL_OFF)
-    for box in list(gates.boxes.values()):
+    for box in list(checks.boxes.values()):
         box.setChecked(True)
 
 

@@ -8,7 +8,7 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.errors import ValueOutOfRangeError
 from yardtoll.core.methods import METHODS
-from yardtoll.core.planning.checks import Situation, State, gates
+from yardtoll.core.planning.checks import CheckState, Situation, start_checks
 from yardtoll.core.sun.array_check import Connect, Module, volts_at
 from yardtoll.core.sun.claimed_input import check_claims, mixed_strings, panels_in_series
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
@@ -81,27 +81,31 @@ class TestMeasuredVoc:
 
 
 class TestGate:
-    def gate(self, method="recharge_sun", **facts):
+    def check(self, method="recharge_sun", **facts):
         situation = Situation(
             method=METHODS[method], rated_w=1000, soc=(0, 100), power_w=300.0, **facts
         )
-        return {gate.key: gate for gate in gates(situation)}
+        return {check.key: check for check in start_checks(situation)}
 
     def test_panels_over_the_volts_stop_a_run_for_good(self):
-        gate = self.gate(panels=(False, "Roof: never connect it."))["panels"]
-        assert gate.state is State.SHUT and gate.hard and gate.text == "Roof: never connect it."
-        gate = self.gate(panels=(True, "Roof: it may be connected."))["panels"]
-        assert gate.state is State.OPEN and not gate.hard
+        check = self.check(panels=(False, "Roof: never connect it."))["panels"]
+        assert (
+            check.state is CheckState.FAILED
+            and check.hard
+            and check.text == "Roof: never connect it."
+        )
+        check = self.check(panels=(True, "Roof: it may be connected."))["panels"]
+        assert check.state is CheckState.PASSED and not check.hard
 
     def test_where_it_is_not_known_the_reviewer_says_so(self):
-        asked = self.gate()
+        asked = self.check()
         assert asked["panels"].by_hand and asked["open circuit"].by_hand
-        ticked = self.gate(confirmed=frozenset({"panels", "open circuit"}))
+        ticked = self.check(confirmed=frozenset({"panels", "open circuit"}))
         assert not ticked["panels"].stops and not ticked["open circuit"].stops
 
     def test_no_other_run_is_asked(self):
-        assert "panels" not in self.gate("recharge_wall")
-        assert "panels" in self.gate("recharge_wall_sun")
+        assert "panels" not in self.check("recharge_wall")
+        assert "panels" in self.check("recharge_wall_sun")
 
 
 class TestSmallBudgets:

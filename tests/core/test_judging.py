@@ -229,13 +229,13 @@ class TestSettling:
 class TestJudgedDischarge:
     PASS = Yardstick(name="Pass", limit=0.85)
 
-    def judge(self, wh, u, stick=None, rule=Rule.GUARDED, doubts=(), **rating):
+    def judge(self, wh, u, yardstick=None, rule=Rule.GUARDED, doubts=(), **rating):
         result = discharge_from_energies([wh], Rating(rated_wh=2000, **rating))
-        windowed = stick is not None and stick.basis is Basis.OF_WINDOW
+        windowed = yardstick is not None and yardstick.basis is Basis.OF_WINDOW
         rated_wh = 2000 * (result.rating.window if windowed else 1)
         line = Contribution(name="U", why="", u=u / 2 / rated_wh)
         measured = Measured(value=wh / rated_wh, budget=Budget.of("", [line]))
-        return judge_discharge(result, measured, stick or self.PASS, rule, doubts)
+        return judge_discharge(result, measured, yardstick or self.PASS, rule, doubts)
 
     def test_reasons_in_words_each_with_its_probability(self):
         assert self.judge(1800, 20).reasons == (
@@ -276,7 +276,7 @@ class TestJudgedDischarge:
         assert simple.verdict.outcome is Outcome.MEETS
 
     def test_the_schools_are_shipped(self):
-        limits = {stick.name: stick.limit for stick in SHIPPED_YARDSTICKS}
+        limits = {yardstick.name: yardstick.limit for yardstick in SHIPPED_YARDSTICKS}
         # Common practice, no source: ≥ 80 % good, ≥ 85 % pass, ≥ 90 % excellent.
         assert (limits["Good"], limits["Pass"], limits["Excellent"]) == (0.80, 0.85, 0.90)
 

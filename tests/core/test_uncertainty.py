@@ -34,8 +34,10 @@ from yardtoll.core.uncertainty.propagation import propagate
 ONE_PERCENT = MeterAccuracy(reading_share=0.01, floor_w=0.5)
 
 
-def line(name, u, freedom=math.inf, shared=""):
-    return Contribution(name=name, why="", u=u, freedom=freedom, shared=shared)
+def line(name, u, degrees_of_freedom=math.inf, shared=""):
+    return Contribution(
+        name=name, why="", u=u, degrees_of_freedom=degrees_of_freedom, shared=shared
+    )
 
 
 class TestPublishedExamples:
@@ -45,7 +47,7 @@ class TestPublishedExamples:
         lines += [line("expansion", 2.9, 50), line("temperature", 16.6, 2)]
         budget = Budget.of("nm", lines)
         assert budget.u == pytest.approx(32, abs=0.5)
-        assert math.floor(budget.freedom) == 16
+        assert math.floor(budget.degrees_of_freedom) == 16
         assert budget.lines[0].name == "standard"
         assert sum(budget.share(part) for part in budget.lines) == pytest.approx(1)
 
@@ -215,11 +217,11 @@ class TestBudgets:
         found = station_mean(runs, 0.005, 6.0)
         assert found.value == pytest.approx(values.mean())
         squares = float(((values - values.mean()) ** 2).sum())
-        freedom = 6 + count - 1
-        pooled = math.sqrt((6 * (0.005 * values.mean()) ** 2 + squares) / freedom)
+        degrees_of_freedom = 6 + count - 1
+        pooled = math.sqrt((6 * (0.005 * values.mean()) ** 2 + squares) / degrees_of_freedom)
         lines = {part.name: part for part in found.budget.lines}
         assert lines["Run to run"].u == pytest.approx(pooled / math.sqrt(count))
-        assert lines["Run to run"].freedom == freedom
+        assert lines["Run to run"].degrees_of_freedom == degrees_of_freedom
         # What all readings of the meter have in common does not shrink with repeats.
         assert lines["Meter gain, common"].u == pytest.approx(5 / math.sqrt(3))
         assert found.budget.coverage_factor > 2

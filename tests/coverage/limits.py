@@ -47,7 +47,7 @@ class AtTheLimit:
     yard: Yard
     easier: float
     claims: tuple[Claim, ...] = ()
-    stick: Yardstick | None = None
+    yardstick: Yardstick | None = None
     receiving: records.Receiving | None = None
 
     @property
@@ -57,13 +57,15 @@ class AtTheLimit:
         if claims:
             first = replace(claims[0], value=(claims[0].value or 0.0) * self.easier)
             claims = (first, *claims[1:])
-        stick = self.stick and replace(self.stick, limit=self.stick.limit * self.easier)
-        return replace(self, claims=claims, stick=stick)
+        yardstick = self.yardstick and replace(
+            self.yardstick, limit=self.yardstick.limit * self.easier
+        )
+        return replace(self, claims=claims, yardstick=yardstick)
 
     def is_met(self, found: StationRuns) -> bool:
         """Whether the first claim, or any row of the yardstick, is said to be met."""
-        if self.stick is not None:
-            rows = yardstick_rows(found, self.stick, Rule.GUARDED, self.receiving)
+        if self.yardstick is not None:
+            rows = yardstick_rows(found, self.yardstick, Rule.GUARDED, self.receiving)
             return any(r.verdict and r.verdict.outcome is Outcome.MEETS for r in rows)
         judged = judged_claims(found, self.claims, self.receiving)
         return judged[0].standing is Standing.MEETS
@@ -91,7 +93,7 @@ def _usable(random: Random) -> AtTheLimit:
 def _yardstick(random: Random) -> AtTheLimit:
     made = _usable(random)
     limit = (made.claims[0].value or 0.0) / made.yard.station.rated_wh
-    return replace(made, claims=(), stick=Yardstick(name="at the limit", limit=limit))
+    return replace(made, claims=(), yardstick=Yardstick(name="at the limit", limit=limit))
 
 
 def _round_trip(random: Random) -> AtTheLimit:
@@ -100,8 +102,8 @@ def _round_trip(random: Random) -> AtTheLimit:
     yard.add("capacity_ac", log)
     yard.add("recharge_wall", a_recharge(random, station, meter, log.emptied_wh, USUAL))
     limit = log.wh * station.store_wh / log.emptied_wh / station.drawn_wh
-    stick = Yardstick(name="at the limit", limit=limit, basis=Basis.ROUND_TRIP)
-    return AtTheLimit(yard=yard, easier=LESS, stick=stick)
+    yardstick = Yardstick(name="at the limit", limit=limit, basis=Basis.ROUND_TRIP)
+    return AtTheLimit(yard=yard, easier=LESS, yardstick=yardstick)
 
 
 def _charged(random: Random, method: str = "recharge_wall") -> tuple[Station, Yard, Log]:

@@ -28,8 +28,8 @@ from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
 from yardtoll.core.ledger.losses import fit_losses
 from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
+from yardtoll.core.uncertainty.run_budgets import run_mean_power_budget, run_time_budget
 from yardtoll.review.analysis import analyse_run
-from yardtoll.review.budgets import run_mean_power_budget, run_time_budget
 from yardtoll.review.station.cycle import cycle_of, station_round_trip
 from yardtoll.review.station.fitted import Fitted, delivered_at, fitted_terms
 from yardtoll.review.station.repeats import station_energy

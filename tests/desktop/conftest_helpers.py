@@ -38,10 +38,10 @@ def loads_found(qtbot, plan_view) -> None:
     )
 
 
-def open_gates(plan_view) -> None:
+def pass_checks(plan_view) -> None:
     """Note the settings and tick every box, as a careful person does."""
     by_name(plan_view, "All off, floor 0 %").click()
-    for box in list(plan_view.gates.boxes.values()):
+    for box in list(plan_view.checks.boxes.values()):
         if not box.isChecked():
             box.click()
 

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from conftest_helpers import loads_found, open_gates, worked_out
+from conftest_helpers import loads_found, pass_checks, worked_out
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from tests.runs import shown_of, with_in, with_out, with_run, words_of
@@ -168,7 +168,7 @@ def start(qtbot, demo, method, size=None):
     if size:
         plan.form.sizes.setCurrentIndex(plan.form.sizes.findData(size))
     loads_found(qtbot, plan)
-    open_gates(plan)
+    pass_checks(plan)
     plan.start_button.click()
     qtbot.waitUntil(
         lambda: demo.bench.live is not None and len(demo.bench.live.samples) > 0, timeout=60_000

@@ -150,14 +150,18 @@ def test_every_figure_beside_a_claim_holds_the_truth(told):
 def test_every_yardstick_is_true(told):
     key, _, found, yard, station = told
     judged = 0
-    for stick in SHIPPED_YARDSTICKS:
-        for row in yardstick_rows(found, stick, Rule.GUARDED, yard.receiving(station.id)):
+    for yardstick in SHIPPED_YARDSTICKS:
+        for row in yardstick_rows(found, yardstick, Rule.GUARDED, yard.receiving(station.id)):
             outcome = row.verdict.outcome if row.verdict else None
             if outcome not in (Outcome.MEETS, Outcome.FALLS_SHORT):
                 continue
             truth = yardstick_truth(key, row.title, station)
-            holds = truth <= stick.limit if stick.name.startswith("Price") else truth >= stick.limit
-            assert holds == (outcome is Outcome.MEETS), (stick.name, row.title, truth)
+            holds = (
+                truth <= yardstick.limit
+                if yardstick.name.startswith("Price")
+                else truth >= yardstick.limit
+            )
+            assert holds == (outcome is Outcome.MEETS), (yardstick.name, row.title, truth)
             judged += 1
     assert judged >= 6
 
@@ -203,8 +207,8 @@ def test_the_figures_of_the_sheet_hold_the_truth(told):
 
 def test_no_efficiency_is_judged_where_it_is_a_bound(told):
     _, sheet, found, yard, station = told
-    stick = next(s for s in SHIPPED_YARDSTICKS if s.name.startswith("Conversion"))
-    rows = yardstick_rows(found, stick, Rule.GUARDED, yard.receiving(station.id))
+    yardstick = next(s for s in SHIPPED_YARDSTICKS if s.name.startswith("Conversion"))
+    rows = yardstick_rows(found, yardstick, Rule.GUARDED, yard.receiving(station.id))
     assert all(row.verdict is None for row in rows)
     assert all(f.at_most and "at most" in f.shown for f in sheet.results if "Conversion" in f.title)
 

@@ -62,7 +62,7 @@ def pass_row(qtbot, demo, number):
     """The row of the yardstick that this run is in."""
     demo.go_to(VERDICTS)
     view = demo.stack.currentWidget()
-    view.choose_page(by_stick=True)
+    view.choose_page(by_yardstick=True)
     worked_out(qtbot, demo)
     return next(row for row in view.page.rows if f"Run {number} " in row.row.title)
 

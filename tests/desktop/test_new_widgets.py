@@ -1,4 +1,4 @@
-"""Port panel, gates, curve and the like, drawn and driven by mouse and keys."""
+"""Port panel, checks, curve and the like, drawn and driven by mouse and keys."""
 
 import math
 
@@ -14,10 +14,10 @@ from yardtoll.core.claims.ports import PanelPort, PortGroup
 from yardtoll.core.ledger.loss_fit import RunAtLoad
 from yardtoll.core.ledger.losses import fit_losses
 from yardtoll.core.methods import Outlet
-from yardtoll.core.planning.checks import Gate, State
+from yardtoll.core.planning.checks import Check, CheckState
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.plan.gates_panel import GatesPanel
+from yardtoll.desktop.views.plan.checks_panel import ChecksPanel
 from yardtoll.desktop.widgets.basics import ElidingButton
 from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.port_panel import PortPanel
@@ -78,38 +78,38 @@ class TestPortPanel:
 
 class TestGates:
     GATES = (
-        Gate(key="charged", text="Full and settled?", state=State.ASKS, by_hand=True),
-        Gate(key="rating", text="It would trip.", state=State.SHUT),
-        Gate(key="zeroed", text="Meter zeroed?", state=State.ASKS, by_hand=True),
+        Check(key="charged", text="Full and settled?", state=CheckState.PENDING, by_hand=True),
+        Check(key="rating", text="It would trip.", state=CheckState.FAILED),
+        Check(key="zeroed", text="Meter zeroed?", state=CheckState.PENDING, by_hand=True),
     )
 
     def test_words_and_box_are_one(self, shown):
-        panel, told = shown(GatesPanel(), 500, 200), []
+        panel, told = shown(ChecksPanel(), 500, 200), []
         panel.ticked.connect(lambda *what: told.append(what))
-        panel.show_gates(self.GATES)
+        panel.show_checks(self.GATES)
         assert set(panel.boxes) == {"charged", "zeroed"}
         assert panel.boxes["charged"].accessibleName() == "Full and settled?"
         QTest.mouseClick(panel._texts[0], Qt.MouseButton.LeftButton)
         QTest.keyClick(panel.boxes["zeroed"], Qt.Key.Key_Space)
         assert told == [("charged", True), ("zeroed", True)]
         QTest.mouseClick(panel._texts[1], Qt.MouseButton.LeftButton)
-        assert len(told) == 2  # a gate without a box has nothing to tick
+        assert len(told) == 2  # a check without a box has nothing to tick
 
     def test_ticks_outlive_a_change_of_rows_and_are_cleared_silently(self, shown):
-        panel, told = shown(GatesPanel(), 500, 200), []
-        panel.show_gates(self.GATES)
+        panel, told = shown(ChecksPanel(), 500, 200), []
+        panel.show_checks(self.GATES)
         panel.boxes["charged"].click()
         panel.ticked.connect(lambda *what: told.append(what))
-        panel.show_gates(self.GATES[:2])
+        panel.show_checks(self.GATES[:2])
         assert panel.boxes["charged"].isChecked()
         panel.clear_ticks()
         assert not panel.boxes["charged"].isChecked() and told == []
 
     def test_a_meter_that_was_asked_needs_no_box(self, shown):
-        panel = shown(GatesPanel(), 500, 200)
-        panel.show_gates(self.GATES)
-        read = Gate(key="zeroed", text="The meter reads 0.00 Wh.", state=State.OPEN)
-        panel.show_gates((*self.GATES[:2], read))
+        panel = shown(ChecksPanel(), 500, 200)
+        panel.show_checks(self.GATES)
+        read = Check(key="zeroed", text="The meter reads 0.00 Wh.", state=CheckState.PASSED)
+        panel.show_checks((*self.GATES[:2], read))
         assert set(panel.boxes) == {"charged"}
 
 

@@ -102,7 +102,7 @@ def test_the_mean_of_repeats_opens_with_its_scatter(analysed):
     repeats = next(line for line in scatter if line.name == "Run to run")
     # By hand: 0.5 % of 1867 Wh known with 6 degrees of freedom, and two runs 4 Wh apart with one.
     pooled = ((6 * (0.005 * 1867.3) ** 2 + 2 * 2.0**2) / 7) ** 0.5
-    assert repeats.u == pytest.approx(pooled / 2**0.5, rel=1e-3) and repeats.freedom == 7
+    assert repeats.u == pytest.approx(pooled / 2**0.5, rel=1e-3) and repeats.degrees_of_freedom == 7
 
 
 def test_without_a_meter_nothing_fitted_has_an_uncertainty(analysed):

@@ -1,10 +1,10 @@
-"""Planning in the real window: mixes, gates, overriding, plans kept, what a run teaches."""
+"""Planning in the real window: mixes, checks, overriding, plans kept, what a run teaches."""
 
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import pytest
-from conftest_helpers import by_name, in_dialog, loads_found, open_gates, worked_out
+from conftest_helpers import by_name, in_dialog, loads_found, pass_checks, worked_out
 from PySide6.QtTest import QTest
 
 from yardtoll.core.methods import METHODS
@@ -102,8 +102,8 @@ class TestModel:
             id=1, station_id=1, accessories=(Accessory(name="Solar adapter", present=False),)
         )
         around = Surroundings(loads=(HEATER,), receiving=received)
-        assert any("Solar adapter" in g.text for g in page("recharge_sun", around=around).gates)
-        assert not any("adapter" in g.text for g in page(around=around).gates)
+        assert any("Solar adapter" in g.text for g in page("recharge_sun", around=around).checks)
+        assert not any("adapter" in g.text for g in page(around=around).checks)
 
     def test_a_reason_overrides_what_is_not_hard_and_is_kept(self):
         stopped = page()
@@ -121,7 +121,7 @@ class TestModel:
 
     def test_what_is_missing_is_said(self):
         said = " ".join(
-            g.text for g in page(station=None, meter=None, mix=None, around=Surroundings()).gates
+            g.text for g in page(station=None, meter=None, mix=None, around=Surroundings()).checks
         )
         for words in ("Add the station", "Add a meter", "Add a load"):
             assert words in said
@@ -160,13 +160,13 @@ def test_the_mixer_answers_for_each_school(qtbot, plan):
 
 def test_gates_are_opened_one_by_one(plan):
     assert not plan.start_button.isEnabled()
-    assert plan._verdict.text() == "No-go: 4 gates not open yet"
-    for box in list(plan.gates.boxes.values()):
+    assert plan._verdict.text() == "Not ready: 4 checks open"
+    for box in list(plan.checks.boxes.values()):
         QTest.keyClick(box, " ")
-    assert plan._verdict.text() == "Go: every gate is open"
+    assert plan._verdict.text() == "Ready: every check passed"
     assert plan.start_button.isEnabled() and plan.start_button.text() == "Start the run"
     plan.form.settings["floor"].setText("10")
-    assert plan._verdict.text() == "No-go: 1 gate not open yet"
+    assert plan._verdict.text() == "Not ready: 1 check open"
     plan.form.soc_to.setValue(10)
     assert plan.start_button.isEnabled()
 
@@ -174,13 +174,13 @@ def test_gates_are_opened_one_by_one(plan):
 def test_the_meter_is_asked_what_it_reads(qtbot, plan):
     by_name(plan, "Ask the meter what it reads").click()
     qtbot.waitUntil(lambda: plan._meter_read is not None, timeout=60_000)
-    assert "zeroed" not in plan.gates.boxes
-    assert any("The meter answers and reads 0.00 Wh" in g.text for g in plan.page().gates)
+    assert "zeroed" not in plan.checks.boxes
+    assert any("The meter answers and reads 0.00 Wh" in g.text for g in plan.page().checks)
     yard = plan.bench.session.yard
     other = yard.put(replace(yard.meters()[0], id=None, name="Another meter"))
     plan.choose_new(other)
     assert plan.form.meters.currentData() == other
-    assert "zeroed" in plan.gates.boxes  # what the first one read says nothing of this one
+    assert "zeroed" in plan.checks.boxes  # what the first one read says nothing of this one
 
 
 def test_overriding_needs_a_reason_which_the_run_keeps(qtbot, demo, plan):
@@ -194,7 +194,7 @@ def test_overriding_needs_a_reason_which_the_run_keeps(qtbot, demo, plan):
     assert conditions.override.reason == "only a trial"
     assert conditions.settings["floor"] == "0"
     assert conditions.loads == (MixPart(name="Oil heater", setting="low", count=1, watts=412.0),)
-    assert not plan.gates.boxes["charged"].isChecked()  # the next run is confirmed anew
+    assert not plan.checks.boxes["charged"].isChecked()  # the next run is confirmed anew
 
 
 def test_a_recharge_is_planned_and_kept_for_later(qtbot, demo, plan):
@@ -253,7 +253,7 @@ def test_a_planned_run_is_started_and_leaves_the_timetable(qtbot, demo, plan):
     (planned,) = [r for r in yard.runs() if r.state == "planned"]
     demo.open_run(planned.id)
     loads_found(qtbot, plan)
-    open_gates(plan)
+    pass_checks(plan)
     plan.start_button.click()
     bench = demo.bench
     qtbot.waitUntil(lambda: bench.live is not None and len(bench.live.samples) > 0, timeout=60_000)
@@ -266,7 +266,7 @@ def test_a_hold_ends_by_the_clock(qtbot, demo, plan):
     choose(qtbot, plan, "hold", "15min")
     assert plan.form.mix.total_w == pytest.approx(246)
     assert "54 W are missing" in plan.form.ruled_out.text()
-    open_gates(plan)
+    pass_checks(plan)
     plan.start_button.click()
     ended = []
     demo.bench.run_ended.connect(lambda *told: ended.append(told))
@@ -278,7 +278,7 @@ def test_a_dc_port_is_discharged_to_its_own_cut_off(qtbot, demo, plan):
     demo.settings.simulated_speed = 3600.0
     demo.bench.session.choose_station(3)
     choose(qtbot, plan, "capacity_dc", "0.2c")
-    open_gates(plan)
+    pass_checks(plan)
     plan.start_button.click()
     ended = []
     demo.bench.run_ended.connect(lambda *told: ended.append(told))

@@ -1,5 +1,7 @@
 """Inputs as a picture, the time between charges, big figures, budgets and the scorecard."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -12,6 +14,7 @@ from yardtoll.core.conformance.scorecard import SHIPPED_POINTS, Evidence, score
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.ledger.ledger import Ledger, Toll
 from yardtoll.core.uncertainty.budget import Budget, Contribution, Evaluation, rectangular
+from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.dialogs.budget import BudgetDialog, budget_lines
 from yardtoll.desktop.theme.theme import theme
@@ -124,18 +127,32 @@ class TestBetweenCharges:
 class TestBigFigure:
     def test_its_uncertainty_is_there_only_where_it_is_known(self, shown, qtbot):
         figure = shown(BigFigure("Wh", "Delivered"))
-        figure.show_value("1205", "58.8 % of rated", 7.2)
-        assert figure._within.text() == "± 7.2" and figure.accessibleName() == "Delivered: 1205 Wh"
-        with qtbot.waitSignal(figure.budget_asked):
+        line = Contribution(name="Meter floor", why="", u=3.6)
+        told = Figure(
+            key="energy_wh",
+            title="So far",
+            value=1205.04,
+            unit="Wh",
+            budget=Budget.of("Wh", [line]),
+        )
+        figure.show_figure(told, "58.8 % of rated")
+        assert figure._within.text() == "± 7.2"
+        assert figure.accessibleName() == "Delivered: 1205.0 Wh"
+        with qtbot.waitSignal(figure.budget_asked) as asked:
             figure._within.click()
-        figure.show_value("1205", "")
+        assert asked.args == [told]
+        figure.show_figure(replace(told, budget=None), "")
         assert not figure._within.isVisible()
 
 
 class TestBudgetDialog:
     def budget(self):
         repeats = Contribution(
-            name="Repeats", why="s = 12 Wh over 3 runs", u=7.0, evaluation=Evaluation.A, freedom=2
+            name="Repeats",
+            why="s = 12 Wh over 3 runs",
+            u=7.0,
+            evaluation=Evaluation.A,
+            degrees_of_freedom=2,
         )
         return Budget.of("Wh", [rectangular("Meter gain", 10, "±1 % of 1000 Wh"), repeats])
 

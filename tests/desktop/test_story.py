@@ -1,7 +1,7 @@
 """From an empty yard to a verdict, in the real window, over the real wire."""
 
 import pytest
-from conftest_helpers import in_dialog, loads_found, open_gates, worked_out
+from conftest_helpers import in_dialog, loads_found, pass_checks, worked_out
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
@@ -49,8 +49,8 @@ def start(qtbot, window, load, speed):
     plan.form.choose_load(load)
     loads_found(qtbot, plan)
     assert plan.form.mix.parts[0].name == load.name
-    open_gates(plan)
-    assert plan.page().can_start, [g.text for g in plan.page().gates if g.stops]
+    pass_checks(plan)
+    assert plan.page().can_start, [g.text for g in plan.page().checks if g.stops]
     QTest.mouseClick(plan.start_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(
         lambda: window.bench.live is not None and len(window.bench.live.samples) > 0, timeout=60_000
@@ -107,7 +107,7 @@ def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
     )
     window.go_to(VERDICTS)
     verdicts = window.stack.currentWidget()
-    verdicts.choose_page(by_stick=True)
+    verdicts.choose_page(by_yardstick=True)
     assert verdicts.sentence().startswith("Marjoram 100, run 1 at 4")
     assert "% of rated delivered" in verdicts.sentence()
 

@@ -95,15 +95,15 @@ class TestDays:
         sun.days._plan.click()
         plan = demo.stack.currentWidget()
         assert plan.form.chosen_method.key == "recharge_sun"
-        gates = {gate.key: gate for gate in plan.page().gates}
-        assert "45.3 V at most" in gates["panels"].text and not gates["panels"].stops
-        assert gates["open circuit"].stops and gates["open circuit"].by_hand
+        checks = {check.key: check for check in plan.page().checks}
+        assert "45.3 V at most" in checks["panels"].text and not checks["panels"].stops
+        assert checks["open circuit"].stops and checks["open circuit"].by_hand
         demo.bench.session.choose_station(FENNEL)
         demo.go_to(PLAN)
         plan.choose_method("recharge_sun")
         plan.form.panels.setCurrentIndex(1)
-        gate = {gate.key: gate for gate in plan.page().gates}["panels"]
-        assert gate.stops and gate.hard and "never connect it: 78.4 V" in gate.text
+        check = {check.key: check for check in plan.page().checks}["panels"]
+        assert check.stops and check.hard and "never connect it: 78.4 V" in check.text
 
 
 class TestSolarRun:

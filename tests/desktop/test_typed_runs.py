@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 import pytest
-from conftest_helpers import in_dialog, loads_found, open_gates, worked_out
+from conftest_helpers import in_dialog, loads_found, pass_checks, worked_out
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -32,8 +32,8 @@ def typed(qtbot, demo):
     plan = demo.stack.currentWidget()
     plan.choose_new(demo.bench.session.yard.meters()[-1])
     loads_found(qtbot, plan)
-    assert any("read by eye" in gate.text for gate in plan.page().gates)
-    open_gates(plan)
+    assert any("read by eye" in check.text for check in plan.page().checks)
+    pass_checks(plan)
     plan.start_button.click()
     qtbot.waitUntil(lambda: demo.bench.live is not None, timeout=60_000)
     demo.activateWindow()

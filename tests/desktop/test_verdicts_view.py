@@ -21,7 +21,7 @@ def test_each_demo_stations_verdict(qtbot, demo):
     """One meets, one is too close to call, one fails: the demo's promise."""
     demo.go_to(VERDICTS)
     view = demo.stack.currentWidget()
-    view.choose_page(by_stick=True)
+    view.choose_page(by_yardstick=True)
     headlines = {}
     for station in demo.bench.session.yard.stations():
         demo.bench.session.choose_station(station.id)
@@ -47,12 +47,12 @@ def test_yardstick_and_rule_are_chosen_and_undone(qtbot, demo):
     view._rule.activated.emit(1)
     assert view._headline.text() == "≥ 85 % of rated: 1 meets it, 1 falls short"
 
-    def stick(dialog):
+    def yardstick(dialog):
         QTest.keyClicks(dialog.name, "Mine")
         dialog.limit.setValue(70)
         dialog.accept_button.click()
 
-    in_dialog(stick, YardstickDialog)
+    in_dialog(yardstick, YardstickDialog)
     ask_new_record(demo, "yardstick")
     assert demo.bench.session.yard.yardsticks()[-1].limit_ratio == pytest.approx(0.7)
 
@@ -127,14 +127,14 @@ def test_what_was_seen_settles_a_yes_or_no(qtbot, demo):
 
 
 def test_a_yardstick_of_money(qtbot, demo):
-    def stick(dialog):
+    def yardstick(dialog):
         QTest.keyClicks(dialog.name, "Cheap")
         dialog.basis.setCurrentIndex(dialog.basis.findData("price_per_wh"))
         assert dialog.limit.suffix() == " per Wh"
         dialog.limit.setValue(0.5)
         dialog.accept_button.click()
 
-    in_dialog(stick, YardstickDialog)
+    in_dialog(yardstick, YardstickDialog)
     ask_new_record(demo, "yardstick")
     made = demo.bench.session.yard.yardsticks()[-1]
     assert (made.limit_ratio, made.basis) == (0.5, "price_per_wh")

@@ -18,17 +18,15 @@ from yardtoll.desktop.views.run.model import (
     MARK_KEYS,
     clock_range,
     in_steps,
-    parse_number,
-    parse_time_left,
-    reading_text,
 )
-from yardtoll.desktop.views.verdicts.model import claims_page, stick_page
+from yardtoll.desktop.views.verdicts.model import claims_page, yardstick_page
 from yardtoll.desktop.views.yard.model import yard_page
 from yardtoll.review.conformance import judged_claims, yardstick_rows
 from yardtoll.review.pages import run_caption, run_page
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.runs import station_runs
 from yardtoll.running.live_samples import LiveSamples
+from yardtoll.running.reading_text import parse_number, parse_time_left, reading_text
 from yardtoll.store.records import (
     SIMULATED,
     Conditions,
@@ -66,8 +64,10 @@ def analysis(watts=200.0, hours=4.3, number=1, meter=METER, **changes) -> RunAna
 class TestYardsticks:
     PASS = Yardstick(name="Pass", limit=0.85)
 
-    def page(self, analyses, stick=PASS, rule=Rule.GUARDED, receiving=None):
-        return stick_page(yardstick_rows(station_runs(analyses), stick, rule, receiving), stick)
+    def page(self, analyses, yardstick=PASS, rule=Rule.GUARDED, receiving=None):
+        return yardstick_page(
+            yardstick_rows(station_runs(analyses), yardstick, rule, receiving), yardstick
+        )
 
     def test_rows_words_and_headline(self):
         page = self.page(
@@ -128,12 +128,12 @@ class TestYardsticks:
         assert titles(Basis.FULL_LOAD) == ["Run 4 at 790 W"]
 
     def test_a_price_is_at_most(self):
-        stick = Yardstick(name="Price", limit=0.8, basis=Basis.PRICE_PER_WH)
+        yardstick = Yardstick(name="Price", limit=0.8, basis=Basis.PRICE_PER_WH)
         bought = Receiving(station_id=1, price=700, currency="EUR")
-        page = self.page([analysis()], stick, receiving=bought)
+        page = self.page([analysis()], yardstick, receiving=bought)
         assert page.headline == "≤ 0.8 per rated Wh: 1 meets it"
         assert page.rows[0].sentence == "0.70 per rated Wh: 0.1 below 0.8."
-        assert self.page([analysis()], stick).rows == ()
+        assert self.page([analysis()], yardstick).rows == ()
 
     def test_nothing_to_judge(self):
         assert self.page([]).headline == "Nothing to hold against ≥ 85 % of rated yet"
@@ -242,7 +242,7 @@ class TestClaims:
         # The scatter (0.93 %, 2 degrees) and the named prior (0.5 %, 6 degrees), pooled.
         pooled = np.sqrt((2 * 0.0093**2 + 6 * 0.005**2) / 8)
         assert line.u / 860.6 == pytest.approx(pooled / np.sqrt(3), rel=0.02)
-        assert line.freedom == 8 and row.budget.coverage_factor > 2
+        assert line.degrees_of_freedom == 8 and row.budget.coverage_factor > 2
 
     def test_void_runs_and_missing_meters_say_why(self):
         claim = Claim(kind="usable_wh", value=800)

@@ -104,8 +104,8 @@ def test_version_2_gets_the_scorecard_and_the_further_yardsticks(tmp_path):
     raw.close()
     with YardFile.open(path) as yard:
         assert [p.point for p in yard.score_points()] == list(SHIPPED_POINTS)
-        names = [stick.name for stick in yard.yardsticks()]
-        shipped = [stick.name for stick in SHIPPED_YARDSTICKS]
+        names = [yardstick.name for yardstick in yard.yardsticks()]
+        shipped = [yardstick.name for yardstick in SHIPPED_YARDSTICKS]
         assert names[0] == "Mine" and names[1:] == shipped[4:]
         assert yard.review(1).id is None and yard.observations(1) == []
 

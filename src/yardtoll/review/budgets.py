@@ -4,7 +4,7 @@ import numpy as np
 
 from yardtoll.core.electrical.energy import counter_step_wh
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_DEGREES_OF_FREEDOM
 from yardtoll.core.uncertainty.budget import (
     Budget,
     Contribution,
@@ -41,7 +41,7 @@ def of_station(value: float, budget: Budget | None, analysis: RunAnalysis) -> Bu
     if budget is None:
         return None
     measured = Measured(value=value, budget=budget)
-    return station_mean([measured], analysis.repeatability, REPEATABILITY_FREEDOM).budget
+    return station_mean([measured], analysis.repeatability, REPEATABILITY_DEGREES_OF_FREEDOM).budget
 
 
 def volts_budget(

@@ -32,20 +32,20 @@ def judged_claims(
 
 
 def yardstick_rows(
-    station: StationRuns, stick: Yardstick, rule: Rule, receiving: Receiving | None = None
+    station: StationRuns, yardstick: Yardstick, rule: Rule, receiving: Receiving | None = None
 ) -> list[YardstickRow]:
     """Everything of a station that a yardstick speaks to."""
-    rows = [row for kind in KINDS for row in kind.yardstick_rows(station, stick, rule)]
-    if stick.basis is Basis.ROUND_TRIP:
-        rows += [_round_trip(cycle, stick, rule) for cycle in cycles_of(station)]
-    if stick.basis is Basis.CONVERSION:
-        rows += _conversion(station, stick, rule)
-    if stick.basis is Basis.PRICE_PER_WH:
-        rows += _price(station, stick, rule, receiving)
+    rows = [row for kind in KINDS for row in kind.yardstick_rows(station, yardstick, rule)]
+    if yardstick.basis is Basis.ROUND_TRIP:
+        rows += [_round_trip(cycle, yardstick, rule) for cycle in cycles_of(station)]
+    if yardstick.basis is Basis.CONVERSION:
+        rows += _conversion(station, yardstick, rule)
+    if yardstick.basis is Basis.PRICE_PER_WH:
+        rows += _price(station, yardstick, rule, receiving)
     return rows
 
 
-def _round_trip(cycle: CycleRuns, stick: Yardstick, rule: Rule) -> YardstickRow:
+def _round_trip(cycle: CycleRuns, yardstick: Yardstick, rule: Rule) -> YardstickRow:
     discharge, delivered_wh = cycle.discharge, cycle.delivered_wh
     assert discharge is not None
     assert discharge.energy_out is not None
@@ -63,10 +63,10 @@ def _round_trip(cycle: CycleRuns, stick: Yardstick, rule: Rule) -> YardstickRow:
             title=title, subtitle=subtitle, analysis=discharge, value=None, budget=None,
             verdict=None, word="cannot be judged", reasons=(reason,),
         )  # fmt: skip
-    return judged_row(title, subtitle, discharge, value, trip, stick, rule, doubts)
+    return judged_row(title, subtitle, discharge, value, trip, yardstick, rule, doubts)
 
 
-def _conversion(station: StationRuns, stick: Yardstick, rule: Rule) -> list[YardstickRow]:
+def _conversion(station: StationRuns, yardstick: Yardstick, rule: Rule) -> list[YardstickRow]:
     split = station.ac.split
     if split is None:
         return []
@@ -90,13 +90,13 @@ def _conversion(station: StationRuns, stick: Yardstick, rule: Rule) -> list[Yard
     if split.euro_efficiency is None:
         return []
     row = judged_row(
-        title, subtitle, latest, split.euro_efficiency, fitted_euro(station.ac), stick, rule
+        title, subtitle, latest, split.euro_efficiency, fitted_euro(station.ac), yardstick, rule
     )
-    return [row if split.freedom else replace(row, reasons=(*row.reasons, EXACT_FIT))]
+    return [row if split.degrees_of_freedom else replace(row, reasons=(*row.reasons, EXACT_FIT))]
 
 
 def _price(
-    station: StationRuns, stick: Yardstick, rule: Rule, receiving: Receiving | None
+    station: StationRuns, yardstick: Yardstick, rule: Rule, receiving: Receiving | None
 ) -> list[YardstickRow]:
     if receiving is None or not receiving.price or not station.analyses:
         return []
@@ -105,4 +105,4 @@ def _price(
     measured = Measured(value=value, budget=EXACT)
     money = f"{receiving.price:g} {receiving.currency}".rstrip()
     title = f"{money} for {rated_wh:g} Wh"
-    return [judged_row(title, "price ÷ rated energy", None, value, measured, stick, rule)]
+    return [judged_row(title, "price ÷ rated energy", None, value, measured, yardstick, rule)]

@@ -47,7 +47,7 @@ def judged_row(
     analysis: RunAnalysis | None,
     value: float | None,
     measured: Measured | None,
-    stick: Yardstick,
+    yardstick: Yardstick,
     rule: Rule,
     doubts: Sequence[Code] = (),
 ) -> YardstickRow:
@@ -58,15 +58,15 @@ def judged_row(
         verdict = judge(
             value,
             budget.expanded if budget else 0.0,
-            stick.limit,
-            stick.basis.direction,
+            yardstick.limit,
+            yardstick.basis.direction,
             rule,
             coverage_factor=budget.coverage_factor if budget else 2.0,
-            freedom=budget.freedom if budget else math.inf,
+            degrees_of_freedom=budget.degrees_of_freedom if budget else math.inf,
             doubt=doubt_reason(doubts) if doubts else "",
         )
         word = verdict.outcome.words
-        reasons = (_figure_sentence(verdict, stick),)
+        reasons = (_figure_sentence(verdict, yardstick),)
         if verdict.outcome is Outcome.CANNOT_BE_JUDGED:
             reasons, verdict, budget = (f"{reasons[0]} {_sentence_of(verdict.reason)}",), None, None
     return YardstickRow(
@@ -79,13 +79,13 @@ def _sentence_of(reason: str) -> str:
     return f"{reason[:1].upper()}{reason[1:]}."
 
 
-def _figure_sentence(verdict: Verdict, stick: Yardstick) -> str:
-    scale = 100.0 if stick.basis.is_share else 1.0
-    unit = " %" if stick.basis.is_share else ""
-    figure = format_figure(verdict.value, verdict.expanded, stick.basis)
+def _figure_sentence(verdict: Verdict, yardstick: Yardstick) -> str:
+    scale = 100.0 if yardstick.basis.is_share else 1.0
+    unit = " %" if yardstick.basis.is_share else ""
+    figure = format_figure(verdict.value, verdict.expanded, yardstick.basis)
     side = "above" if verdict.value >= verdict.limit else "below"
     apart = f"{scale * abs(verdict.value - verdict.limit):.2g}"
-    said = f"{figure} {stick.basis.words}: {apart}{' points' if unit else ''} {side} "
+    said = f"{figure} {yardstick.basis.words}: {apart}{' points' if unit else ''} {side} "
     said += f"{scale * verdict.limit:g}{unit}"
     if not verdict.expanded:
         return f"{said}."

@@ -357,7 +357,7 @@ def compute_verdict(
             raise typer.BadParameter(f'"{code}" is not known; choose from {names}')
     open_doubts = [Code(code) for code in doubt or () if code not in (explained or ())]
     direction, limit, tolerance = claim
-    freedom = math.inf if dof is None else dof
+    degrees_of_freedom = math.inf if dof is None else dof
     verdict = judge(
         value,
         expanded,
@@ -365,8 +365,8 @@ def compute_verdict(
         direction,
         rule,
         tolerance=tolerance,
-        coverage_factor=coverage_factor_of(freedom),
-        freedom=freedom,
+        coverage_factor=coverage_factor_of(degrees_of_freedom),
+        degrees_of_freedom=degrees_of_freedom,
         doubt=doubt_reason(open_doubts) if open_doubts else "",
     )
     print_result(verdict_json(verdict) if as_json else verdict_table(verdict))

@@ -240,9 +240,11 @@ class YardFile:
 
     def put_shipped_yardsticks(self) -> None:
         """The yardsticks that every new yard begins with."""
-        for stick in SHIPPED_YARDSTICKS:
+        for yardstick in SHIPPED_YARDSTICKS:
             self.put(
-                StoredYardstick(name=stick.name, limit_ratio=stick.limit, basis=stick.basis.value)
+                StoredYardstick(
+                    name=yardstick.name, limit_ratio=yardstick.limit, basis=yardstick.basis.value
+                )
             )
 
     def score_points(self) -> list[StoredScorePoint]:

@@ -6,7 +6,7 @@ from yardtoll.core.claims.contradictions import binding_limit, find_contradictio
 from yardtoll.core.claims.kinds import (
     CLAIM_KINDS,
     Claim,
-    Sense,
+    GoodSide,
     impossible_together,
     value_is_wrong,
 )
@@ -24,7 +24,11 @@ class TestKinds:
     def test_the_table_holds_together(self):
         for key, kind in CLAIM_KINDS.items():
             assert key == kind.key and kind.title
-            assert kind.sense is not Sense.NOMINAL or not kind.tolerance or kind.tolerance <= 0.1
+            assert (
+                kind.good_side is not GoodSide.NOMINAL
+                or not kind.tolerance
+                or kind.tolerance <= 0.1
+            )
 
     @pytest.mark.parametrize(
         ("kind", "value", "said"),

@@ -1,4 +1,4 @@
-"""What to expect of a test, the gates before it, and the watch while it runs."""
+"""What to expect of a test, the checks before it, and the watch while it runs."""
 
 import math
 from dataclasses import replace
@@ -10,7 +10,7 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.live.run_watch import LiveState, alarms, floor_suspected
 from yardtoll.core.methods import METHODS
 from yardtoll.core.methods.sources import CAR, SUN, USB_C, WALL, WALL_AND_SUN
-from yardtoll.core.planning.checks import Situation, State, gates
+from yardtoll.core.planning.checks import CheckState, Situation, start_checks
 from yardtoll.core.planning.expected import (
     EarlierRun,
     constant_power_hours,
@@ -97,7 +97,7 @@ READY = Situation(
 
 
 def stopping(**changes):
-    return [gate for gate in gates(replace(READY, **changes)) if gate.stops]
+    return [check for check in start_checks(replace(READY, **changes)) if check.stops]
 
 
 class TestGates:
@@ -133,16 +133,16 @@ class TestGates:
     )  # fmt: skip
     def test_what_stops_a_start(self, changes, said):
         found = stopping(**changes)
-        assert any(said in gate.text for gate in found), [g.text for g in found]
+        assert any(said in check.text for check in found), [g.text for g in found]
 
     def test_only_what_makes_no_run_is_hard(self):
         assert [g.hard for g in stopping(power_w=None)] == [True]
         assert [g.hard for g in stopping(temperature_c=50)] == [False]
 
     def test_notes_do_not_stop(self):
-        notes = [g for g in gates(replace(READY, power_w=1700, simulated=True,
+        notes = [g for g in start_checks(replace(READY, power_w=1700, simulated=True,
                                           cord=cord(30, "18 AWG", 20)))
-                 if g.state is State.NOTE]  # fmt: skip
+                 if g.state is CheckState.NOTE]  # fmt: skip
         assert [g.key for g in notes] == ["meter", "cord", "simulated"]
         assert "feel whether it gets hot" in notes[0].text and "more than 5 %" in notes[1].text
         assert stopping(power_w=1700) == []

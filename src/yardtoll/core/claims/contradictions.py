@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yardtoll.core.claims.kinds import CLAIM_KINDS, PORTS, Claim, Sense, impossible_together
+from yardtoll.core.claims.kinds import CLAIM_KINDS, PORTS, Claim, GoodSide, impossible_together
 from yardtoll.core.claims.packs import check_pack
 
 ROUNDING_SHARE = 0.01
@@ -72,7 +72,7 @@ def _differ(same: Sequence[Claim]) -> bool:
     values = [claim.value for claim in same if claim.value is not None]
     if len(values) < 2:
         return False
-    exact = about.sense is Sense.YES_NO or about.unit == ""
+    exact = about.good_side is GoodSide.YES_NO or about.unit == ""
     return max(values) - min(values) > (0.0 if exact else ROUNDING_SHARE * max(map(abs, values)))
 
 
@@ -85,7 +85,7 @@ def _between_sources(same: Sequence[Claim]) -> Contradiction:
         assert binding is not None
         judged = (
             " Each claim is judged on its own."
-            if about.sense is not Sense.STATED
+            if about.good_side is not GoodSide.STATED
             else " The other figure is not put to the test."
         )
         return Contradiction(
@@ -103,13 +103,13 @@ def _between_sources(same: Sequence[Claim]) -> Contradiction:
 
 
 def _judged(same: Sequence[Claim]) -> str:
-    sense = same[0].about.sense
+    good_side = same[0].about.good_side
     values = [claim.value for claim in same if claim.value is not None]
-    if sense is Sense.STATED or not values:
+    if good_side is GoodSide.STATED or not values:
         return "Both are kept; neither is judged here."
-    if sense is Sense.AT_LEAST:
+    if good_side is GoodSide.AT_LEAST:
         return f"Each is judged on its own; {max(values):g} is the harder to meet."
-    if sense is Sense.AT_MOST:
+    if good_side is GoodSide.AT_MOST:
         return f"Each is judged on its own; {min(values):g} is the harder to meet."
     return "Each is judged on its own."
 

@@ -13,7 +13,7 @@ from enum import StrEnum
 from yardtoll.core.errors import UnusableDataError
 
 
-class Sense(StrEnum):
+class GoodSide(StrEnum):
     """Which side of a claimed figure is the good one."""
 
     AT_LEAST = "at_least"
@@ -53,7 +53,7 @@ class ClaimKind:
     Attributes:
         key: the quantity's name in files and on the command line.
         unit: the one unit its values are kept in; "" for counts, yes/no and words.
-        sense: which side is the good one.
+        good_side: which side is the good one.
         tolerance: of a nominal figure, as a share of it; 0 where exact or not nominal.
         limits_connection: the figure bounds what may be connected: between sources that
             disagree the safer one, ``safer``, holds.
@@ -65,7 +65,7 @@ class ClaimKind:
     key: str
     title: str
     unit: str
-    sense: Sense
+    good_side: GoodSide
     group: Group
     tolerance: float = 0.0
     limits_connection: bool = False
@@ -77,15 +77,15 @@ class ClaimKind:
     @property
     def is_number(self) -> bool:
         """Whether its value is a figure rather than yes/no or words."""
-        return self.sense is not Sense.YES_NO and not self.in_words
+        return self.good_side is not GoodSide.YES_NO and not self.in_words
 
 
 PORTS = {"usb_a": "USB-A", "usb_c": "USB-C", "car_out": "12 V socket", "dc": "DC"}
 """Output ports other than AC outlets; each has a count, W, V, A and a limit shared by all."""
 
 
-LEAST, MOST, NOMINAL = Sense.AT_LEAST, Sense.AT_MOST, Sense.NOMINAL
-YES_NO, STATED = Sense.YES_NO, Sense.STATED
+LEAST, MOST, NOMINAL = GoodSide.AT_LEAST, GoodSide.AT_MOST, GoodSide.NOMINAL
+YES_NO, STATED = GoodSide.YES_NO, GoodSide.STATED
 
 
 def _energy() -> Iterable[ClaimKind]:
@@ -335,7 +335,7 @@ class Claim:
         """The value with its unit, like "2048 Wh", "yes", "LFP"."""
         if self.about.in_words:
             return self.words
-        if self.about.sense is Sense.YES_NO:
+        if self.about.good_side is GoodSide.YES_NO:
             return "yes" if self.value else "no"
         return f"{self.value:g} {self.about.unit}".strip() if self.value is not None else "–"
 
@@ -354,7 +354,7 @@ def value_is_wrong(kind: str, value: float | None, words: str = "") -> str:
 
 def _figure_is_wrong(about: ClaimKind, value: float) -> str:
     shown = f"{about.title} is {value:g} {about.unit}".rstrip()
-    if about.sense is Sense.YES_NO:
+    if about.good_side is GoodSide.YES_NO:
         return "" if value in (0, 1) else f"{about.title} is yes or no"
     if about.unit == "°C":
         return "" if -100 <= value <= about.highest else f"{shown}; that is not plausible"

@@ -8,7 +8,7 @@ import re
 from dataclasses import dataclass
 from enum import StrEnum
 
-from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim, Sense
+from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim, GoodSide
 from yardtoll.core.errors import UnusableDataError
 
 # The shares below are common practice, no source.
@@ -128,7 +128,7 @@ def meaning_of(claim: Claim) -> Meaning:
     if claim.judged_as:
         return read_kept(claim.judged_as, value)
     words = f"{claim.wording} {claim.condition}"
-    if claim.about.sense is Sense.YES_NO or (claim.about.is_number and not claim.about.unit):
+    if claim.about.good_side is GoodSide.YES_NO or (claim.about.is_number and not claim.about.unit):
         return Meaning(limit=LimitType.AS_SEEN, low=value, high=value)
     if stated := _PLUS_MINUS.search(words):
         share = float(stated[1]) / 100
@@ -162,8 +162,8 @@ def _by_kind(claim: Claim, value: float, words: str) -> Meaning:
         return Meaning(limit=LimitType.WITHIN, low=low, high=high, why=why)
     if about.unit in ("h", "min"):
         return _time(value, about.unit, words)
-    side = {Sense.AT_LEAST: LimitType.AT_LEAST, Sense.AT_MOST: LimitType.AT_MOST}
-    limit = side.get(about.sense, LimitType.WITHIN)
+    side = {GoodSide.AT_LEAST: LimitType.AT_LEAST, GoodSide.AT_MOST: LimitType.AT_MOST}
+    limit = side.get(about.good_side, LimitType.WITHIN)
     within = about.tolerance if limit is LimitType.WITHIN else 0.0
     return _meaning(limit, value, within, within)
 
@@ -219,7 +219,7 @@ def demand_of(claim: Claim) -> str:
     before = " ".join(w for w in words if not w.startswith("±"))
     after = " ".join(w for w in words if w.startswith("±"))
     side = ""
-    if claim.about.is_number and claim.about.sense is not Sense.STATED and not before:
+    if claim.about.is_number and claim.about.good_side is not GoodSide.STATED and not before:
         sides = {LimitType.AT_LEAST: "≥", LimitType.AT_MOST: "≤", LimitType.UPPER_BOUND: "≤"}
         side = sides.get(meaning_of(claim).limit, "")
     return " ".join(f"{before}{side} {claim.shown} {after} {claim.condition}".split())
@@ -228,6 +228,6 @@ def demand_of(claim: Claim) -> str:
 def choices_for(kind: str) -> tuple[LimitType, ...]:
     """The ways in which a claim of a kind may be read; none where it is as seen or stated."""
     about = CLAIM_KINDS[kind]
-    if not about.is_number or not about.unit or about.sense is Sense.STATED:
+    if not about.is_number or not about.unit or about.good_side is GoodSide.STATED:
         return ()
     return (LimitType.AT_LEAST, LimitType.AT_MOST, LimitType.WITHIN, LimitType.UPPER_BOUND)

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim, Group, Sense
+from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim, GoodSide, Group
 from yardtoll.core.claims.meaning import LimitType, Meaning, meaning_of
 from yardtoll.core.conformance.conditions import (
     CONTINUOUS,
@@ -167,7 +167,7 @@ def only_stated(claim: Claim) -> bool:
     """Whether a claim is the maker's word alone, or about what is inside: no station is opened."""
     about = claim.about
     inside = about.group is Group.ENERGY and method_testing(claim.kind) is None
-    return about.sense is Sense.STATED or inside or claim.value is None
+    return about.good_side is GoodSide.STATED or inside or claim.value is None
 
 
 def _stated_words(claim: Claim, findings: Sequence[Finding]) -> str:
@@ -268,7 +268,7 @@ def _verdict(value: float, finding: Finding, meaning: Meaning, rule: Rule) -> Ve
         rule,
         tolerance=width if direction is Direction.WITHIN else 0.0,
         coverage_factor=budget.coverage_factor if budget else 2.0,
-        freedom=budget.freedom if budget else float("inf"),
+        degrees_of_freedom=budget.degrees_of_freedom if budget else float("inf"),
         doubt=doubt_reason(finding.doubts) if finding.doubts else "",
     )
 

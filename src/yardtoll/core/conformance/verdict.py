@@ -82,14 +82,14 @@ def judge(
     *,
     tolerance: float = 0.0,
     coverage_factor: float = 2.0,
-    freedom: float = math.inf,
+    degrees_of_freedom: float = math.inf,
     doubt: str = "",
 ) -> Verdict:
     """Judge ``value`` ± ``expanded`` (U) against ``limit``, all in one unit.
 
     Args:
         coverage_factor: the k of ``expanded``; more than 2 where repeats are few.
-        freedom: degrees of freedom behind U, for the probability; infinite for a normal
+        degrees_of_freedom: degrees of freedom behind U, for the probability; infinite for a normal
             distribution.
         tolerance: half the width around ``limit``, for :attr:`Direction.WITHIN` only.
         doubt: why the value cannot be trusted to meet anything; "" where it can. It keeps nothing
@@ -107,11 +107,11 @@ def judge(
     if math.isclose(margin, 0.0, abs_tol=1e-12 * max(abs(value), abs(limit))):
         margin = 0.0
     u = expanded / coverage_factor
-    probability = _probability(margin, u, freedom)
+    probability = _probability(margin, u, degrees_of_freedom)
     if direction is Direction.WITHIN:
         # Both limits count (JCGM 106:2012, 7.4): Φ(margin ÷ u) − Φ(−(2·tolerance − margin) ÷ u).
         other = 2 * tolerance - margin
-        probability = max(probability + _probability(other, u, freedom) - 1.0, 0.0)
+        probability = max(probability + _probability(other, u, degrees_of_freedom) - 1.0, 0.0)
     too_large = direction is Direction.WITHIN and 0 < tolerance < expanded
     outcome = _outcome(margin, expanded, probability, rule)
     if too_large and rule is not Rule.SIMPLE:
@@ -139,15 +139,15 @@ def _margin(value: float, limit: float, direction: Direction, tolerance: float) 
     return value - limit if direction is Direction.AT_LEAST else limit - value
 
 
-def _probability(margin: float, u: float, freedom: float) -> float:
+def _probability(margin: float, u: float, degrees_of_freedom: float) -> float:
     """Φ(margin ÷ u) (JCGM 106:2012, 7.3), or Student's t for few repeats; a step where u is 0."""
     if u == 0:
         return 1.0 if margin >= 0 else 0.0
-    if freedom < math.inf:
+    if degrees_of_freedom < math.inf:
         # Loading it takes longer than opening the window, and only repeats need it.
         from scipy.special import stdtr  # noqa: PLC0415
 
-        return float(stdtr(max(freedom, 1.0), margin / u))
+        return float(stdtr(max(degrees_of_freedom, 1.0), margin / u))
     return 0.5 * (1.0 + math.erf(margin / u / math.sqrt(2)))
 
 

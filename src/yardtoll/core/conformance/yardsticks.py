@@ -111,7 +111,7 @@ def judge_discharge(
         Direction.AT_LEAST,
         rule,
         coverage_factor=measured.budget.coverage_factor,
-        freedom=measured.budget.freedom,
+        degrees_of_freedom=measured.budget.degrees_of_freedom,
         doubt=doubt_reason(doubts) if doubts else "",
     )
     return JudgedRun(

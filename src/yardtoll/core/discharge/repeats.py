@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.ledger.loss_fit import REPEATABILITY, REPEATABILITY_FREEDOM
+from yardtoll.core.ledger.loss_fit import REPEATABILITY, REPEATABILITY_DEGREES_OF_FREEDOM
 from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget, Measured, station_mean
 
 SAME_LOAD_SHARE = 0.03
@@ -78,7 +78,7 @@ def _mean(runs: Sequence[Repeat], repeatability: float) -> Measured | None:
     parts = [Measured(value=r.energy_wh, budget=r.budget) for r in runs if r.budget is not None]
     if len(parts) < len(runs):
         return None
-    return station_mean(parts, repeatability, REPEATABILITY_FREEDOM)
+    return station_mean(parts, repeatability, REPEATABILITY_DEGREES_OF_FREEDOM)
 
 
 def _is_off(runs: Sequence[Repeat], index: int, repeatability: float) -> bool:

@@ -14,7 +14,7 @@ from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 REPEATABILITY = 0.005
 """Relative standard deviation of what a station delivers from run to run, where nothing is known
 (common practice, no source)."""
-REPEATABILITY_FREEDOM = 6.0
+REPEATABILITY_DEGREES_OF_FREEDOM = 6.0
 """Degrees of freedom of that prior: it is known to about three tenths (JCGM 100:2008, eq. G.3)."""
 IDLE_STORE_LIMIT = 0.05
 """Idle watts read off a display rest on the rating as store, ± this share of it."""
@@ -168,9 +168,9 @@ class LossFit:
         self._sigma = sigma if self._known_sigma else np.ones(len(runs))
         self.weights = self._sigma.min() / self._sigma
         self._gain_u = accuracy.common_limit / math.sqrt(3) if accuracy is not None else 0.0
-        self.freedom = len(runs) - self.design.shape[1]
-        prior = REPEATABILITY_FREEDOM if self._known_sigma else 0.0
-        self.spread_freedom = prior + self.freedom
+        self.degrees_of_freedom = len(runs) - self.design.shape[1]
+        prior = REPEATABILITY_DEGREES_OF_FREEDOM if self._known_sigma else 0.0
+        self.spread_degrees_of_freedom = prior + self.degrees_of_freedom
 
     def free(self) -> FloatArray:
         """The solution without bounds."""
@@ -214,13 +214,17 @@ class LossFit:
 
     def _spread(self, values: FloatArray) -> float:
         """What the variance of the prior is multiplied with, once the scatter is known."""
-        freedom = self.spread_freedom
-        if freedom <= 0:
+        degrees_of_freedom = self.spread_degrees_of_freedom
+        if degrees_of_freedom <= 0:
             return 0.0
-        prior = REPEATABILITY_FREEDOM if self._known_sigma else 0.0
-        scale: float = (prior + self.scatter(values)) / freedom
+        prior = REPEATABILITY_DEGREES_OF_FREEDOM if self._known_sigma else 0.0
+        scale: float = (prior + self.scatter(values)) / degrees_of_freedom
         # The standard deviation of a t-distribution; it has none below three degrees of freedom.
-        return float(scale * freedom / (freedom - 2)) if freedom > 2 else scale
+        return (
+            float(scale * degrees_of_freedom / (degrees_of_freedom - 2))
+            if degrees_of_freedom > 2
+            else scale
+        )
 
     def _inverse(self) -> FloatArray:
         """(terms, runs): the weighed pseudo-inverse of the design."""

@@ -76,8 +76,8 @@ class LossSplit:
         covariances: of the terms.
         weights: (runs,) by which the fit weighed them.
         rated_w: what the weighted efficiencies are shares of.
-        freedom: runs less terms; 0 for an exact fit.
-        spread_freedom: degrees of freedom of the terms' uncertainty, the prior's with it.
+        degrees_of_freedom: runs less terms; 0 for an exact fit.
+        spread_degrees_of_freedom: of the terms' uncertainty, the prior's with it.
         idle_w: the idle draw that set the scale; None where none did.
     """
 
@@ -91,12 +91,12 @@ class LossSplit:
     euro_at_most: float | None = None
     cec_at_most: float | None = None
     residuals_wh: tuple[float, ...]
-    freedom: int
+    degrees_of_freedom: int
     notices: tuple[Notice, ...]
     covariances: Covariances | None = None
     weights: tuple[float, ...] = ()
     rated_w: float | None = None
-    spread_freedom: float = math.inf
+    spread_degrees_of_freedom: float = math.inf
     idle_w: float | None = None
 
     def has(self, code: Code) -> bool:
@@ -202,12 +202,12 @@ def fit_losses(
         euro_efficiency=None,
         cec_efficiency=None,
         residuals_wh=tuple(float(r) for r in residuals),
-        freedom=len(runs) - len(names),
+        degrees_of_freedom=len(runs) - len(names),
         notices=tuple(notices),
         covariances=covariances,
         weights=tuple(float(w) for w in fit.weights),
         rated_w=rated_w,
-        spread_freedom=fit.spread_freedom,
+        spread_degrees_of_freedom=fit.spread_degrees_of_freedom,
         idle_w=used.watts if used else None,
     )
     return _with_efficiencies(split)
@@ -255,14 +255,14 @@ def _nothing(runs: Sequence[RunAtLoad]) -> LossSplit:
         euro_efficiency=None,
         cec_efficiency=None,
         residuals_wh=(),
-        freedom=0,
+        degrees_of_freedom=0,
         notices=(Notice(code=Code.NOT_SEPARABLE, message=f"{message}; add one at another load"),),
     )
 
 
 def _term(name: str, value: float, u: float | None, fit: LossFit) -> Term:
     """A term with its 95 % interval; none reaches below 0."""
-    if u is None or not (u > 0 or fit.spread_freedom > 0):
+    if u is None or not (u > 0 or fit.spread_degrees_of_freedom > 0):
         return Term(value=value)
     # u is the t-distribution's standard deviation already; half of 95.45 % of it is near 2.
     reach = 1.96 * u
@@ -302,7 +302,9 @@ def _fit_notices(
         notices.append(Notice(code=Code.POOR_FIT, message=message))
     warm = [run.temperature_c for run in runs if run.temperature_c is not None]
     apart_k = max(warm) - min(warm) if len(warm) > 1 else 0.0
-    scattered = fit.freedom > 0 and fit.scatter(values) > _SCATTER_RATIO * fit.freedom
+    scattered = (
+        fit.degrees_of_freedom > 0 and fit.scatter(values) > _SCATTER_RATIO * fit.degrees_of_freedom
+    )
     if apart_k > TEMPERATURES_APART_K or (scattered and off <= POOR_FIT_SHARE):
         what = (
             f"the runs were {apart_k:.0f} K apart in temperature"

@@ -1,1 +1,1 @@
-"""The test worked out before anything is switched on: loads, wiring, what to expect, gates."""
+"""The test worked out before anything is switched on: loads, wiring, what to expect, checks."""

@@ -1,7 +1,7 @@
-"""Go or no-go: every line that must be settled before a run starts, each with its reason.
+"""The checks before a run starts, each with its reason.
 
-A gate is open, shut, or waits for a word of the reviewer. Shut or waiting gates stop the start;
-all but the hard ones can be overridden with a reason that the run keeps.
+A check has passed, has failed, or is pending until the reviewer answers. Failed and pending checks
+stop the start; all but the hard ones can be overridden with a reason that the run keeps.
 """
 
 import math
@@ -21,36 +21,36 @@ HOT_METER_SHARE = 0.8
 _ZERO_WH, _ZERO_W = 0.05, 2.0
 
 
-class State(StrEnum):
-    """How a gate stands."""
+class CheckState(StrEnum):
+    """How a check stands."""
 
-    OPEN = "open"
+    PASSED = "passed"
     NOTE = "note"
-    """Open, with something to keep in mind."""
-    ASKS = "asks"
+    """Passed, with something to keep in mind."""
+    PENDING = "pending"
     """Waits for the reviewer's tick or answer."""
-    SHUT = "shut"
+    FAILED = "failed"
 
 
 @dataclass(frozen=True, kw_only=True)
-class Gate:
+class Check:
     """One line before the start.
 
     Attributes:
         hard: cannot be overridden: without it there is no run.
-        by_hand: a tick of the reviewer's opens it.
+        by_hand: the reviewer's tick passes it.
     """
 
     key: str
     text: str
-    state: State
+    state: CheckState
     hard: bool = False
     by_hand: bool = False
 
     @property
     def stops(self) -> bool:
         """Whether the run may not start like this."""
-        return self.state in (State.SHUT, State.ASKS)
+        return self.state in (CheckState.FAILED, CheckState.PENDING)
 
 
 SETTINGS: tuple[tuple[str, str], ...] = (
@@ -65,7 +65,7 @@ SETTINGS: tuple[tuple[str, str], ...] = (
 
 @dataclass(frozen=True, kw_only=True)
 class Situation:
-    """Everything the gates look at; None where it is not known.
+    """Everything the checks look at; None where it is not known.
 
     Attributes:
         power_w, volt_amps: of the chosen loads, or of the charger.
@@ -74,7 +74,7 @@ class Situation:
         meter_reads: (W, Wh) with nothing switched on, where the meter could be asked; NaN for
             what it does not tell.
         rested_s: since this station's last run ended.
-        confirmed: keys of gates the reviewer has ticked.
+        confirmed: keys of checks the reviewer has ticked.
         settings: as noted, by the keys of :data:`SETTINGS`.
         missing: accessories listed but not there.
         panels: of a solar run: whether its array may be connected, and why, in a sentence; None
@@ -107,10 +107,10 @@ class Situation:
     troubles: tuple[str, ...] = ()
 
 
-def gates(situation: Situation) -> list[Gate]:
-    """Every gate of a start, in the order a careful person would go through them."""
+def start_checks(situation: Situation) -> list[Check]:
+    """Every check of a start, in the order a careful person would go through them."""
     found = [
-        Gate(key=f"trouble {number}", text=text, state=State.SHUT, hard=True)
+        Check(key=f"trouble {number}", text=text, state=CheckState.FAILED, hard=True)
         for number, text in enumerate(situation.troubles)
     ]
     for part in (_charge, _settings, _power, _meter, _wiring, _panels, _surroundings, _care):
@@ -118,18 +118,21 @@ def gates(situation: Situation) -> list[Gate]:
     return found
 
 
-def _asked(s: Situation, key: str, text: str, done: str) -> Gate:
-    """A gate that a tick opens."""
+def _asked(s: Situation, key: str, text: str, done: str) -> Check:
+    """A check that a tick passes."""
     ticked = key in s.confirmed
-    state = State.OPEN if ticked else State.ASKS
-    return Gate(key=key, text=done if ticked else text, state=state, by_hand=True)
+    state = CheckState.PASSED if ticked else CheckState.PENDING
+    return Check(key=key, text=done if ticked else text, state=state, by_hand=True)
 
 
-def _charge(s: Situation) -> Iterator[Gate]:
+def _charge(s: Situation) -> Iterator[Check]:
     if s.soc[0] == s.soc[1] or (s.soc[0] > s.soc[1]) is s.method.charges:
         way = "rise" if s.method.charges else "fall"
-        yield Gate(
-            key="window", text=f"The state of charge must {way}.", state=State.SHUT, hard=True
+        yield Check(
+            key="window",
+            text=f"The state of charge must {way}.",
+            state=CheckState.FAILED,
+            hard=True,
         )
     if s.method.charges:
         at = "Empty" if s.soc[0] == 0 else f"At {s.soc[0]:g} %"
@@ -146,34 +149,38 @@ def _charge(s: Situation) -> Iterator[Gate]:
     )
 
 
-def _settings(s: Situation) -> Iterator[Gate]:
+def _settings(s: Situation) -> Iterator[Check]:
     noted = [words for key, words in SETTINGS if not s.settings.get(key, "").strip()]
     if noted:
         names = ", ".join(words.split(",")[0].lower() for words in noted)
-        yield Gate(key="settings", text=f"Not noted yet: {names}.", state=State.ASKS)
+        yield Check(key="settings", text=f"Not noted yet: {names}.", state=CheckState.PENDING)
         return
     floor = _number(s.settings["floor"])
     if floor is None:
-        yield Gate(
-            key="settings", text="The discharge floor must be a figure in %.", state=State.ASKS
+        yield Check(
+            key="settings",
+            text="The discharge floor must be a figure in %.",
+            state=CheckState.PENDING,
         )
     elif s.method.delivers and floor > min(s.soc):
-        yield Gate(
+        yield Check(
             key="settings",
             text=f"The floor is {floor:g} %, so the station ends there: plan to {floor:g} %, or "
             "set the floor lower.",
-            state=State.SHUT,
+            state=CheckState.FAILED,
         )
     else:
-        yield Gate(key="settings", text="The station's settings are noted.", state=State.OPEN)
+        yield Check(
+            key="settings", text="The station's settings are noted.", state=CheckState.PASSED
+        )
 
 
-def _power(s: Situation) -> Iterator[Gate]:
+def _power(s: Situation) -> Iterator[Check]:
     if s.power_w is None:
-        yield Gate(
+        yield Check(
             key="load",
             text="No power to plan with: choose loads, or give the watts.",
-            state=State.SHUT,
+            state=CheckState.FAILED,
             hard=True,
         )
         return
@@ -182,21 +189,21 @@ def _power(s: Situation) -> Iterator[Gate]:
     share = s.power_w / s.rated_w
     meant = s.method.may_exceed_rating
     if share > 1.02 and not meant:
-        yield Gate(
+        yield Check(
             key="rating",
             text=f"{s.power_w:.0f} W is above the station's rated {s.rated_w:g} W: it would trip, "
             "and this is no capacity test.",
-            state=State.SHUT,
+            state=CheckState.FAILED,
         )
     else:
-        yield Gate(
+        yield Check(
             key="rating",
             text=f"{s.power_w:.0f} W is {share:.0%} of the station's rated {s.rated_w:g} W.",
-            state=State.NOTE if meant else State.OPEN,
+            state=CheckState.NOTE if meant else CheckState.PASSED,
         )
 
 
-def _meter(s: Situation) -> Iterator[Gate]:
+def _meter(s: Situation) -> Iterator[Check]:
     yield from _zero(s)
     if s.power_w is None or not s.meter_name:
         return
@@ -205,54 +212,54 @@ def _meter(s: Situation) -> Iterator[Gate]:
     shares = [(drawn / most, drawn, most, unit) for drawn, most, unit in limits if most]
     if not shares:
         text = f"What {s.meter_name} may carry is not noted; read its plate."
-        yield Gate(key="meter", text=text, state=State.NOTE)
+        yield Check(key="meter", text=text, state=CheckState.NOTE)
         return
     share, drawn, most, unit = max(shares)
     minutes = (s.hours or 0.0) * 60
     if share > 1:
-        yield Gate(
+        yield Check(
             key="meter",
             text=f"{drawn:.4g} {unit} is above what {s.meter_name} may carry ({most:g} {unit}): "
             "meters have burnt this way.",
-            state=State.SHUT,
+            state=CheckState.FAILED,
         )
     elif s.meter_minutes and minutes > s.meter_minutes and share > HOT_METER_SHARE:
-        yield Gate(
+        yield Check(
             key="meter",
             text=f"{s.meter_name} may carry so much for {s.meter_minutes:g} min, not for "
             f"{format_span(minutes * 60)}.",
-            state=State.SHUT,
+            state=CheckState.FAILED,
         )
     else:
         hot = share > HOT_METER_SHARE
         text = f"{drawn:.4g} {unit} is {share:.0%} of what {s.meter_name} may carry"
         text += ": feel whether it gets hot." if hot else "."
-        yield Gate(key="meter", text=text, state=State.NOTE if hot else State.OPEN)
+        yield Check(key="meter", text=text, state=CheckState.NOTE if hot else CheckState.PASSED)
 
 
-def _zero(s: Situation) -> Iterator[Gate]:
+def _zero(s: Situation) -> Iterator[Check]:
     if s.meter_reads is None:
         yield _asked(s, "zeroed", "Meter zeroed?", "The meter is zeroed.")
         return
     power_w, energy_wh = s.meter_reads
     if abs(power_w) > _ZERO_W:
         text = f"The meter reads {power_w:.1f} W with nothing to run yet: something is on."
-        yield Gate(key="zeroed", text=text, state=State.SHUT)
+        yield Check(key="zeroed", text=text, state=CheckState.FAILED)
     elif abs(energy_wh) > _ZERO_WH:
         text = f"The meter's counter stands at {energy_wh:.2f} Wh: zero it."
-        yield Gate(key="zeroed", text=text, state=State.SHUT)
+        yield Check(key="zeroed", text=text, state=CheckState.FAILED)
     elif math.isnan(energy_wh):
         text = "The meter answers, but has no counter to be read: zeroed?"
         yield _asked(s, "zeroed", text, "The meter is zeroed.")
     elif math.isnan(power_w):
         text = f"The meter answers and reads {energy_wh:.2f} Wh."
-        yield Gate(key="zeroed", text=text, state=State.OPEN)
+        yield Check(key="zeroed", text=text, state=CheckState.PASSED)
     else:
         text = f"The meter answers and reads {energy_wh:.2f} Wh, {power_w:.1f} W."
-        yield Gate(key="zeroed", text=text, state=State.OPEN)
+        yield Check(key="zeroed", text=text, state=CheckState.PASSED)
 
 
-def _wiring(s: Situation) -> Iterator[Gate]:
+def _wiring(s: Situation) -> Iterator[Check]:
     drawn = s.volt_amps or s.power_w
     if drawn is None:
         return
@@ -260,23 +267,23 @@ def _wiring(s: Situation) -> Iterator[Gate]:
     if s.circuit is not None:
         limit = s.circuit.limit_w(hours)
         text = f"{drawn:.0f} VA on the {s.circuit.limit_words(hours)}."
-        state = State.SHUT if drawn > limit else State.OPEN
-        yield Gate(key="circuit", text=text, state=state)
+        state = CheckState.FAILED if drawn > limit else CheckState.PASSED
+        yield Check(key="circuit", text=text, state=state)
     if s.cord is not None:
         amps = drawn / s.volts
         most = s.cord.continuous_a
         drop = s.cord.drop_v(amps)
         if most is not None and amps > most:
             text = f"{amps:.1f} A is above what the cord may carry for hours ({most:g} A)."
-            yield Gate(key="cord", text=text, state=State.SHUT)
+            yield Check(key="cord", text=text, state=CheckState.FAILED)
         else:
             high = drop > MOST_DROP_SHARE * s.volts
             text = f"The cord loses {drop:.1f} V at {amps:.1f} A"
             text += ": more than 5 %, take a shorter or thicker one." if high else "."
-            yield Gate(key="cord", text=text, state=State.NOTE if high else State.OPEN)
+            yield Check(key="cord", text=text, state=CheckState.NOTE if high else CheckState.PASSED)
 
 
-def _panels(s: Situation) -> Iterator[Gate]:
+def _panels(s: Situation) -> Iterator[Check]:
     """Over the volts is never connected; the rest is a look at the meter."""
     if "sun" not in s.method.key:
         return
@@ -289,8 +296,8 @@ def _panels(s: Situation) -> Iterator[Gate]:
         )
     else:
         may, text = s.panels
-        state = State.OPEN if may else State.SHUT
-        yield Gate(key="panels", text=text, state=state, hard=not may)
+        state = CheckState.PASSED if may else CheckState.FAILED
+        yield Check(key="panels", text=text, state=state, hard=not may)
     yield _asked(
         s,
         "open circuit",
@@ -299,13 +306,15 @@ def _panels(s: Situation) -> Iterator[Gate]:
     )
 
 
-def _surroundings(s: Situation) -> Iterator[Gate]:
+def _surroundings(s: Situation) -> Iterator[Check]:
     if s.temperature_c is not None:
         inside = COLDEST_C <= s.temperature_c <= HOTTEST_C
         text = f"{s.temperature_c:g} °C " + (
             "is within 0–40 °C." if inside else "is outside 0–40 °C: no result would be fair."
         )
-        yield Gate(key="temperature", text=text, state=State.OPEN if inside else State.SHUT)
+        yield Check(
+            key="temperature", text=text, state=CheckState.PASSED if inside else CheckState.FAILED
+        )
     if s.rested_s is not None and s.rested_s < COOL_S:
         ago = format_span(s.rested_s)
         yield _asked(
@@ -317,17 +326,17 @@ def _surroundings(s: Situation) -> Iterator[Gate]:
     needed = [name for name in s.missing if name in s.method.needs]
     if needed:
         text = f"Not received, and needed for this: {', '.join(needed)}."
-        yield Gate(key="accessories", text=text, state=State.SHUT)
+        yield Check(key="accessories", text=text, state=CheckState.FAILED)
 
 
-def _care(s: Situation) -> Iterator[Gate]:
+def _care(s: Situation) -> Iterator[Check]:
     yield _asked(s, "cautions", "Cautions read?", "The cautions are read.")
     if s.read_by_eye:
         text = "The meter is read by eye: type its Wh now and then (Space), and note the cut-off."
-        yield Gate(key="by eye", text=text, state=State.NOTE)
+        yield Check(key="by eye", text=text, state=CheckState.NOTE)
     if s.simulated:
         text = "Simulated bench: nothing real is switched."
-        yield Gate(key="simulated", text=text, state=State.NOTE)
+        yield Check(key="simulated", text=text, state=CheckState.NOTE)
 
 
 def _number(text: str) -> float | None:

@@ -18,14 +18,14 @@ _COVERAGE = 0.97725
 """One-sided probability that belongs to k = 2 of a normal distribution."""
 
 
-def coverage_factor_of(freedom: float) -> float:
+def coverage_factor_of(degrees_of_freedom: float) -> float:
     """The factor k for 95.45 %: 2, or Student's t for few degrees of freedom (JCGM 100, G.4)."""
-    if freedom == math.inf:
+    if degrees_of_freedom == math.inf:
         return COVERAGE_FACTOR
     # Loading it takes longer than opening the window, and only repeats need it.
     from scipy.special import stdtrit
 
-    return float(stdtrit(max(freedom, 1.0), _COVERAGE))
+    return float(stdtrit(max(degrees_of_freedom, 1.0), _COVERAGE))
 
 
 class Evaluation(StrEnum):
@@ -44,7 +44,7 @@ class Contribution:
     Attributes:
         u: standard uncertainty in the budget's unit; its sign says which way a shared cause moves
             the figure.
-        freedom: degrees of freedom; infinite for limits that are taken as certain.
+        degrees_of_freedom: degrees of freedom; infinite for limits that are taken as certain.
         shared: names the cause where other figures share it, such as one meter's gain; "" for a
             cause of this figure's own.
         of_gain: whether a meter with a smaller share of reading would make it smaller.
@@ -58,7 +58,7 @@ class Contribution:
     why: str
     u: float
     evaluation: Evaluation = Evaluation.B
-    freedom: float = math.inf
+    degrees_of_freedom: float = math.inf
     shared: str = ""
     of_gain: bool = False
     edge: bool = False
@@ -86,15 +86,19 @@ class Budget:
         return math.hypot(*(line.u for line in self.lines))
 
     @property
-    def freedom(self) -> float:
+    def degrees_of_freedom(self) -> float:
         """Effective degrees of freedom (Welch–Satterthwaite; JCGM 100:2008, eq. G.2b)."""
-        parts = sum(line.u**4 / line.freedom for line in self.lines if line.freedom < math.inf)
+        parts = sum(
+            line.u**4 / line.degrees_of_freedom
+            for line in self.lines
+            if line.degrees_of_freedom < math.inf
+        )
         return self.u**4 / parts if parts else math.inf
 
     @property
     def coverage_factor(self) -> float:
         """k: 2, or Student's t for the same 95.45 % where repeats are few (JCGM 100:2008, G.4)."""
-        return coverage_factor_of(self.freedom)
+        return coverage_factor_of(self.degrees_of_freedom)
 
     @property
     def expanded(self) -> float:
@@ -150,7 +154,9 @@ def total(parts: Sequence[Measured], names: Sequence[str] = ()) -> Measured:
     )
 
 
-def station_mean(runs: Sequence[Measured], prior_share: float, prior_freedom: float) -> Measured:
+def station_mean(
+    runs: Sequence[Measured], prior_share: float, prior_degrees_of_freedom: float
+) -> Measured:
     """What a station does rather than one run of it: the mean, with repeatability in it.
 
     The scatter of repeats (type A; JCGM 100:2008, 4.2.3) is put together with the named prior as a
@@ -160,7 +166,7 @@ def station_mean(runs: Sequence[Measured], prior_share: float, prior_freedom: fl
     Args:
         runs: of one load, at least one.
         prior_share: relative standard deviation from run to run where nothing tells it.
-        prior_freedom: degrees of freedom of that prior.
+        prior_degrees_of_freedom: degrees of freedom of that prior.
     """
     count, unit = len(runs), runs[0].budget.unit
     level = next((x.shared for r in runs for x in r.budget.lines if x.level and x.shared), "")
@@ -169,8 +175,10 @@ def station_mean(runs: Sequence[Measured], prior_share: float, prior_freedom: fl
         summed = linear(unit, [(run.budget.at_level(level), 1 / count) for run in runs])
     value = sum(run.value for run in runs) / count
     squares = sum((run.value - value) ** 2 for run in runs)
-    freedom = prior_freedom + count - 1
-    stdev = math.sqrt((prior_freedom * (prior_share * value) ** 2 + squares) / freedom)
+    degrees_of_freedom = prior_degrees_of_freedom + count - 1
+    stdev = math.sqrt(
+        (prior_degrees_of_freedom * (prior_share * value) ** 2 + squares) / degrees_of_freedom
+    )
     if count > 1:
         observed = math.sqrt(squares / (count - 1))
         spread = f"{observed:.3g} {unit}" if unit else f"{100 * observed:.3g} %"
@@ -183,7 +191,7 @@ def station_mean(runs: Sequence[Measured], prior_share: float, prior_freedom: fl
         why=why.replace("  ", " "),
         u=stdev / math.sqrt(count),
         evaluation=Evaluation.A if count > 1 else Evaluation.B,
-        freedom=freedom,
+        degrees_of_freedom=degrees_of_freedom,
         repeats_help=True,
     )
     return Measured(value=value, budget=summed.plus(scatter))
@@ -244,7 +252,7 @@ def _as_one(lines: Sequence[Contribution]) -> Contribution:
         lines[0],
         why=f"{lines[0].why}, and of {len(lines) - 1} more",
         u=budget.u,
-        freedom=budget.freedom,
+        degrees_of_freedom=budget.degrees_of_freedom,
     )
 
 

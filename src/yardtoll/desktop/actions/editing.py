@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QWidget
 
-from yardtoll.core.claims.kinds import Claim, Sense
+from yardtoll.core.claims.kinds import Claim, GoodSide
 from yardtoll.core.electrical.trace import Code
 from yardtoll.core.formatting import counted
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
@@ -169,7 +169,7 @@ def edit_claim(parent: QWidget, session: Session, claim: StoredClaim) -> None:
 def note_seen(parent: QWidget, session: Session, claim: Claim) -> None:
     """Ask what was seen of a claim that no run tests, and keep it."""
     unit = f" {claim.about.unit}" if claim.about.unit else ""
-    said = claim.shown if claim.about.sense is not Sense.YES_NO else ""
+    said = claim.shown if claim.about.good_side is not GoodSide.YES_NO else ""
     question = f"{claim.about.title} {said}{unit}".rstrip()
     note_subject(parent, session, claim.kind, f"{question}: is it so?")
 

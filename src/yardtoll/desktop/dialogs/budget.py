@@ -108,7 +108,7 @@ def _sum_words(budget: Budget) -> str:
     decimals = decimals_for(scale * budget.expanded)
     said = f"U = ± {scale * budget.expanded:.{decimals}f} {unit}, k = {budget.coverage_factor:.2f}"
     if any(line.evaluation is Evaluation.A for line in budget.lines):
-        said += f", {budget.freedom:.0f} effective degrees of freedom"
+        said += f", {budget.degrees_of_freedom:.0f} effective degrees of freedom"
     return f"{said}."
 
 

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
 from yardtoll.core.claims.kinds import (
     CLAIM_KINDS,
     ClaimKind,
-    Sense,
+    GoodSide,
     impossible_together,
     value_is_wrong,
 )
@@ -111,7 +111,7 @@ class ClaimDialog(FormDialog):
         """The claim as entered."""
         kind = self._kind()
         value: float | None = self.value.value()
-        if kind.sense is Sense.YES_NO:
+        if kind.good_side is GoodSide.YES_NO:
             value = self.yes.currentData()
         return StoredClaim(
             id=self._before.id if self._before else None,
@@ -172,7 +172,7 @@ class ClaimDialog(FormDialog):
         kind = self._kind()
         self.value.setSuffix(f" {kind.unit}" if kind.unit else "")
         self.rows.setRowVisible(self.value, kind.is_number)
-        self.rows.setRowVisible(self.yes, kind.sense is Sense.YES_NO)
+        self.rows.setRowVisible(self.yes, kind.good_side is GoodSide.YES_NO)
         self.rows.setRowVisible(self.words, kind.in_words)
         readings = choices_for(kind.key)
         refill(
@@ -288,7 +288,7 @@ class PasteDialog(FormDialog):
         tick.setCheckState(Qt.CheckState.Checked if sure else Qt.CheckState.Unchecked)
         self.table.setItem(row, 0, tick)
         value = claim.words or f"{claim.value:g} {claim.unit}".strip()
-        if kind.sense is Sense.YES_NO:
+        if kind.good_side is GoodSide.YES_NO:
             value = "yes" if claim.value else "no"
         for column, text in ((1, kind.title), (2, value), (3, claim.condition), (4, claim.text)):
             item = QTableWidgetItem(text)

@@ -67,21 +67,21 @@ class YardstickDialog(FormDialog):
     """A named limit."""
 
     def __init__(
-        self, stick: StoredYardstick | None, taken: set[str], parent: QWidget | None = None
+        self, yardstick: StoredYardstick | None, taken: set[str], parent: QWidget | None = None
     ) -> None:
-        title = "Edit the yardstick" if stick else "New yardstick"
-        super().__init__(title, "Keep it", parent, removable=stick is not None)
-        self._before = stick
+        title = "Edit the yardstick" if yardstick else "New yardstick"
+        super().__init__(title, "Keep it", parent, removable=yardstick is not None)
+        self._before = yardstick
         self._taken = taken
-        self.name = self.line("Name", stick.name if stick else "", "My own pass mark")
+        self.name = self.line("Name", yardstick.name if yardstick else "", "My own pass mark")
         self.basis = choice("Of what", [(b.words, b.value) for b in Basis])
-        if stick:
-            self.basis.setCurrentIndex(self.basis.findData(stick.basis))
+        if yardstick:
+            self.basis.setCurrentIndex(self.basis.findData(yardstick.basis))
         self.limit = number_box("Limit", "%", 0.01, 150, 85, 1)
         self.basis.currentIndexChanged.connect(lambda _: self._fit_limit())
         self._fit_limit()
-        if stick:
-            self.limit.setValue(self._scale() * stick.limit_ratio)
+        if yardstick:
+            self.limit.setValue(self._scale() * yardstick.limit_ratio)
         self.rows.addRow("Of what", self.basis)
         self.rows.addRow("Limit", self.limit)
 

@@ -70,9 +70,9 @@ class Session(QObject):
 
     def yardstick(self) -> StoredYardstick:
         """The yardstick the yard judges by."""
-        sticks = self.yard.yardsticks()
+        yardsticks = self.yard.yardsticks()
         chosen = self.yard.info().yardstick_id
-        return next((s for s in sticks if s.id == chosen), sticks[0])
+        return next((s for s in yardsticks if s.id == chosen), yardsticks[0])
 
     def add(self, record: R, text: str) -> R:
         """Put a new record; undo takes it out of sight again."""
@@ -109,7 +109,7 @@ class Session(QObject):
         dropped = replace(run, state=RunState.DROPPED.value)
         self.edit(dropped, f"Take the plan of run {run.number} back")
 
-    def put_unrecorded(self, record: R) -> R:
+    def put_without_undo(self, record: R) -> R:
         """Put what undo must not take back, such as a run's end."""
         kept = self.yard.put(record)
         self.changed.emit()

@@ -72,7 +72,7 @@ class Workbench(QObject):
             run = plan.begin(self.session.yard, simulated_bench=bench)
             self._go_live(run).start()
             if planned is not None:
-                self.session.put_unrecorded(replace(planned, state=RunState.DROPPED.value))
+                self.session.put_without_undo(replace(planned, state=RunState.DROPPED.value))
             self.session.changed.emit()
         return readable
 
@@ -101,7 +101,7 @@ class Workbench(QObject):
     def _closed_as_it_was(self, run: Run) -> None:
         conditions = replace(run.conditions, end_reason="the program was away; closed as it was")
         kept_at = utc_now()
-        self.session.put_unrecorded(
+        self.session.put_without_undo(
             replace(run, state=RunState.FINISHED.value, ended_at=kept_at, conditions=conditions)
         )
         self.live_changed.emit()

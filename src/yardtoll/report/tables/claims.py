@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from yardtoll.core.claims.kinds import CLAIM_KINDS, Sense
+from yardtoll.core.claims.kinds import CLAIM_KINDS, GoodSide
 from yardtoll.core.claims.reading.read import LIKELY, ReadClaim, ReadText
 
 
@@ -54,7 +54,7 @@ def claims_table(read: ReadText) -> str:
 def _value(claim: ReadClaim) -> float | bool | str | None:
     if claim.words:
         return claim.words
-    if CLAIM_KINDS[claim.quantity].sense is Sense.YES_NO:
+    if CLAIM_KINDS[claim.quantity].good_side is GoodSide.YES_NO:
         return bool(claim.value)
     return claim.value
 

@@ -218,7 +218,7 @@ def _fitted(runs: OutletRuns) -> list[Figure]:
         return []
     how = f"fitted from {len(runs.points)} {runs.outlet} runs at different loads"
     terms = fitted_terms(runs)
-    if not runs.split.freedom and terms[Fitted.STORE].budget is not None:
+    if not runs.split.degrees_of_freedom and terms[Fitted.STORE].budget is not None:
         how += ", as many as terms: the ± is the meters' and the assumed repeatability"
     if runs.split.conversion_held:
         how += "; as seen at the outlet, for no idle test sets the scale"

@@ -7,7 +7,7 @@ from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.trace import Code
 from yardtoll.core.ledger.cycle import Cycle, cycle_ledger
 from yardtoll.core.ledger.ledger import Ledger
-from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_DEGREES_OF_FREEDOM
 from yardtoll.core.methods import Outlet
 from yardtoll.core.uncertainty.budget import Measured, ratio, station_mean, total
 from yardtoll.core.uncertainty.figure import Figure, Style
@@ -146,7 +146,7 @@ def station_round_trip(cycle: CycleRuns) -> Measured | None:
     trip = round_trip_of(cycle)
     if trip is None or cycle.discharge is None:
         return None
-    return station_mean([trip], cycle.discharge.repeatability, REPEATABILITY_FREEDOM)
+    return station_mean([trip], cycle.discharge.repeatability, REPEATABILITY_DEGREES_OF_FREEDOM)
 
 
 def round_trips(station: StationRuns) -> list[Figure]:

@@ -153,13 +153,13 @@ def _scatter(split: LossSplit, slope: np.ndarray, count: int) -> list[Contributi
         math.sqrt(max(float(propagate(slope, part)[0, 0]), 0.0))
         for part in (split.covariances.runs, split.covariances.held)
     )
-    scattered = f", and how {count} runs scatter about the fit" if split.freedom else ""
+    scattered = f", and how {count} runs scatter about the fit" if split.degrees_of_freedom else ""
     lines = [
         Contribution(
             name="Run to run",
             why=f"assumed repeatability{scattered}",
             u=u_runs,
-            evaluation=Evaluation.A if split.freedom else Evaluation.B,
+            evaluation=Evaluation.A if split.degrees_of_freedom else Evaluation.B,
             repeats_help=True,
         ),
         Contribution(

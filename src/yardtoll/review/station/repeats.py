@@ -2,7 +2,7 @@
 
 from yardtoll.core.discharge.repeats import Repeat, RepeatFigures, alike, repeat_figures
 from yardtoll.core.electrical.trace import Code
-from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_DEGREES_OF_FREEDOM
 from yardtoll.core.uncertainty.budget import Measured, station_mean
 from yardtoll.review.outcome import EnergyOut
 from yardtoll.review.run_analysis import RunAnalysis
@@ -39,7 +39,7 @@ def station_energy(analysis: RunAnalysis, station: StationRuns) -> Measured | No
     measured = analysis.energy_out.measured if analysis.energy_out is not None else None
     if measured is None:
         return None
-    return station_mean([measured], analysis.repeatability, REPEATABILITY_FREEDOM)
+    return station_mean([measured], analysis.repeatability, REPEATABILITY_DEGREES_OF_FREEDOM)
 
 
 def _repeat(analysis: RunAnalysis, out: EnergyOut) -> Repeat:

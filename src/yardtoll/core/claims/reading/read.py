@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from yardtoll.core.claims.kinds import (
     CLAIM_KINDS,
     IMPOSSIBLE_PAIRS,
-    Sense,
+    GoodSide,
     impossible_together,
     value_is_wrong,
 )
@@ -432,5 +432,8 @@ def _warnings(claims: list[ReadClaim]) -> Iterator[str]:
             good.append(claim.kept_as(""))
     yield from impossible_together(good)
     kinds = {claim.kind for claim in good}
-    if any(CLAIM_KINDS[k].sense is Sense.AT_LEAST for k in kinds) and "rated_wh" not in kinds:
+    if (
+        any(CLAIM_KINDS[k].good_side is GoodSide.AT_LEAST for k in kinds)
+        and "rated_wh" not in kinds
+    ):
         yield "no rated energy in Wh was found in the text"

@@ -27,7 +27,7 @@ class ClaimRow:
     """
 
     title: str
-    sense: str
+    good_side: str
     values: tuple[tuple[str, str, StoredClaim], ...]
     role: str
     tested_by: str
@@ -112,7 +112,7 @@ def _row(
         values.append((said, claim.source or "no source", kept))
     return ClaimRow(
         title=kind.title,
-        sense=kind.sense.words,
+        good_side=kind.good_side.words,
         values=tuple(values),
         role=next((torn[claim.id] for claim, _ in mine if claim.id in torn), "quiet"),
         tested_by=method.title if (method := method_testing(key)) is not None else "",

@@ -144,7 +144,7 @@ class ClaimsView(StopView):
         for row in rows:
             title = label(row.title, row.role, wrap=True)
             title.setContentsMargins(0, 2, 0, 0)
-            title.setToolTip(row.sense)
+            title.setToolTip(row.good_side)
             grid.addWidget(title, line, 0, Qt.AlignmentFlag.AlignTop)
             for said, source, claim in row.values:
                 grid.addWidget(self._claim_button(said, source, claim, row), line, 1)

@@ -8,7 +8,7 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import Method, Outlet, Size
-from yardtoll.core.planning.checks import Gate, Situation, gates
+from yardtoll.core.planning.checks import Check, Situation, start_checks
 from yardtoll.core.planning.expected import (
     FULL_HOURS_OF_SUN,
     TYPICAL_CHARGE_C,
@@ -50,8 +50,8 @@ class Choices:
         asked_w: W given by hand, for sizes that ask for them.
         mix: the loads; None while there are none.
         starts_at: aware; None for now.
-        confirmed: gates that are ticked.
-        reason: why gates that stop are overridden; "" where they are not.
+        confirmed: checks that are ticked.
+        reason: why checks that stop are overridden; "" where they are not.
     """
 
     station: Station | None
@@ -95,18 +95,18 @@ class PlanPage:
     basis: str
     expected: ExpectedRun | None
     facts: tuple[str, ...]
-    gates: tuple[Gate, ...]
+    checks: tuple[Check, ...]
     reason: str = ""
 
     @property
     def stopped(self) -> bool:
-        """Whether some gate stops the start."""
-        return any(gate.stops for gate in self.gates)
+        """Whether some check stops the start."""
+        return any(check.stops for check in self.checks)
 
     @property
     def can_override(self) -> bool:
         """Whether a reason would be enough to start all the same."""
-        return self.stopped and not any(gate.stops and gate.hard for gate in self.gates)
+        return self.stopped and not any(check.stops and check.hard for check in self.checks)
 
     @property
     def can_start(self) -> bool:
@@ -181,14 +181,14 @@ def specs_of(loads: Sequence[Load]) -> list[LoadSpec]:
 def plan_page(choices: Choices, around: Surroundings, now: datetime) -> PlanPage:
     """Everything the Plan view says."""
     expected = _expected(choices, around)
-    found = tuple(gates(_situation(choices, around, expected)))
+    found = tuple(start_checks(_situation(choices, around, expected)))
     begins = choices.starts_at or now
     return PlanPage(
         headline=_headline(choices, expected, now),
         basis=_basis(choices, expected),
         expected=expected,
         facts=tuple(_facts(choices, around, expected, begins)),
-        gates=found,
+        checks=found,
         reason=choices.reason,
     )
 
@@ -200,7 +200,7 @@ def run_plan(choices: Choices, around: Surroundings, page: PlanPage) -> RunPlan:
     assert page.expected is not None
     override = None
     if page.stopped:
-        open_checks = tuple(gate.text for gate in page.gates if gate.stops)
+        open_checks = tuple(check.text for check in page.checks if check.stops)
         override = Override(reason=choices.reason.strip(), checks=open_checks)
     conditions = Conditions(
         settings=dict(choices.settings),

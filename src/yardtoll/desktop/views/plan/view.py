@@ -1,4 +1,4 @@
-"""The Plan view: choose the test, see the run to come, go through the gates, start it."""
+"""The Plan view: choose the test, see the run to come, go through the checks, start it."""
 
 from datetime import UTC, datetime
 
@@ -6,11 +6,12 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
+from yardtoll.core.formatting import counted
 from yardtoll.core.planning.loads import MixResult
 from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.plan.checks_panel import ChecksPanel
 from yardtoll.desktop.views.plan.choices_form import ChoicesForm
-from yardtoll.desktop.views.plan.gates_panel import GatesPanel
 from yardtoll.desktop.views.plan.model import (
     Choices,
     PlanPage,
@@ -96,9 +97,9 @@ class PlanView(StopView):
             column.addWidget(widget)
         self._verdict = label("", "heading")
         column.addWidget(self._verdict)
-        self.gates = GatesPanel()
-        self.gates.ticked.connect(self._tick)
-        column.addWidget(self.gates)
+        self.checks = ChecksPanel()
+        self.checks.ticked.connect(self._tick)
+        column.addWidget(self.checks)
         self.reason = QLineEdit()
         self.reason.setPlaceholderText("Start all the same, because…")
         self.reason.setAccessibleName("Why to start all the same; the run keeps it")
@@ -256,16 +257,16 @@ class PlanView(StopView):
         self._picture.show_plan((begins, is_now, shown, limit, kind) if shown else None)
         self._facts.setText("\n".join(page.facts))
         self._facts.setVisible(bool(page.facts))
-        self.gates.show_gates(page.gates)
+        self.checks.show_checks(page.checks)
         self._show_verdict(page)
         self._add_station.setVisible(station is None)
 
     def _show_verdict(self, page: PlanPage) -> None:
-        left = sum(gate.stops for gate in page.gates)
+        left = sum(check.stops for check in page.checks)
         if not left:
-            self._verdict.setText("Go: every gate is open")
+            self._verdict.setText("Ready: every check passed")
         else:
-            self._verdict.setText(f"No-go: {left} gate{'s' if left > 1 else ''} not open yet")
+            self._verdict.setText(f"Not ready: {counted(left, 'check')} open")
         self.reason.setVisible(page.can_override)
         self.start_button.setEnabled(page.can_start)
         self.start_button.setText("Start all the same" if page.can_override else "Start the run")
@@ -321,8 +322,8 @@ class PlanView(StopView):
         self._confirmed.clear()
         self._meter_read = None
         self._planned = None
-        if hasattr(self, "gates"):
-            self.gates.clear_ticks()
+        if hasattr(self, "checks"):
+            self.checks.clear_ticks()
             self.reason.clear()
             self.form.start_later(None)
 

@@ -163,24 +163,24 @@ def _range(
 # yardsticks
 
 
-def stick_page(rows: Sequence[YardstickRow], stick: Yardstick) -> VerdictPage:
+def yardstick_page(rows: Sequence[YardstickRow], yardstick: Yardstick) -> VerdictPage:
     """Everything a yardstick speaks to, on one scale."""
-    ends = [stick.limit * 0.9, stick.limit * 1.1]
+    ends = [yardstick.limit * 0.9, yardstick.limit * 1.1]
     for row in rows:
         if row.value is not None:
             whisker = row.budget.expanded if row.budget else 0.0
             ends += [row.value - whisker - _MARGIN, row.value + whisker + _MARGIN]
     low, high = max(min(ends), 0.0), max(ends)
     return VerdictPage(
-        headline=_stick_headline([row.verdict for row in rows], stick),
-        rows=tuple(_stick_row(row, stick, low, high) for row in rows),
+        headline=_yardstick_headline([row.verdict for row in rows], yardstick),
+        rows=tuple(_yardstick_row(row, yardstick, low, high) for row in rows),
     )
 
 
-def _stick_headline(verdicts: Sequence[Verdict | None], stick: Yardstick) -> str:
+def _yardstick_headline(verdicts: Sequence[Verdict | None], yardstick: Yardstick) -> str:
     outcomes = [verdict.outcome for verdict in verdicts if verdict is not None]
     if not outcomes:
-        return f"Nothing to hold against {stick.shown} yet"
+        return f"Nothing to hold against {yardstick.shown} yet"
     words = {
         Outcome.MEETS: ("meets it", "meet it"),
         Outcome.FALLS_SHORT: ("falls short", "fall short"),
@@ -190,31 +190,31 @@ def _stick_headline(verdicts: Sequence[Verdict | None], stick: Yardstick) -> str
     for outcome, (one, many) in words.items():
         if count := outcomes.count(outcome):
             parts.append(f"{count} {one if count == 1 else many}")
-    return f"{stick.shown}: {', '.join(parts)}"
+    return f"{yardstick.shown}: {', '.join(parts)}"
 
 
-def _stick_row(row: YardstickRow, stick: Yardstick, low: float, high: float) -> VerdictRow:
+def _yardstick_row(row: YardstickRow, yardstick: Yardstick, low: float, high: float) -> VerdictRow:
     verdict = row.verdict
     figure = "–"
     if verdict is not None:
-        figure = format_figure(verdict.value, verdict.expanded, stick.basis)
-        figure += f" {stick.basis.words}" if stick.basis.is_share else ""
+        figure = format_figure(verdict.value, verdict.expanded, yardstick.basis)
+        figure += f" {yardstick.basis.words}" if yardstick.basis.is_share else ""
     elif row.value is not None:
         bound = "at least " if row.lower_bound else "at most " if row.at_most else ""
-        figure = f"{bound}{format_figure(row.value, 0.0, stick.basis)}"
+        figure = f"{bound}{format_figure(row.value, 0.0, yardstick.basis)}"
     advice = ""
     if verdict is not None and verdict.outcome is Outcome.TOO_CLOSE and row.budget is not None:
         advice = what_would_settle(verdict.value, row.budget, abs(verdict.margin))
-    good = (stick.limit, None)
-    if stick.basis.direction is Direction.AT_MOST:
-        good = (None, stick.limit)  # type: ignore[assignment]
+    good = (yardstick.limit, None)
+    if yardstick.basis.direction is Direction.AT_MOST:
+        good = (None, yardstick.limit)  # type: ignore[assignment]
     return VerdictRow(
         row=RailRow(
             title=row.title,
             subtitle=row.subtitle,
             value=row.value,
             whisker=row.budget.expanded if row.budget and verdict else None,
-            limit=stick.limit,
+            limit=yardstick.limit,
             outcome=verdict.outcome.value if verdict else "",
             word=row.word,
             figure=figure,

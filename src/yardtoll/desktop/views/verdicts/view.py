@@ -24,7 +24,7 @@ from yardtoll.desktop.views.verdicts.model import (
     VerdictPage,
     VerdictRow,
     claims_page,
-    stick_page,
+    yardstick_page,
 )
 from yardtoll.desktop.widgets.basics import (
     button,
@@ -69,7 +69,7 @@ class VerdictsView(StopView):
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
         self.page: VerdictPage | None = None
-        self._by_stick = False
+        self._by_yardstick = False
         self._fresh = True
         bench.session.station_changed.connect(self._on_station_changed)
         layout = QVBoxLayout(self)
@@ -91,8 +91,10 @@ class VerdictsView(StopView):
         row = QHBoxLayout()
         row.setSpacing(18)
         self._tabs = {
-            False: button("The maker's claims", lambda: self.choose_page(by_stick=False), "tab"),
-            True: button("My yardsticks", lambda: self.choose_page(by_stick=True), "tab"),
+            False: button(
+                "The maker's claims", lambda: self.choose_page(by_yardstick=False), "tab"
+            ),
+            True: button("My yardsticks", lambda: self.choose_page(by_yardstick=True), "tab"),
         }
         for tab in self._tabs.values():
             tab.setCheckable(True)
@@ -116,14 +118,14 @@ class VerdictsView(StopView):
         row.addWidget(label("Run to run", "muted"))
         row.addWidget(self._repeats)
         row.addSpacing(14)
-        self._stick_words = label("Yardstick", "muted")
+        self._yardstick_words = label("Yardstick", "muted")
         self._yardstick = choice("Yardstick")
         self._yardstick.setMinimumContentsLength(24)
         self._yardstick.activated.connect(self._choose_yardstick)
         edit = button("Edit…", self.edit_yardstick_asked.emit, name="Edit the yardstick")
         new = button("New…", self.add_yardstick_asked.emit, name="New yardstick")
-        self._stick_parts = (self._stick_words, self._yardstick, edit, new)
-        for part in self._stick_parts:
+        self._yardstick_parts = (self._yardstick_words, self._yardstick, edit, new)
+        for part in self._yardstick_parts:
             row.addWidget(part)
         row.addStretch(1)
         return row
@@ -169,9 +171,9 @@ class VerdictsView(StopView):
 
     # showing
 
-    def choose_page(self, *, by_stick: bool) -> None:
+    def choose_page(self, *, by_yardstick: bool) -> None:
         """Show the maker's claims, or one of the reviewer's yardsticks."""
-        self._by_stick = by_stick
+        self._by_yardstick = by_yardstick
         self._fresh = True
         self.refresh()
 
@@ -181,21 +183,23 @@ class VerdictsView(StopView):
             self._yardstick,
             [(f"{s.name}: {as_yardstick(s).shown}", s.id) for s in session.yard.yardsticks()],
         )
-        stick = session.yardstick()
-        self._yardstick.setCurrentIndex(self._yardstick.findData(stick.id))
+        yardstick = session.yardstick()
+        self._yardstick.setCurrentIndex(self._yardstick.findData(yardstick.id))
         rule = Rule(session.yard.info().rule)
         self._rule.setCurrentIndex(list(RULE_WORDS).index(rule))
         if not self._repeats.hasFocus():
             self._repeats.setValue(100 * session.yard.info().repeatability)
         for box in (self._yardstick, self._rule, self._repeats):
             box.setEnabled(not session.yard.read_only)
-        for by_stick, tab in self._tabs.items():
-            tab.setChecked(by_stick is self._by_stick)
-        for part in self._stick_parts:
-            part.setVisible(self._by_stick)
+        for by_yardstick, tab in self._tabs.items():
+            tab.setChecked(by_yardstick is self._by_yardstick)
+        for part in self._yardstick_parts:
+            part.setVisible(self._by_yardstick)
         found = station_runs(self.bench.analyses.all_of(session.station_runs()))
         self.page = (
-            self._stick_page(found, rule) if self._by_stick else self._claim_page(found, rule)
+            self._yardstick_page(found, rule)
+            if self._by_yardstick
+            else self._claim_page(found, rule)
         )
         self._headline.setText(self.page.headline)
         self._below.setText(self.page.below)
@@ -205,7 +209,7 @@ class VerdictsView(StopView):
         if self._fresh and self.page.rows:
             self._fresh = False
             judged = [i for i, row in enumerate(self.page.rows) if row.row.outcome]
-            self._rails.choose(judged[-1] if judged and self._by_stick else 0)
+            self._rails.choose(judged[-1] if judged and self._by_yardstick else 0)
         self._show_reasons()
 
     def _claim_page(self, found: StationRuns, rule: Rule) -> VerdictPage:
@@ -220,12 +224,12 @@ class VerdictsView(StopView):
             )
         )
 
-    def _stick_page(self, found: StationRuns, rule: Rule) -> VerdictPage:
+    def _yardstick_page(self, found: StationRuns, rule: Rule) -> VerdictPage:
         session = self.bench.session
-        stick = as_yardstick(session.yardstick())
+        yardstick = as_yardstick(session.yardstick())
         station = session.station
         receiving = session.yard.receiving(station.id) if station and station.id else None
-        return stick_page(yardstick_rows(found, stick, rule, receiving), stick)
+        return yardstick_page(yardstick_rows(found, yardstick, rule, receiving), yardstick)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -249,7 +253,7 @@ class VerdictsView(StopView):
         if row is None or station is None:
             return ""
         title = f"{row.row.title[:1].lower()}{row.row.title[1:]}"
-        claimed = f" ({row.row.subtitle})" if not self._by_stick else ""
+        claimed = f" ({row.row.subtitle})" if not self._by_yardstick else ""
         return f"{station.name}, {title}{claimed}: {row.row.word}. {row.sentence}"
 
     def _on_station_changed(self) -> None:
@@ -268,7 +272,7 @@ class VerdictsView(StopView):
             self._plan: row is not None and bool(row.plan_method) and writable,
             self._note: row is not None and row.note_claim is not None and writable,
             self._reading: row is not None and row.read_claim is not None and writable,
-            self._claims: row is None and not self._by_stick,
+            self._claims: row is None and not self._by_yardstick,
             self._copy: row is not None,
         }
         for made, visible in shown.items():
@@ -276,7 +280,7 @@ class VerdictsView(StopView):
         if row is None:
             self._reasons.setText(
                 "Finish a run or import a meter's log; it is judged here."
-                if self._by_stick
+                if self._by_yardstick
                 else "Enter what the maker claims, or paste its listing; each claim gets its rail."
             )
             set_role(self._reasons, "note-none")

@@ -20,7 +20,7 @@ from yardtoll.core.electrical.energy import best_mean_w, slice_between
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.timebase import sampling_of
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_DEGREES_OF_FREEDOM
 from yardtoll.core.methods import Outlet
 from yardtoll.core.uncertainty.budget import Budget, Measured, station_mean
 from yardtoll.review.budgets import (
@@ -85,7 +85,7 @@ def _energy(same: Sequence[RunAnalysis]) -> Measured | None:
     parts = [measured for measured in known if measured is not None]
     if len(parts) < len(same):
         return None
-    return station_mean(parts, same[0].repeatability, REPEATABILITY_FREEDOM)
+    return station_mean(parts, same[0].repeatability, REPEATABILITY_DEGREES_OF_FREEDOM)
 
 
 def power_findings(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[Finding]:

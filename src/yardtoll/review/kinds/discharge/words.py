@@ -48,7 +48,7 @@ def split_words(runs: OutletRuns) -> Sentence:
     if Fitted.EURO in terms:
         said += ["; conversion over load ", terms[Fitted.EURO], " (Euro weights), "]
         said += [terms[Fitted.CEC], " (CEC weights)"]
-    exact = runs.split is not None and not runs.split.freedom
+    exact = runs.split is not None and not runs.split.degrees_of_freedom
     if terms[Fitted.STORE].budget is None:
         said.append(". No meter is stated for all of them, so their ± is not known.")
     else:

@@ -7,7 +7,7 @@ from yardtoll.core.conformance.verdict import Outcome, Rule
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick, judge_discharge
 from yardtoll.core.discharge.repeats import SAME_LOAD_SHARE
 from yardtoll.core.electrical.trace import Code
-from yardtoll.core.ledger.loss_fit import REPEATABILITY_FREEDOM
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_DEGREES_OF_FREEDOM
 from yardtoll.core.methods import Outlet
 from yardtoll.core.uncertainty.budget import Budget, Measured, station_mean
 from yardtoll.core.uncertainty.energy_budget import usable_ratio, usable_ratio_window
@@ -23,14 +23,14 @@ FULL_LOAD_SHARE = 0.95
 _SPEAKING = (Basis.OF_RATED, Basis.OF_WINDOW, Basis.OF_RATED_DC, Basis.FULL_LOAD)
 
 
-def discharge_rows(station: StationRuns, stick: Yardstick, rule: Rule) -> list[YardstickRow]:
+def discharge_rows(station: StationRuns, yardstick: Yardstick, rule: Rule) -> list[YardstickRow]:
     """One row for each run, or for each group of repeats."""
-    if stick.basis not in _SPEAKING:
+    if yardstick.basis not in _SPEAKING:
         return []
     runs = [a for a in station.analyses if a.method.counts_for_capacity]
     return [
-        _of_runs(same, stick, rule)
-        for same in _repeats([a for a in runs if _speaks(a, stick.basis)])
+        _of_runs(same, yardstick, rule)
+        for same in _repeats([a for a in runs if _speaks(a, yardstick.basis)])
     ]
 
 
@@ -76,7 +76,7 @@ def _speaks(analysis: RunAnalysis, basis: Basis) -> bool:
     return outlet is Outlet.AC or basis is Basis.OF_WINDOW
 
 
-def _of_runs(same: Sequence[RunAnalysis], stick: Yardstick, rule: Rule) -> YardstickRow:
+def _of_runs(same: Sequence[RunAnalysis], yardstick: Yardstick, rule: Rule) -> YardstickRow:
     """Repeats of one load, or one run, as what they say of the station."""
     analysis = same[-1]
     run, out = analysis.run, analysis.energy_out
@@ -88,7 +88,7 @@ def _of_runs(same: Sequence[RunAnalysis], stick: Yardstick, rule: Rule) -> Yards
     subtitle = f"{run.soc_from:g} → {run.soc_to:g} %{c_rate} · {local_date(run.started_at)}"
     if len(same) > 1:
         subtitle += f" · mean of {len(same)}"
-    measured = _ratio(same, stick) if not analysis.is_void else None
+    measured = _ratio(same, yardstick) if not analysis.is_void else None
     value = measured.value if measured is not None else None
 
     def unjudged(word: str, reason: str) -> YardstickRow:
@@ -104,7 +104,7 @@ def _of_runs(same: Sequence[RunAnalysis], stick: Yardstick, rule: Rule) -> Yards
     without_meter = any(a.energy_out is None or a.energy_out.budget is None for a in same)
     if without_meter and rule is not Rule.SIMPLE:
         return unjudged("cannot be judged", f"{NO_METER} Or judge by the simple rule.")
-    judged = judge_discharge(out.result, measured, stick, rule, analysis.doubts)
+    judged = judge_discharge(out.result, measured, yardstick, rule, analysis.doubts)
     if judged.verdict.outcome is not Outcome.MEETS and (incomplete := _incomplete(out)):
         row = unjudged("cannot be judged", incomplete)
         return replace(row, lower_bound=True, repeat_to_empty=out.result.has(Code.NO_CUTOFF))
@@ -117,7 +117,7 @@ def _of_runs(same: Sequence[RunAnalysis], stick: Yardstick, rule: Rule) -> Yards
     )  # fmt: skip
 
 
-def _ratio(same: Sequence[RunAnalysis], stick: Yardstick) -> Measured | None:
+def _ratio(same: Sequence[RunAnalysis], yardstick: Yardstick) -> Measured | None:
     """Delivered ÷ rated of the station; without a budget's lines where a meter is not stated."""
     parts, unknown = [], False
     for analysis in same:
@@ -125,12 +125,12 @@ def _ratio(same: Sequence[RunAnalysis], stick: Yardstick) -> Measured | None:
         if out is None:
             return None
         unknown = unknown or out.budget is None
-        share = usable_ratio_window if stick.basis is Basis.OF_WINDOW else usable_ratio
+        share = usable_ratio_window if yardstick.basis is Basis.OF_WINDOW else usable_ratio
         parts.append(share(out.result, out.budget or Budget(unit="Wh", lines=())))
     if unknown:
         value = sum(part.value for part in parts) / len(parts)
         return Measured(value=value, budget=Budget(unit="", lines=()))
-    return station_mean(parts, same[0].repeatability, REPEATABILITY_FREEDOM)
+    return station_mean(parts, same[0].repeatability, REPEATABILITY_DEGREES_OF_FREEDOM)
 
 
 def _incomplete(out: EnergyOut) -> str:

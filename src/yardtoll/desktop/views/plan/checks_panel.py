@@ -1,18 +1,28 @@
-"""Go or no-go: one line a gate, those that ask with a box to tick."""
+"""The checks before a start: one line each, pending ones with a box to tick."""
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
-from yardtoll.core.planning.checks import Gate, State
+from yardtoll.core.planning.checks import Check, CheckState
 from yardtoll.desktop.widgets.basics import label, set_role
 
-_SIGNS = {State.OPEN: "✓", State.NOTE: "!", State.ASKS: "?", State.SHUT: "✕"}
-_ROLES = {State.OPEN: "", State.NOTE: "", State.ASKS: "unsure", State.SHUT: "bad"}
+_SIGNS = {
+    CheckState.PASSED: "✓",
+    CheckState.NOTE: "!",
+    CheckState.PENDING: "?",
+    CheckState.FAILED: "✕",
+}
+_ROLES = {
+    CheckState.PASSED: "",
+    CheckState.NOTE: "",
+    CheckState.PENDING: "unsure",
+    CheckState.FAILED: "bad",
+}
 
 
-class GatesPanel(QWidget):
-    """The gates of a start.
+class ChecksPanel(QWidget):
+    """The checks of a start.
 
     Signals:
         ticked(key, is_on): the reviewer has confirmed something, or taken it back.
@@ -33,20 +43,20 @@ class GatesPanel(QWidget):
         self._texts: list[QLabel] = []
         self.boxes: dict[str, QCheckBox] = {}
 
-    def show_gates(self, gates: tuple[Gate, ...]) -> None:
-        """Show how each gate stands; rows stay in place while the gates are the same."""
-        rows = [(gate.key, gate.by_hand) for gate in gates]
+    def show_checks(self, checks: tuple[Check, ...]) -> None:
+        """Show how each check stands; rows stay in place while the checks are the same."""
+        rows = [(check.key, check.by_hand) for check in checks]
         if rows != self._keys:
             self._build(rows)
-        for gate, sign, text in zip(gates, self._signs, self._texts, strict=True):
-            sign.setText(_SIGNS[gate.state])
-            text.setText(gate.text)
-            role = _ROLES[gate.state]
+        for check, sign, text in zip(checks, self._signs, self._texts, strict=True):
+            sign.setText(_SIGNS[check.state])
+            text.setText(check.text)
+            role = _ROLES[check.state]
             for part, usual in ((sign, "strong"), (text, "")):
                 if part.property("role") != (role or usual):
                     set_role(part, role or usual)
-            if gate.key in self.boxes:
-                self.boxes[gate.key].setAccessibleName(gate.text)
+            if check.key in self.boxes:
+                self.boxes[check.key].setAccessibleName(check.text)
 
     def clear_ticks(self) -> None:
         """Untick everything, without telling."""
@@ -79,7 +89,7 @@ class GatesPanel(QWidget):
 
 
 class _Words(QLabel):
-    """A gate's words; a click on them is one on their box.
+    """A check's words; a click on them is one on their box.
 
     Signals:
         clicked: by the mouse.
