@@ -9,10 +9,10 @@ from typing import Annotated
 import typer
 
 from yardtoll import __version__
-from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.errors import FieldError, UnusableDataError
 from yardtoll.shell.compute import compute
 from yardtoll.shell.compute_sun import add_sun
-from yardtoll.shell.options import cannot
+from yardtoll.shell.options import cannot, option_named
 from yardtoll.shell.record import record
 from yardtoll.shell.yards import export, import_log, report
 
@@ -53,10 +53,14 @@ def main(argv: list[str] | None = None) -> None:
         from yardtoll.desktop.app import run_window
 
         raise SystemExit(run_window(arguments))
-    from yardtoll.store.errors import StoreError
+    from yardtoll.store.errors import StoreError, UnsureColumnsError
 
     try:
         shell(args=arguments, prog_name="yardtoll")
+    except FieldError as error:
+        cannot(error.naming(option_named))
+    except UnsureColumnsError as error:
+        cannot(f"{error}; name it, such as --map power=COLUMN")
     except (UnusableDataError, StoreError) as error:
         cannot(str(error))
     except OSError as error:

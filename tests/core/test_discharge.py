@@ -271,12 +271,16 @@ def test_more_than_rated_is_a_warning_not_an_error():
 @pytest.mark.parametrize(
     ("arguments", "message"),
     [
-        ({"rated_wh": -5}, "--rated-wh is -5; it must be above 0 Wh"),
-        ({"rated_wh": math.nan}, "--rated-wh is nan; it must be above 0 Wh"),
-        ({"rated_wh": 9, "soc_to": 130}, "--soc-to is 130; it must be between 0 and 100 %"),
+        ({"rated_wh": -5}, "the rated energy is -5; it must be above 0 Wh"),
+        ({"rated_wh": math.nan}, "the rated energy is nan; it must be above 0 Wh"),
+        (
+            {"rated_wh": 9, "soc_to": 130},
+            "the state of charge at the end is 130; it must be between 0 and 100 %",
+        ),
         (
             {"rated_wh": 9, "soc_from": 10, "soc_to": 90},
-            "--soc-from 10 % must lie above --soc-to 90 %: a discharge runs downwards",
+            "the state of charge at the start 10 % must be above the state of charge at the end "
+            "90 %: a discharge runs downwards",
         ),
     ],
 )
@@ -291,7 +295,7 @@ def test_impossible_figures_are_refused():
         discharge_from_energies([-1], RATED)
     with pytest.raises(ValueOutOfRangeError):
         discharge_from_energies([1], RATED, duration_s=0)
-    with pytest.raises(UnusableDataError, match="needs --duration"):
+    with pytest.raises(UnusableDataError, match="needs the duration"):
         discharge_from_energies([1], RATED, own_draw_w=[2])
     with pytest.raises(UnusableDataError, match="neither"):
         analyse_discharge([make([0, 1], volts=[1, 1])], RATED)

@@ -236,7 +236,7 @@ class TestStateOfCharge:
 
     @pytest.mark.parametrize("reading", [SocReading(s=0, soc=101), SocReading(s=-1, soc=5)])
     def test_readings_that_cannot_be_meant(self, reading):
-        with pytest.raises(ValueOutOfRangeError, match="--reading"):
+        with pytest.raises(ValueOutOfRangeError, match="reading of the display"):
             recharge_from_energy(1, ChargeWindow(rated_wh=1), readings=[reading])
 
 

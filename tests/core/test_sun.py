@@ -86,8 +86,9 @@ class TestArray:
     @pytest.mark.parametrize(
         ("facts", "words"),
         [
-            ({"voc_v": 19}, "swapped"), ({"isc_a": 9}, "swapped"), ({"voc_v": 0}, "--voc"),
-            ({"beta_voc": 0.0029}, "--beta-voc"), ({"beta_voc": -0.29}, "--beta-voc"),
+            ({"voc_v": 19}, "swapped"), ({"isc_a": 9}, "swapped"), ({"voc_v": 0}, "Voc"),
+            ({"beta_voc": 0.0029}, "coefficient of Voc"),
+            ({"beta_voc": -0.29}, "coefficient of Voc"),
         ],
     )  # fmt: skip
     def test_labels_misread(self, facts, words):
@@ -98,11 +99,11 @@ class TestArray:
     def test_limits_and_temperatures_the_wrong_way_round(self):
         with pytest.raises(UnusableDataError, match="not below"):
             InputLimits(highest_v=12, lowest_v=60)
-        with pytest.raises(UnusableDataError, match="above --tmax"):
+        with pytest.raises(UnusableDataError, match="above the highest temperature"):
             check_array(PANEL, 1, 1, InputLimits(highest_v=60), coldest_c=40, hottest_c=10)
-        with pytest.raises(ValueOutOfRangeError, match="--series"):
+        with pytest.raises(ValueOutOfRangeError, match="number in series"):
             check_array(PANEL, 0, 1, InputLimits(highest_v=60), coldest_c=0, hottest_c=10)
-        with pytest.raises(ValueOutOfRangeError, match="--tmin"):
+        with pytest.raises(ValueOutOfRangeError, match="lowest temperature"):
             check_array(PANEL, 1, 1, InputLimits(highest_v=60), coldest_c=-300, hottest_c=10)
 
 

@@ -127,8 +127,7 @@ class TestCannot:
             ("--energy-wh -5 --rated-wh 5", "yardtoll: --energy-wh is -5; it must be 0 Wh or more"),
             (
                 "--energy-wh 5 --rated-wh 5 --soc-from 10 --soc-to 90",
-                "yardtoll: --soc-from 10 % must lie above --soc-to 90 %: "
-                "a discharge runs downwards",
+                "yardtoll: --soc-from 10 % must be above --soc-to 90 %: a discharge runs downwards",
             ),
             (
                 "--energy-wh 5 --rated-wh 5 --duration 0:00:00",

@@ -14,6 +14,7 @@ from conftest_helpers import one_setting
 
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import ClockBasis, Code, Notice, Trace
+from yardtoll.core.errors import FieldError
 from yardtoll.store import schema
 from yardtoll.store.errors import (
     DamagedYardError,
@@ -303,6 +304,6 @@ class TestImportingLogs:
         bad.write_text("nothing here")
         with pytest.raises(Exception, match=r"b\.csv"):
             import_logs([good, bad], path, "Tansy", rated_wh=500, rated_w=600)
-        with pytest.raises(YardError, match="--rated-wh and --rated-w"):
+        with pytest.raises(FieldError, match="the rated energy and the rated power add it"):
             import_logs([good], path, "Tansy")
         assert not path.exists()

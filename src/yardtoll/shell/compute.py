@@ -347,9 +347,9 @@ def compute_verdict(
     from yardtoll.report.tables.verdict import verdict_json, verdict_table
 
     if not math.isfinite(value):
-        raise ValueOutOfRangeError("--value", value, "a number")
+        raise ValueOutOfRangeError("value", value, "a number")
     if dof is not None and not dof >= 1:
-        raise ValueOutOfRangeError("--dof", dof, "1 or more")
+        raise ValueOutOfRangeError("dof", dof, "1 or more")
     known = {code.value for code in Code}
     for code in (*(doubt or ()), *(explained or ())):
         if code not in known:

@@ -7,8 +7,7 @@ from zoneinfo import ZoneInfo
 
 import typer
 
-from yardtoll.core.errors import UnusableDataError
-from yardtoll.shell.options import AsJson, Map, Zone, cannot, print_result, zone
+from yardtoll.shell.options import AsJson, Map, Zone, print_result, zone
 
 
 def add_sun(compute: typer.Typer) -> None:
@@ -205,8 +204,5 @@ def compute_solar(
     question = SolarQuestion(
         log=log, site=site, array=array, begin=begin, zone=tz, plane=plane, columns=chosen
     )
-    try:
-        found = answer(question)
-    except UnusableDataError as error:
-        cannot(str(error))
+    found = answer(question)
     print_result(solar_json(found) if as_json else solar_table(found))

@@ -67,7 +67,7 @@ def checked_power_factor(value: float | None) -> float | None:
         ValueOutOfRangeError: it is not above 0 and at most 1.
     """
     if value is not None and not 0 < value <= 1:
-        raise ValueOutOfRangeError("--pf", value, "above 0 and at most 1")
+        raise ValueOutOfRangeError("pf", value, "above 0 and at most 1")
     return value
 
 
@@ -134,6 +134,11 @@ def print_result(result: dict[str, Any] | str) -> None:
         print(result)
     else:
         print(json.dumps(result, indent=2, allow_nan=False, ensure_ascii=False))
+
+
+def option_named(field: str) -> str:
+    """The option by which a field is given."""
+    return f"--{field.replace('_', '-')}"
 
 
 def cannot(message: str) -> NoReturn:

@@ -2,6 +2,7 @@
 
 StoreError            something about a file
 ├── LogError          a log cannot be read
+│   └── UnsureColumnsError  nothing says which of its columns is power
 ├── MappingError      a chosen column mapping does not fit the log
 ├── PackageError      a data package cannot be written, or does not fit
 └── YardError         a yard file cannot be opened or written
@@ -18,6 +19,10 @@ class StoreError(Exception):
 
 class LogError(StoreError):
     """A log cannot be read."""
+
+
+class UnsureColumnsError(LogError):
+    """Nothing says which of a log's columns is power."""
 
 
 class MappingError(StoreError):

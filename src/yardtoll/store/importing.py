@@ -8,9 +8,8 @@ from zoneinfo import ZoneInfo
 
 from yardtoll.core.discharge.meter_log import analyse_log
 from yardtoll.core.electrical.trace import ClockBasis, Trace
-from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.errors import FieldError, UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.methods import CAPACITY, METHODS
-from yardtoll.store.errors import YardError
 from yardtoll.store.logs.read import read_log
 from yardtoll.store.records import Conditions, Recording, Run, RunState, Station
 from yardtoll.store.yard_file import YardFile, utc_now
@@ -45,7 +44,7 @@ def import_logs(
     found = [analyse_log(trace) for trace in traces]
     _refuse_bad_ratings(rated_wh, rated_w)
     if not yard_path.exists() and (rated_wh is None or rated_w is None):
-        raise YardError(_needs_ratings(station_name))
+        raise _needs_ratings(station_name)
     opened = (
         YardFile.open(yard_path)
         if yard_path.exists()
@@ -113,18 +112,20 @@ def _station(yard: YardFile, name: str, rated_wh: float | None, rated_w: float |
         if station.name.casefold() == name.casefold():
             return station
     if rated_wh is None or rated_w is None:
-        raise YardError(_needs_ratings(name))
+        raise _needs_ratings(name)
     return yard.put(Station(name=name, rated_wh=rated_wh, rated_w=rated_w))
 
 
-def _needs_ratings(name: str) -> str:
-    return f'there is no station "{name}" in the yard; give --rated-wh and --rated-w to add it'
+def _needs_ratings(name: str) -> FieldError:
+    return FieldError(
+        f'there is no station "{name}" in the yard; {{rated_wh}} and {{rated_w}} add it'
+    )
 
 
 def _refuse_bad_ratings(rated_wh: float | None, rated_w: float | None) -> None:
-    for option, value in (("--rated-wh", rated_wh), ("--rated-w", rated_w)):
+    for field, value in (("rated_wh", rated_wh), ("rated_w", rated_w)):
         if value is not None and not value > 0:
-            raise ValueOutOfRangeError(option, value, "above 0")
+            raise ValueOutOfRangeError(field, value, "above 0")
 
 
 def _times(trace: Trace, path: Path) -> tuple[str, str]:

@@ -179,7 +179,7 @@ class TestLimits:
 class TestBadInput:
     @pytest.mark.parametrize("target", [0, -5, float("nan"), float("inf")])
     def test_targets(self, target):
-        with pytest.raises(ValueOutOfRangeError, match="--target-w"):
+        with pytest.raises(ValueOutOfRangeError, match="the target power"):
             mix_loads(target, [HEATER])
 
     def test_no_loads(self):

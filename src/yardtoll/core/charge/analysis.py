@@ -74,14 +74,14 @@ class ChargeWindow:
 
     def __post_init__(self) -> None:
         if not (np.isfinite(self.rated_wh) and self.rated_wh > 0):
-            raise ValueOutOfRangeError("--rated-wh", self.rated_wh, "above 0 Wh")
-        for name, value in (("--soc-from", self.soc_from), ("--soc-to", self.soc_to)):
+            raise ValueOutOfRangeError("rated_wh", self.rated_wh, "above 0 Wh")
+        for name, value in (("soc_from", self.soc_from), ("soc_to", self.soc_to)):
             if value is not None and not 0 <= value <= 100:
                 raise ValueOutOfRangeError(name, value, "between 0 and 100 %")
         if self.delivered_wh is not None and not (
             np.isfinite(self.delivered_wh) and self.delivered_wh >= 0
         ):
-            raise ValueOutOfRangeError("--delivered-wh", self.delivered_wh, "0 Wh or more")
+            raise ValueOutOfRangeError("delivered_wh", self.delivered_wh, "0 Wh or more")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -138,9 +138,9 @@ def recharge_from_energy(
         ValueOutOfRangeError: energy below 0, or a duration not above 0.
     """
     if not (np.isfinite(drawn_wh) and drawn_wh >= 0):
-        raise ValueOutOfRangeError("--energy-wh", drawn_wh, "0 Wh or more")
+        raise ValueOutOfRangeError("energy_wh", drawn_wh, "0 Wh or more")
     if duration_s is not None and not duration_s > 0:
-        raise ValueOutOfRangeError("--duration", duration_s, "longer than 0 s")
+        raise ValueOutOfRangeError("duration", duration_s, "longer than 0 s")
     return _result(window, drawn_wh, readings, duration_s=duration_s, limits=limits)
 
 

@@ -56,9 +56,9 @@ def rising_readings(readings: Sequence[SocReading]) -> tuple[list[SocReading], l
     """
     for reading in readings:
         if not 0 <= reading.soc <= 100:
-            raise ValueOutOfRangeError("--reading", reading.soc, "between 0 and 100 %")
+            raise ValueOutOfRangeError("reading", reading.soc, "between 0 and 100 %")
         if not reading.s >= 0:
-            raise ValueOutOfRangeError("--reading", reading.s, "0 s or later")
+            raise ValueOutOfRangeError("reading", reading.s, "0 s or later")
     kept: list[SocReading] = []
     dropped = []
     for reading in sorted(readings, key=lambda r: r.s):

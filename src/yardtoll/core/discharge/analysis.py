@@ -14,7 +14,7 @@ from yardtoll.core.electrical.energy import (
 )
 from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.electrical.trace import Code, Notice, Trace
-from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.errors import FieldError, UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.formatting import format_span
 
 
@@ -36,13 +36,13 @@ class Rating:
 
     def __post_init__(self) -> None:
         if not (np.isfinite(self.rated_wh) and self.rated_wh > 0):
-            raise ValueOutOfRangeError("--rated-wh", self.rated_wh, "above 0 Wh")
-        for name, value in (("--soc-from", self.soc_from), ("--soc-to", self.soc_to)):
+            raise ValueOutOfRangeError("rated_wh", self.rated_wh, "above 0 Wh")
+        for name, value in (("soc_from", self.soc_from), ("soc_to", self.soc_to)):
             if not 0 <= value <= 100:
                 raise ValueOutOfRangeError(name, value, "between 0 and 100 %")
         if self.soc_from <= self.soc_to:
-            raise UnusableDataError(
-                f"--soc-from {self.soc_from:g} % must lie above --soc-to {self.soc_to:g} %: "
+            raise FieldError(
+                f"{{soc_from}} {self.soc_from:g} % must be above {{soc_to}} {self.soc_to:g} %: "
                 "a discharge runs downwards"
             )
 
@@ -132,11 +132,11 @@ def discharge_from_energies(
     """
     for energy in energies_wh:
         if not (np.isfinite(energy) and energy >= 0):
-            raise ValueOutOfRangeError("--energy-wh", energy, "0 Wh or more")
+            raise ValueOutOfRangeError("energy_wh", energy, "0 Wh or more")
     if duration_s is not None and duration_s <= 0:
-        raise ValueOutOfRangeError("--duration", duration_s, "longer than 0 s")
+        raise ValueOutOfRangeError("duration", duration_s, "longer than 0 s")
     if own_draw_w and duration_s is None:
-        raise UnusableDataError("--own-draw-w needs --duration: W times the hours they were drawn")
+        raise FieldError("{own_draw_w} needs {duration}: W times the hours they were drawn")
     return _result(
         rating,
         logs=tuple((None, float(energy)) for energy in energies_wh),
@@ -232,7 +232,7 @@ def _result(
     """Sums and ratios common to traces and bare figures."""
     for draw in own_draw_w:
         if not (np.isfinite(draw) and draw >= 0):
-            raise ValueOutOfRangeError("--own-draw-w", draw, "0 W or more")
+            raise ValueOutOfRangeError("own_draw_w", draw, "0 W or more")
     hours = duration_s / SECONDS_PER_HOUR if duration_s else None
     own_draw_wh = float(sum(own_draw_w)) * (hours or 0.0)
     delivered = sum(energy for _, energy in logs) + own_draw_wh

@@ -32,9 +32,9 @@ class Store:
 
     def __post_init__(self) -> None:
         if not (math.isfinite(self.energy_wh) and self.energy_wh > 0):
-            raise ValueOutOfRangeError("--store-wh", self.energy_wh, "above 0 Wh")
+            raise ValueOutOfRangeError("store_wh", self.energy_wh, "above 0 Wh")
         if not (math.isfinite(self.u_wh) and self.u_wh >= 0):
-            raise ValueOutOfRangeError("--store-U", 2 * self.u_wh, "0 Wh or more")
+            raise ValueOutOfRangeError("store_U", 2 * self.u_wh, "0 Wh or more")
 
     @classmethod
     def rated(cls, rated_wh: float) -> "Store":
@@ -44,7 +44,7 @@ class Store:
             ValueOutOfRangeError: a rating not above 0.
         """
         if not (math.isfinite(rated_wh) and rated_wh > 0):
-            raise ValueOutOfRangeError("--rated-wh", rated_wh, "above 0 Wh")
+            raise ValueOutOfRangeError("rated_wh", rated_wh, "above 0 Wh")
         return cls(
             energy_wh=rated_wh, u_wh=IDLE_STORE_LIMIT * rated_wh / math.sqrt(3), basis=BY_RATING
         )
@@ -84,8 +84,8 @@ def idle_draw(store: Store, soc_from: float, soc_to: float, duration_s: float) -
         UnusableDataError: the state of charge rose.
     """
     if not (math.isfinite(duration_s) and duration_s > 0):
-        raise ValueOutOfRangeError("--duration", duration_s, "longer than 0 s")
-    for name, value in (("--soc-from", soc_from), ("--soc-to", soc_to)):
+        raise ValueOutOfRangeError("duration", duration_s, "longer than 0 s")
+    for name, value in (("soc_from", soc_from), ("soc_to", soc_to)):
         if not 0 <= value <= 100:
             raise ValueOutOfRangeError(name, value, "between 0 and 100 %")
     if soc_to > soc_from:

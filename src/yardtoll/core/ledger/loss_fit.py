@@ -48,10 +48,10 @@ class RunAtLoad:
     def __post_init__(self) -> None:
         for name, value in (("energy_wh", self.energy_wh), ("duration", self.duration_s)):
             if not (math.isfinite(value) and value > 0):
-                raise ValueOutOfRangeError(f"--run {name}", value, "above 0")
+                raise ValueOutOfRangeError(f"{{run}} {name}", value, "above 0")
         if self.mean_sq_w2 is not None and self.mean_sq_w2 < 0.999 * self.mean_w**2:
             raise ValueOutOfRangeError(
-                "--run mean_sq_w2",
+                "{run} mean_sq_w2",
                 self.mean_sq_w2,
                 f"at least the mean W squared, {self.mean_w**2:g}",
             )

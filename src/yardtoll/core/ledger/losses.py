@@ -217,15 +217,15 @@ def _check(
     rated_wh: float, idle: IdleDraw | None, rated_w: float | None, repeatability: float
 ) -> None:
     if not (math.isfinite(rated_wh) and rated_wh > 0):
-        raise ValueOutOfRangeError("--rated-wh", rated_wh, "above 0 Wh")
+        raise ValueOutOfRangeError("rated_wh", rated_wh, "above 0 Wh")
     if idle is not None and not (math.isfinite(idle.watts) and idle.watts >= 0):
-        raise ValueOutOfRangeError("--idle-w", idle.watts, "0 W or more")
+        raise ValueOutOfRangeError("idle_w", idle.watts, "0 W or more")
     if idle is not None and not (math.isfinite(idle.u_w) and idle.u_w >= 0):
-        raise ValueOutOfRangeError("--idle-U", 2 * idle.u_w, "0 W or more")
+        raise ValueOutOfRangeError("idle_U", 2 * idle.u_w, "0 W or more")
     if rated_w is not None and not (math.isfinite(rated_w) and rated_w > 0):
-        raise ValueOutOfRangeError("--rated-w", rated_w, "above 0 W")
+        raise ValueOutOfRangeError("rated_w", rated_w, "above 0 W")
     if not 0 <= repeatability < 1:
-        raise ValueOutOfRangeError("--repeatability", repeatability, "0 to 100 %")
+        raise ValueOutOfRangeError("repeatability", repeatability, "0 to 100 %")
 
 
 def _distinct_loads(runs: Sequence[RunAtLoad]) -> int:

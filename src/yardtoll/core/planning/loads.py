@@ -100,7 +100,7 @@ class MixLimits:
 
     def __post_init__(self) -> None:
         for name, value in (
-            ("--inverter-w", self.inverter_w),
+            ("inverter_w", self.inverter_w),
             ("the surge W", self.surge_w),
             ("the volts", self.volts),
             ("the meter's W", self.meter_w),
@@ -109,7 +109,7 @@ class MixLimits:
             if value is not None and not (math.isfinite(value) and value > 0):
                 raise ValueOutOfRangeError(name, value, "above 0")
         if not (math.isfinite(self.hours) and self.hours >= 0):
-            raise ValueOutOfRangeError("--hours", self.hours, "0 or more")
+            raise ValueOutOfRangeError("hours", self.hours, "0 or more")
 
     def bounds(self) -> list[Limit]:
         """The bounds on the running mix."""

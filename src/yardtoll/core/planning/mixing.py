@@ -51,7 +51,7 @@ def mix_loads(
         UnusableDataError: there is no load to choose from.
     """
     if not (math.isfinite(target_w) and target_w > 0):
-        raise ValueOutOfRangeError("--target-w", target_w, "above 0 W")
+        raise ValueOutOfRangeError("target_w", target_w, "above 0 W")
     if not any(load.count for load in loads):
         raise UnusableDataError("there is no load to choose from")
     if len(loads) > MOST_LOADS:

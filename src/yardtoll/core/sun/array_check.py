@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from yardtoll.core.electrical.trace import Code, Notice
-from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.errors import FieldError, ValueOutOfRangeError
 
 STC_C = 25.0
 LABEL_TOLERANCE = 1.03
@@ -55,23 +55,23 @@ class Module:
         for name in ("voc_v", "vmp_v", "isc_a", "imp_a"):
             value = getattr(self, name)
             if not (math.isfinite(value) and value > 0):
-                raise ValueOutOfRangeError(f"--{name[:-2]}", value, "above 0")
+                raise ValueOutOfRangeError(name[:-2], value, "above 0")
         for name in ("beta_voc", "beta_vmp"):
             beta = getattr(self, name)
             if beta is not None and not _LOWEST_BETA <= beta < 0:
                 raise ValueOutOfRangeError(
-                    f"--{name.replace('_', '-')}",
+                    name,
                     beta,
                     "from -0.01 to below 0 1/K, such as -0.0029",
                 )
         if self.voc_v < self.vmp_v:
-            raise UnusableDataError(
-                f"--voc {self.voc_v:g} V is below --vmp {self.vmp_v:g} V: they are swapped "
+            raise FieldError(
+                f"{{voc}} {self.voc_v:g} V is below {{vmp}} {self.vmp_v:g} V: they are swapped "
                 "(voc_below_vmp)"
             )
         if self.isc_a < self.imp_a:
-            raise UnusableDataError(
-                f"--isc {self.isc_a:g} A is below --imp {self.imp_a:g} A: they are swapped"
+            raise FieldError(
+                f"{{isc}} {self.isc_a:g} A is below {{imp}} {self.imp_a:g} A: they are swapped"
             )
 
 
@@ -86,16 +86,16 @@ class InputLimits:
 
     def __post_init__(self) -> None:
         for name, value in (
-            ("--limit-v", self.highest_v),
-            ("--limit-v-min", self.lowest_v),
-            ("--limit-a", self.highest_a),
-            ("--limit-w", self.highest_w),
+            ("limit_v", self.highest_v),
+            ("limit_v_min", self.lowest_v),
+            ("limit_a", self.highest_a),
+            ("limit_w", self.highest_w),
         ):
             if value is not None and not (math.isfinite(value) and value > 0):
                 raise ValueOutOfRangeError(name, value, "above 0")
         if self.lowest_v is not None and self.lowest_v >= self.highest_v:
-            raise UnusableDataError(
-                f"--limit-v-min {self.lowest_v:g} V is not below --limit-v {self.highest_v:g} V"
+            raise FieldError(
+                f"{{limit_v_min}} {self.lowest_v:g} V is not below {{limit_v}} {self.highest_v:g} V"
             )
 
 
@@ -142,14 +142,14 @@ def check_array(
         ValueOutOfRangeError: counts below 1 or temperatures that cannot be.
         UnusableDataError: the temperatures are the wrong way round.
     """
-    for name, count in (("--series", series), ("--parallel", parallel)):
+    for name, count in (("series", series), ("parallel", parallel)):
         if count < 1:
             raise ValueOutOfRangeError(name, count, "1 or more")
-    for name, value in (("--tmin", coldest_c), ("--tmax", hottest_c)):
+    for name, value in (("tmin", coldest_c), ("tmax", hottest_c)):
         if not _LOWEST_C <= value <= _HIGHEST_C:
             raise ValueOutOfRangeError(name, value, f"from {_LOWEST_C:g} to {_HIGHEST_C:g} °C")
     if coldest_c > hottest_c:
-        raise UnusableDataError(f"--tmin {coldest_c:g} °C is above --tmax {hottest_c:g} °C")
+        raise FieldError(f"{{tmin}} {coldest_c:g} °C is above {{tmax}} {hottest_c:g} °C")
     cold_v = volts_at(module.voc_v, module.beta_voc, coldest_c)
     beta_vmp = module.beta_voc if module.beta_vmp is None else module.beta_vmp
     hot_v = volts_at(module.vmp_v, beta_vmp, hottest_c + HOT_ABOVE_AMBIENT_K)

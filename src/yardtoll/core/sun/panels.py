@@ -39,12 +39,12 @@ class SunArray:
 
     def __post_init__(self) -> None:
         for name, value, low, high in (
-            ("--array-w", self.power_stc_w, 1e-9, 1e7),
-            ("--cap-w", self.cap_w, 1e-9, 1e7),
-            ("--gamma", self.gamma, -0.02, 0),
-            ("--wiring-loss", self.wiring_loss, 0, 0.9),
-            ("--ambient-c", self.ambient_c, -60, 70),
-            ("--wind-ms", self.wind_ms, 0, 60),
+            ("array_w", self.power_stc_w, 1e-9, 1e7),
+            ("cap_w", self.cap_w, 1e-9, 1e7),
+            ("gamma", self.gamma, -0.02, 0),
+            ("wiring_loss", self.wiring_loss, 0, 0.9),
+            ("ambient_c", self.ambient_c, -60, 70),
+            ("wind_ms", self.wind_ms, 0, 60),
         ):
             if value is not None and not low <= value <= high:
                 raise ValueOutOfRangeError(name, value, f"from {low:g} to {high:g}")

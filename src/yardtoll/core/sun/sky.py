@@ -65,12 +65,12 @@ class SunSite:
 
     def __post_init__(self) -> None:
         for name, value, low, high in (
-            ("--lat", self.latitude, -90, 90),
-            ("--lon", self.longitude, -180, 180),
-            ("--tilt", self.tilt, 0, 180),
-            ("--azimuth", self.azimuth, -360, 360),
-            ("--altitude-m", self.altitude_m, -450, 9000),
-            ("--albedo", self.albedo, 0, 1),
+            ("lat", self.latitude, -90, 90),
+            ("lon", self.longitude, -180, 180),
+            ("tilt", self.tilt, 0, 180),
+            ("azimuth", self.azimuth, -360, 360),
+            ("altitude_m", self.altitude_m, -450, 9000),
+            ("albedo", self.albedo, 0, 1),
             ("horizon", self.horizon_deg, 0, 90),
         ):
             if not low <= value <= high:

@@ -11,7 +11,7 @@ import polars as pl
 from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
 from yardtoll.core.electrical.timebase import CleanTime, clean_time
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
-from yardtoll.store.errors import LogError, MappingError
+from yardtoll.store.errors import LogError, MappingError, UnsureColumnsError
 from yardtoll.store.logs.columns import (
     DATE,
     TIME,
@@ -93,9 +93,9 @@ def read_log(
     bearing = [mapping[q] for q in (*_ENERGY_BEARING, Quantity.VOLTS) if q in mapping]
     if bearing and not any(mapped.sure for mapped in bearing):
         names = ", ".join(f'"{name}"' for name in log.table.frame.columns[:8])
-        raise LogError(
+        raise UnsureColumnsError(
             f"{log.name}, {log.table.line_of(0)}: no header and no unit says which of the columns "
-            f"{names} is power; name it, such as --map power=COLUMN"
+            f"{names} is power"
         )
     return to_trace(log, mapping, zone, derived=derived)
 
