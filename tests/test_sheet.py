@@ -259,7 +259,7 @@ class TestSolarChart:
 
     def test_without_a_known_sun_the_plain_chart_is_drawn(self, sheet, run):
         bare = replace(run, limited_by=None, expected_w=None)
-        with pytest.raises(ValueError, match="nothing tells"):
+        with pytest.raises(ValueError, match="nothing says"):
             solar_chart("x", bare)
         made = {}
         for name, solar in (("plain", bare), ("limits", run)):

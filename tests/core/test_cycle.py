@@ -40,7 +40,7 @@ class TestCycleLedger:
         assert [t.title for t in ledger.tolls] == [
             "Charger and conversion", "Overhead", "Conversion, ohmic part", "Unaccounted",
         ]  # fmt: skip
-        assert "cannot be told from it" in ledger.tolls[0].evidence
+        assert "cannot be separated from it" in ledger.tolls[0].evidence
         charger, overhead, conversion, rest = (t.energy_wh for t in ledger.tolls)
         assert charger == pytest.approx(250)
         assert overhead == pytest.approx(P0_W * run.hours)
@@ -56,7 +56,7 @@ class TestCycleLedger:
 
     def test_without_a_split_nothing_inside_is_told_apart(self):
         (lost,) = cycle_ledger(Cycle(discharge=discharge(), drawn_wh=2250)).tolls
-        assert lost.energy_wh == pytest.approx(385) and "tell them apart" in lost.evidence
+        assert lost.energy_wh == pytest.approx(385) and "separate them" in lost.evidence
         one = fit_losses([run_at(400)], 2048)
         assert cycle_ledger(Cycle(discharge=discharge(), split=one)).tolls[0].title == (
             "Not delivered"

@@ -35,7 +35,7 @@ class TestExact:
         assert split.e0_wh.u > 0 and split.p0_w.u > 0 and split.p2_per_w.u > 0
         assert split.conversion_held and split.has(Code.CONVERSION_UNKNOWN)
         assert split.fixed == (
-            ("p1", "cannot be told from the store without an idle test: held at 0"),
+            ("p1", "cannot be separated from the store without an idle test: held at 0"),
         )
         assert split.delivered_wh(700) == pytest.approx(run(700).energy_wh)
 
@@ -73,7 +73,9 @@ class TestRefusals:
 
     def test_runs_at_one_load_tell_nothing_apart(self):
         split = fit_losses([run(400), run(402), run(405)], 2048)
-        assert split.has(Code.NOT_SEPARABLE) and "at about one load" in split.notices[0].message
+        assert (
+            split.has(Code.NOT_SEPARABLE) and "at about the same load" in split.notices[0].message
+        )
 
     def test_a_negative_overhead_is_held_at_its_bound_and_told(self):
         # A slow run that delivers more than a quick one.
@@ -115,7 +117,7 @@ class TestIdleAsScale:
     def test_one_that_tells_nothing_is_not_used(self):
         close = [run(p) for p in (300, 400, 500)]
         told = fit_losses(close, 2048, idle=IdleDraw(watts=18.0, u_w=0.1))
-        assert told.has(Code.IDLE_NOT_USED) and "tells nothing" in told.notices[0].message
+        assert told.has(Code.IDLE_NOT_USED) and "says nothing" in told.notices[0].message
 
     def test_display_watts_rest_on_the_rating(self):
         # ± 5 % of the store as a limit: u = 5 % ÷ √3.

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pandas as pd
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from yardtoll.bench.simulated.sunny_day import (
@@ -245,8 +245,9 @@ class TestWhatLimited:
         run = analyse_solar(trace, part, 400.0)
         assert run.limited_by is None and run.notices[-1].code is Code.NO_SUN
 
+    @example(seed=9634, size=2, sensor=False)  # two samples within one second
     @settings(max_examples=60, deadline=None)
-    @given(st.integers(0, 2**32 - 1), st.integers(2, 300), st.booleans())
+    @given(seed=st.integers(0, 2**32 - 1), size=st.integers(2, 300), sensor=st.booleans())
     def test_any_power_gives_shares_that_add_to_one(self, seed, size, sensor):
         random = np.random.default_rng(seed)
         time_s = np.cumsum(random.uniform(0.5, 90, size))

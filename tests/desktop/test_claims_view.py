@@ -104,7 +104,7 @@ def test_nothing_doubtful_is_ticked_and_nothing_impossible_is_kept(claims):
     by_name(claims, "Paste a text…").click()
     assert fill.ticks == [False, False]
     assert fill.first == "Tick at least one claim, or cancel."
-    assert fill.second.startswith("The surge power lies below the continuous power")
+    assert fill.second.startswith("The surge power is below the continuous power")
     assert fill.third == "No claim was read yet: paste a text first."
     assert len(stored(claims)) == 2
 
@@ -214,7 +214,7 @@ class TestPhotos:
         with huge.open("wb") as file:
             file.truncate(100_000_000)
         no_picture.write_text("<svg onload=evil()>")
-        for path, said in ((huge, "huge.png is 100 MB"), (no_picture, "is no picture"),
+        for path, said in ((huge, "huge.png is 100 MB"), (no_picture, "is not a picture"),
                            (tmp_path / "gone.png", "cannot be read")):  # fmt: skip
             with pytest.raises(PhotoError, match=said):
                 read_photo(path, 1)

@@ -186,7 +186,7 @@ def test_the_meter_is_asked_what_it_reads(qtbot, plan):
 def test_overriding_needs_a_reason_which_the_run_keeps(qtbot, demo, plan):
     assert not plan.start_button.isEnabled()
     QTest.keyClicks(plan.reason, "only a trial")
-    assert plan.start_button.isEnabled() and plan.start_button.text() == "Start all the same"
+    assert plan.start_button.isEnabled() and plan.start_button.text() == "Start anyway"
     plan.start_button.click()
     bench = demo.bench
     qtbot.waitUntil(lambda: bench.live is not None and len(bench.live.samples) > 0, timeout=60_000)

@@ -117,7 +117,7 @@ def test_undo_takes_a_mark_back_and_redo_puts_it_again(qtbot, window, bench):
     QTest.keyClick(window.stack.currentWidget(), Qt.Key.Key_X)
     window.actions_by_name["Undo"].trigger()
     assert bench.session.yard.marks(live.run_id) == []
-    assert window.notice.text == "Taken back: Mark “Odd”."
+    assert window.notice.text == "Undone: Mark “Odd”."
     window.actions_by_name["Redo"].trigger()
     assert len(bench.session.yard.marks(live.run_id)) == 1
 

@@ -299,12 +299,12 @@ class TestLedgerPage:
         empty = analysed(run(), STATION)
         page = run_page(empty)
         assert page.ledger is None and page.notices == ("no samples were recorded",)
-        assert run_caption(empty) == "Run 1 · nothing to tell"
+        assert run_caption(empty) == "Run 1 · no result"
 
     def test_what_was_overridden_stands_in_the_subtitle(self):
         override = Override(reason="only a trial", checks=("Cautions read?",))
         page = run_page(analysis(conditions=Conditions(override=override)))
-        assert page.subtitle.endswith("started all the same: only a trial")
+        assert page.subtitle.endswith("started anyway: only a trial")
 
     def test_captions(self):
         assert run_caption(analysis(hours=4)) == "Run 1 · 800.6 ± 9.5 Wh at 200 W"

@@ -64,9 +64,11 @@ def test_the_ledger_explains_each_gate(demo):
     demo.go_to(LEDGER)
     view = demo.stack.currentWidget()
     assert "came from the wall" in view._evidence.text()
-    assert "The proportional part of conversion cannot be told from it" in view._evidence.text()
+    assert (
+        "The proportional part of conversion cannot be separated from it" in view._evidence.text()
+    )
     for said in (
-        "behind the gate", "whatever the load", "behind the gate", "does not explain",
+        "after the gate", "whatever the load", "after the gate", "does not explain",
         "went through the",
     ):  # fmt: skip
         QTest.keyClick(view._strip, Qt.Key.Key_Right)

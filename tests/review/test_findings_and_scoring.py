@@ -160,7 +160,7 @@ class TestLeftOut:
         assert made == []
         reasons = {out.kind: out.reason for out in left}
         assert reasons["usable_wh"] == "is void: no reason given"
-        assert reasons["continuous_w"] == "tells nothing: no samples were recorded"
+        assert reasons["continuous_w"] == "no result: no samples were recorded"
 
     def test_every_claim_that_a_method_names_is_one_and_it_alone_tests_it(self):
         for method in METHODS.values():

@@ -85,7 +85,7 @@ class TestClaims:
     def test_bad_files(self, run, tmp_path):
         (tmp_path / "empty.txt").write_text("")
         (tmp_path / "photo.png").write_bytes(b"\x89PNG\xff\xfe")
-        for name, said in (("empty.txt", "the text is empty"), ("photo.png", "is no text"),
+        for name, said in (("empty.txt", "the text is empty"), ("photo.png", "is not text"),
                            ("gone.txt", "No such file")):  # fmt: skip
             code, out, err = run("compute", "claims", tmp_path / name)
             assert (code, out) == (1, "") and said in err and name in err

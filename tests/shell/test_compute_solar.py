@@ -189,7 +189,7 @@ def test_wrong_usage(wrong, tmp_path, sunny):
     assert "needs the site" in wrong(
         path, *ARRAY, "--irradiance-column", "G (W/m2)", "--irradiance-kind", "ghi"
     )
-    assert "is no day such as" in wrong(path, *ARRAY, "--date", "tomorrow")
+    assert "is not a date such as" in wrong(path, *ARRAY, "--date", "tomorrow")
 
 
 def test_data_that_cannot_be_used(refused, tmp_path, sunny):

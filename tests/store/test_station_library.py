@@ -46,13 +46,13 @@ def test_what_goes_out_comes_in(yard, tmp_path):
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        (lambda d: "not json{", "is no library of stations"),
-        (lambda d: json.dumps({**d, "format": "other"}), "is no library of stations"),
+        (lambda d: "not json{", "is not a library of stations"),
+        (lambda d: json.dumps({**d, "format": "other"}), "is not a library of stations"),
         (lambda d: json.dumps({**d, "version": 99}), "newer version"),
         (lambda d: json.dumps({**d, "stations": [{"name": "X"}]}), "stations.0.rated_wh"),
         (lambda d: json.dumps(d).replace('"value": 60.0', '"value": -5'), "must be above 0"),
-        (lambda d: json.dumps(d).replace("solar_v_max", "magic"), "no kind of claim"),
-        (lambda d: json.dumps([1, 2]), "is no library of stations"),
+        (lambda d: json.dumps(d).replace("solar_v_max", "magic"), "not a known kind of claim"),
+        (lambda d: json.dumps([1, 2]), "is not a library of stations"),
     ],
 )
 def test_a_corrupt_library_is_one_sentence(yard, tmp_path, change, said):

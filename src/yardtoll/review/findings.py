@@ -31,7 +31,7 @@ def findings(
         if run.is_void:
             reason = f"is void: {run.run.void_reason or 'no reason given'}"
         elif not run.has_outcome:
-            reason = f"tells nothing: {run.problem}"
+            reason = f"no result: {run.problem}"
         if reason:
             excluded += [
                 ExcludedRun(kind=kind, run=run.run.number, reason=reason)

@@ -16,7 +16,7 @@ from yardtoll.store.site_time import local_date
 
 def run_caption(run: RunAnalysis) -> str:
     """A run in a list: number, what it came to, at which load."""
-    came_to = kind_of(run.run.method).caption(run) or "nothing to tell"
+    came_to = kind_of(run.run.method).caption(run) or "no result"
     out = run.energy_out
     if out is not None and out.mean_w:
         came_to += f" at {out.mean_w:.0f} W"
@@ -31,7 +31,7 @@ def run_page(
         page = kind_of(run.run.method).page(run, station or station_runs([run]), claims)
         page = replace(page, budget=page.budget or budget_rows(run))
     else:
-        page = RunPage(headline="Nothing can be told from this run", notices=(run.problem,))
+        page = RunPage(headline="This run has no result", notices=(run.problem,))
     doubtful = tuple(n.message for n in run.notices if n.code in DOUBTS)
     return replace(
         page,
@@ -76,7 +76,7 @@ def _subtitle(run: RunAnalysis) -> str:
     ]
     subtitle = " · ".join(part for part in parts if part)
     if conditions.override is not None:
-        subtitle += f" · started all the same: {conditions.override.reason}"
+        subtitle += f" · started anyway: {conditions.override.reason}"
     if run.is_void:
         subtitle += f" · void: {record.void_reason}"
     return subtitle

@@ -417,7 +417,7 @@ def compute_claims(
             cannot(f"{text_file.name} is too long to be a listing")
         read = read_claims(text_file.read_text("utf-8-sig"))
     except UnicodeDecodeError:
-        cannot(f"{text_file.name} is no text")
+        cannot(f"{text_file.name} is not text")
     except UnusableDataError as error:
         cannot(f"{text_file.name}: {error}")
     print_result(claims_json(read) if as_json else claims_table(read))

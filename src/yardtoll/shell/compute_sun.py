@@ -68,7 +68,7 @@ def _day(text: str) -> date:
     try:
         return date.fromisoformat(text.strip())
     except ValueError:
-        raise typer.BadParameter(f'"{text}" is no day such as 2026-06-21') from None
+        raise typer.BadParameter(f'"{text}" is not a date such as 2026-06-21') from None
 
 
 def _begin(text: str) -> datetime:
@@ -77,7 +77,7 @@ def _begin(text: str) -> datetime:
         return datetime.fromisoformat(text.strip())
     except ValueError:
         raise typer.BadParameter(
-            f'"{text}" is no day such as 2026-06-21, nor a time such as 2026-06-21T09:30'
+            f'"{text}" is not a date such as 2026-06-21, or a time such as 2026-06-21T09:30'
         ) from None
 
 

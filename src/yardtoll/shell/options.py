@@ -21,7 +21,7 @@ def duration_s(text: str) -> float:
     """h:mm:ss or mm:ss as seconds."""
     found = re.fullmatch(r"(?:(\d+):)?(\d{1,2}):([0-5]\d(?:\.\d+)?)", text.strip())
     if not found:
-        raise typer.BadParameter(f'"{text}" is no time of the form h:mm:ss')
+        raise typer.BadParameter(f'"{text}" is not a time of the form h:mm:ss')
     return 3600.0 * int(found[1] or 0) + 60.0 * int(found[2]) + float(found[3])
 
 
@@ -30,7 +30,7 @@ def zone(text: str) -> ZoneInfo:
     try:
         return ZoneInfo(text)
     except (ZoneInfoNotFoundError, ValueError, OSError):
-        raise typer.BadParameter(f'"{text}" is no time zone, such as Europe/Lisbon') from None
+        raise typer.BadParameter(f'"{text}" is not a time zone, such as Europe/Lisbon') from None
 
 
 def mapping(text: str) -> dict[str, str]:

@@ -110,11 +110,11 @@ def _plan(
     from yardtoll.running.plan import RunPlan
 
     if method not in METHODS:
-        raise typer.BadParameter(f'"{method}" is none of {", ".join(METHODS)}')
+        raise typer.BadParameter(f'"{method}" is not one of {", ".join(METHODS)}')
     about = METHODS[method]
     sizes = {each.key: each for each in about.sizes}
     if size is not None and size not in sizes:
-        raise typer.BadParameter(f'"{size}" is none of {", ".join(sizes)}')
+        raise typer.BadParameter(f'"{size}" is not one of {", ".join(sizes)}')
     given_w = (each for each in about.sizes if each.asks_w and (load or watts))
     chosen = sizes[size] if size is not None else next(given_w, about.sizes[0])
     main = _meter(yard, meter)
@@ -229,7 +229,7 @@ class _Recording:
             run,
             events=SessionEvents(
                 found=lambda identity: _tell(f"Reading {identity}"),
-                lost=lambda reason: _tell(f"{capitalised(reason)}. It is tried again."),
+                lost=lambda reason: _tell(f"{capitalised(reason)}. Trying again."),
                 ended=lambda _, reason: self._end(reason),
                 failed=self._fail,
             ),

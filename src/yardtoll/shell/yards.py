@@ -48,7 +48,7 @@ def import_log(
         raise typer.BadParameter("meter logs need --station")
     kinds = [key for key, known in METHODS.items() if not known.rests]
     if method not in kinds:
-        raise typer.BadParameter(f'"{method}" is none of {", ".join(kinds)}')
+        raise typer.BadParameter(f'"{method}" is not one of {", ".join(kinds)}')
     for line in import_logs(
         sources,
         yard,

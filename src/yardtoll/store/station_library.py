@@ -124,13 +124,13 @@ def read_library(path: Path) -> list[LibraryEntry]:
     except OSError as error:
         raise LibraryError(f"{path.name} cannot be read: {error.strerror}") from None
     except UnicodeDecodeError:
-        raise LibraryError(f"{path.name} is no library of stations: it is no text") from None
+        raise LibraryError(f"{path.name} is not a library of stations: it is not text") from None
     try:
         library = _Library.model_validate_json(text)
     except ValidationError as error:
-        raise LibraryError(f"{path.name} is no library of stations: {_first(error)}") from None
+        raise LibraryError(f"{path.name} is not a library of stations: {_first(error)}") from None
     if library.format != FORMAT:
-        raise LibraryError(f"{path.name} is no library of stations")
+        raise LibraryError(f"{path.name} is not a library of stations")
     if library.version > VERSION:
         raise LibraryError(f"{path.name} was made by a newer version of Yard Toll")
     return [_entry(path, station) for station in library.stations]

@@ -37,7 +37,7 @@ class TestKinds:
             ("rated_wh", float("nan"), "Rated energy needs a figure"),
             ("weight_kg", 9000, "Weight is 9000 kg; more than 2000 is not plausible"),
             ("pure_sine", 0.5, "Pure sine is yes or no"),
-            ("speed", 1, '"speed" is no kind of claim that is known here'),
+            ("speed", 1, '"speed" is not a known kind of claim'),
             ("use_c_min", -200, "Coldest use is -200 °C; that is not plausible"),
             ("use_c_min", -20, ""),
         ],
@@ -56,7 +56,7 @@ class TestKinds:
     def test_impossible_pairs_only_within_a_source(self):
         pair = [claim("continuous_w", 2000), claim("surge_w", 1500)]
         assert impossible_together(pair) == [
-            "The surge power lies below the continuous power (manual): 2000 W against 1500 W"
+            "The surge power is below the continuous power (manual): 2000 W against 1500 W"
         ]
         assert impossible_together([pair[0], claim("surge_w", 1500, "label")]) == []
         assert impossible_together([claim("solar_v_min", 60), claim("solar_v_max", 12)])

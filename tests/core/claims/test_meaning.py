@@ -71,7 +71,7 @@ class TestChosen:
 
     @pytest.mark.parametrize("text", ["at best", "within 5", "at_least 5 percent", "<script>"])
     def test_what_is_none_is_refused(self, text):
-        with pytest.raises(UnusableDataError, match="no way to judge"):
+        with pytest.raises(UnusableDataError, match="not a known way to judge"):
             read_kept(text, 100)
 
     def test_the_reviewer_goes_before_the_words(self):

@@ -129,8 +129,8 @@ def times_to_soc(
         if placed is None:
             before, after = _neighbours(soc, readings)
             message = (
-                f"{soc:g} % is not told: the display was read at {before.soc:g} and "
-                f"{after.soc:g} % only, and no power log lies between"
+                f"{soc:g} % is not known: the display was read at {before.soc:g} and "
+                f"{after.soc:g} % only, and there is no power log between"
             )
             notices.append(Notice(code=Code.NOT_BRACKETED, message=message))
         else:

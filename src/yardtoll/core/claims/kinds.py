@@ -344,7 +344,7 @@ def value_is_wrong(kind: str, value: float | None, words: str = "") -> str:
     """Why a value is not plausible, in one sentence; "" when it is."""
     about = CLAIM_KINDS.get(kind)
     if about is None:
-        return f'"{kind}" is no kind of claim that is known here'
+        return f'"{kind}" is not a known kind of claim'
     if about.in_words:
         return "" if words.strip() else f"{about.title} needs its words"
     if value is None or not math.isfinite(value):
@@ -366,7 +366,7 @@ def _figure_is_wrong(about: ClaimKind, value: float) -> str:
 
 
 IMPOSSIBLE_PAIRS: tuple[tuple[str, str, str], ...] = (
-    ("continuous_w", "surge_w", "the surge power lies below the continuous power"),
+    ("continuous_w", "surge_w", "the surge power is below the continuous power"),
     ("solar_v_min", "solar_v_max", "the solar volts run the wrong way round"),
     ("use_c_min", "use_c_max", "the temperatures of use run the wrong way round"),
     ("charge_c_min", "charge_c_max", "the temperatures of charging run the wrong way round"),

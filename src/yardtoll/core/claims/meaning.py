@@ -114,7 +114,7 @@ def read_kept(text: str, value: float) -> Meaning:
     """
     found = _KEPT.match(text)
     if not found:
-        raise UnusableDataError(f'"{text}" is no way to judge a claim')
+        raise UnusableDataError(f'"{text}" is not a known way to judge a claim')
     limit = LimitType(found["limit"])
     shares = [float(found[name]) / 100 for name in ("first", "second") if found[name]]
     minus = -min([*shares, 0.0])

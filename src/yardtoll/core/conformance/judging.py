@@ -330,7 +330,7 @@ def _sentence(claim: Claim, finding: Finding, verdict: Verdict, meaning: Meaning
         said += f" ({claim.shown}, {meaning.words})"
     under = claim.value is not None and verdict.value < claim.value
     if meaning.limit is LimitType.UPPER_BOUND and verdict.outcome is Outcome.MEETS and under:
-        said += "; not drawing all of it is no failure"
+        said += "; drawing less than that is not a failure"
     if beside := service_words(claim, finding):
         said += f"; {beside}"
     if not verdict.expanded:

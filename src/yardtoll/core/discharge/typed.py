@@ -41,7 +41,7 @@ def typed_discharge(
     notices = result.notices
     if off_s is None:
         message = (
-            "no moment of shutting off was noted: the end lies within the last "
+            "the moment of switching off was not noted: the end is somewhere in the last "
             f"{(last.s - before_last.s) / 60:.0f} min before the last reading"
         )
         notices = (*notices, Notice(code=Code.NO_CUTOFF, message=message))

@@ -70,14 +70,14 @@ def _untold(lost_wh: float, source: str) -> Toll:
         kind=EnergyKind.UNACCOUNTED,
         energy_wh=lost_wh,
         evidence=f"{lost_wh:.0f} Wh between {source} and the load: charger, store, overhead and "
-        "conversion together. Discharges at two or more loads tell them apart.",
+        "conversion together. Discharges at two or more loads separate them.",
         sensitivities=Sensitivities(drawn=1.0, delivered=-1.0),
     )
 
 
 NOT_DIVIDED = (
-    "The proportional part of conversion cannot be told from it: a longer idle test, or more runs "
-    "at loads further apart, would."
+    "The proportional part of conversion cannot be separated from it. A longer idle test, or more "
+    "runs at loads further apart, would do that."
 )
 
 
@@ -133,7 +133,7 @@ def _conversion_words(p1: float, p2: float, *, held: bool) -> str:
     if held:
         return f"The part that grows with the square of the load: {p2:.2g} W for each W squared."
     if not p1 and not p2:
-        return "Nothing that the runs tell."
+        return "The runs do not say anything about it."
     return f"{100 * p1:.1f} % of what is delivered, and {p2:.2g} W for each W squared."
 
 

@@ -106,7 +106,7 @@ class Ledger:
                     title=toll.leaves,
                     kind=toll.leaves_kind,
                     energy_wh=left,
-                    evidence=f"{left:.0f} Wh: what is left behind the gate before it.",
+                    evidence=f"{left:.0f} Wh: what is left after the gate before it.",
                     sensitivities=sensitivities,
                 )
             )
@@ -140,8 +140,8 @@ class Ledger:
 def discharge_ledger(result: DischargeResult) -> Ledger:
     """Rated → delivered, with what was held back by the window and what is missing.
 
-    One discharge cannot tell overhead, conversion and an overstated rating apart: they stand
-    together as not delivered.
+    One discharge cannot separate overhead, conversion and an overstated rating: together they are
+    shown as not delivered.
     """
     rating = result.rating
     held_back = rating.rated_wh * (1.0 - rating.window)
@@ -182,7 +182,7 @@ def _missing_evidence(missing_wh: float) -> str:
             "rating or a wrong meter."
         )
     return (
-        f"{missing_wh:.0f} Wh of the rating did not reach the load. One discharge cannot tell "
-        "overhead, conversion, a reserve below cut-off and an overstated rating apart; runs at "
+        f"{missing_wh:.0f} Wh of the rating did not reach the load. One discharge cannot "
+        "separate overhead, conversion, a reserve below cut-off and an overstated rating; runs at "
         "other loads can."
     )

@@ -113,7 +113,7 @@ def wanted_terms(loads: int, idle: IdleDraw | None) -> tuple[list[str], list[tup
     names, why = ["e0"], []
     if idle is None:
         names.append("p0")
-        why.append(("p1", "cannot be told from the store without an idle test: held at 0"))
+        why.append(("p1", "cannot be separated from the store without an idle test: held at 0"))
     else:
         names.append("p1")
         why.append(("p0", "known from the idle test"))
@@ -264,7 +264,7 @@ def why_idle_not_used(
     if not -u <= p1 <= HIGHEST_P1 + u:
         return f"{told}, which is not between 0 and {HIGHEST_P1:.0%}: it does not set the scale"
     if u > widest_p1_u:
-        return f"{told}, which tells nothing: it does not set the scale"
+        return f"{told}, which says nothing: it does not set the scale"
     return ""
 
 

@@ -37,7 +37,7 @@ from yardtoll.core.uncertainty.propagation import propagate
 STORE_SLACK = 0.02
 """A store above the rated energy by more than this is pointed at."""
 POOR_FIT_SHARE = 0.02
-"""A run that lies off the fit by more than this share of its energy is pointed at."""
+"""A run that is off the fit by more than this share of its energy is pointed at."""
 TEMPERATURES_APART_K = 8.0
 """Runs this far apart in temperature may have had different stores (common practice, no source)."""
 _SCATTER_RATIO = 4.0
@@ -241,9 +241,9 @@ def _nothing(runs: Sequence[RunAtLoad]) -> LossSplit:
     """One load tells nothing apart."""
     one = len(runs) == 1
     message = (
-        "one run cannot tell store, overhead and conversion apart"
+        "one run cannot separate store, overhead and conversion"
         if one
-        else "all runs are at about one load, so they cannot tell the terms apart"
+        else "all runs are at about the same load, so they cannot separate the terms"
     )
     unknown = Term(value=None)
     return LossSplit(
@@ -298,7 +298,7 @@ def _fit_notices(
     worst = max(range(len(runs)), key=lambda i: abs(float(residuals[i])) / runs[i].energy_wh)
     off = abs(float(residuals[worst])) / runs[worst].energy_wh
     if off > POOR_FIT_SHARE:
-        message = f"run {worst + 1} at {runs[worst].mean_w:.0f} W lies {off:.1%} off the fit"
+        message = f"run {worst + 1} at {runs[worst].mean_w:.0f} W is {off:.1%} off the fit"
         notices.append(Notice(code=Code.POOR_FIT, message=message))
     warm = [run.temperature_c for run in runs if run.temperature_c is not None]
     apart_k = max(warm) - min(warm) if len(warm) > 1 else 0.0

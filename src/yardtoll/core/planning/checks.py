@@ -192,7 +192,7 @@ def _power(s: Situation) -> Iterator[Check]:
         yield Check(
             key="rating",
             text=f"{s.power_w:.0f} W is above the station's rated {s.rated_w:g} W: it would trip, "
-            "and this is no capacity test.",
+            "and this is not a capacity test.",
             state=CheckState.FAILED,
         )
     else:

@@ -44,7 +44,7 @@ class LoadSpec:
     def __post_init__(self) -> None:
         if self.kind not in KINDS:
             raise UnusableDataError(
-                f'{self.name}: the kind "{self.kind}" is none of {", ".join(KINDS)}'
+                f'{self.name}: the kind "{self.kind}" is not one of {", ".join(KINDS)}'
             )
         if self.count < 0 or self.count > 1000:
             raise ValueOutOfRangeError(f"{self.name}: count", self.count, "0 to 1000")
@@ -57,7 +57,7 @@ class LoadSpec:
             low, high, step = self.range_w
             if not (0 < low <= high <= 1e6 and step > 0):
                 raise UnusableDataError(
-                    f"{self.name}: the range {low:g}–{high:g} W in steps of {step:g} W is no range"
+                    f"{self.name}: the range {low:g}–{high:g} W in steps of {step:g} W is invalid"
                 )
         if not self.settings and self.range_w is None:
             raise UnusableDataError(f"{self.name} has neither settings nor a range of W")

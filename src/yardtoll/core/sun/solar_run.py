@@ -103,7 +103,7 @@ def solar_samples(trace: Trace) -> tuple[FloatArray, FloatArray]:
     time_s, power_w = trace.valid(Quantity.POWER)
     if time_s.size < 2:
         raise UnusableDataError(
-            f"{trace.name} has no two samples of power, so nothing tells what limited the input"
+            f"{trace.name} has no two samples of power, so nothing says what limited the input"
         )
     return time_s, power_w
 
@@ -230,6 +230,8 @@ def _by_seconds(
 ) -> tuple[FloatArray, FloatArray, FloatArray | None, AvailablePower | None]:
     """Means of whole seconds: neither cloud nor tracker needs a finer look."""
     starts = np.flatnonzero(np.diff(np.floor(time_s), prepend=-1.0))
+    if starts.size < 2:
+        return time_s, power_w, soc, sun
     counts = np.diff(np.append(starts, time_s.size))
 
     def mean(values: FloatArray) -> FloatArray:

@@ -47,7 +47,7 @@ def read_photo(path: Path, station_id: int) -> tuple[Photo, bytes]:
     reader = QImageReader(buffer)
     dimensions = reader.size()
     if not reader.canRead() or dimensions.isEmpty():
-        raise PhotoError(f"{path.name} is no picture that can be shown")
+        raise PhotoError(f"{path.name} is not a picture that can be shown")
     if dimensions.width() * dimensions.height() > LARGEST_PIXELS:
         raise PhotoError(f"{path.name} has too many pixels to be shown; scale it down first")
     kind = bytes(reader.format().data()).decode()

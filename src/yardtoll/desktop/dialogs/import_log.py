@@ -268,7 +268,7 @@ class ImportDialog(QDialog):
         try:
             return ZoneInfo(text)
         except (OSError, ValueError, KeyError):
-            raise StoreError(f"“{text}” is no time zone, such as Europe/Lisbon.") from None
+            raise StoreError(f"“{text}” is not a time zone, such as Europe/Lisbon.") from None
 
     def _read(self) -> None:
         """Read the log by the mapping as it stands, off the GUI thread."""

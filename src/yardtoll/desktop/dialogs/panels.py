@@ -81,7 +81,7 @@ class ArrayDialog(FormDialog):
         if any(box.value() <= 0 for box in boxes):
             return "Every figure of the module's label must be above 0."
         if self.vmp_v.value() >= self.voc_v.value():
-            return "Vmp lies below Voc on every label: are they swapped?"
+            return "Vmp is below Voc on every label: are they swapped?"
         return ""
 
     def record(self) -> SolarArray:

@@ -68,7 +68,7 @@ class SiteDialog(FormDialog):
             return f"“{self.zone.text().strip()}” is not a time zone, such as Europe/Lisbon."
         coldest, hottest = _number(self.coldest.text()), _number(self.hottest.text())
         if coldest is not None and hottest is not None and coldest > hottest:
-            return "The record low lies above the record high: are they swapped?"
+            return "The record low is above the record high: are they swapped?"
         return ""
 
     def record(self) -> Site:

@@ -327,7 +327,7 @@ class MainWindow(QMainWindow):
         if stack is not None and stack.canUndo():
             text = stack.undoText()
             stack.undo()
-            self.say(f"Taken back: {text}.", "Do it again", self.redo)
+            self.say(f"Undone: {text}.", "Redo", self.redo)
 
     def redo(self) -> None:
         """Do again what was taken back."""

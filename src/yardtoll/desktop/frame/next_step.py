@@ -9,7 +9,8 @@ def waiting_for(bench: Workbench) -> tuple[str, str]:
     """What the chosen station is waiting for, and the name of the button that does it."""
     session = bench.session
     if bench.live is not None:
-        return f"running: {bench.live.station.name}", "See the run"
+        names = ", ".join(live.station.name for live in bench.sessions)
+        return f"running: {names}", "See the run"
     if bench.interrupted():
         return "a run was left going", "Look at it"
     if session.station is None:

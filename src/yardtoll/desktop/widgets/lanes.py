@@ -88,7 +88,7 @@ class LaneChart(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(
-            "Runs of each station over time; arrows walk through them, Enter opens, B tells the ±"
+            "Runs of each station over time; arrows walk through them, Enter opens, B opens the ±"
         )
         theme.changed.connect(self.update)
 

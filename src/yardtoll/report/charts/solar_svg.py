@@ -22,7 +22,7 @@ def solar_chart(title: str, run: SolarRun) -> str:
         ValueError: nothing tells what limited it.
     """
     if run.limited_by is None or run.expected_w is None:
-        raise ValueError("nothing tells what limited this run")
+        raise ValueError("nothing says what limited this run")
     time_s, watts = thinned(run.time_s, run.power_w)
     _, allowed = thinned(run.time_s, run.expected_w)
     highest = max(float(watts.max()), float(allowed.max()))

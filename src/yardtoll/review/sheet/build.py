@@ -236,7 +236,7 @@ def _fitted(runs: OutletRuns) -> list[Figure]:
 
 def _line(analysis: RunAnalysis, zone: tzinfo) -> RunLine:
     run, figure = analysis.run, analysis.main_figure
-    came_to = "nothing to tell"
+    came_to = "no result"
     if figure is not None:
         unknown = ", ± unknown" if figure.budget is None else ""
         words = f" {figure.title.lower()}" if figure.unit == "Wh" else ""

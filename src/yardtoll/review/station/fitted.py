@@ -163,7 +163,7 @@ def _scatter(split: LossSplit, slope: np.ndarray, count: int) -> list[Contributi
             repeats_help=True,
         ),
         Contribution(
-            name="Ohmic toll not told",
+            name="Ohmic toll not known",
             why=f"held at 0; it may cost up to {HELD_OHMIC_SHARE:.0%} at the highest load",
             u=u_held,
         ),

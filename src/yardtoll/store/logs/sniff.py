@@ -132,7 +132,7 @@ def _refuse_long_lines(path: Path, encoding: str) -> None:
                 line = _line_at(path, position)
                 raise LogError(
                     f"{path.name}, line {line}: the line is longer than a megabyte, "
-                    "so this is no meter log"
+                    "so this is not a meter log"
                 )
             position += len(block)
 

@@ -73,7 +73,7 @@ def _of_trace(
     place = f"tables/trace.csv, line {line}"
     run = runs.get(row["run_id"])
     if run is None:
-        raise PackageError(f"{place}: run_id {row['run_id']} is no run of the package")
+        raise PackageError(f"{place}: run_id {row['run_id']} is not a run of the package")
     try:
         quantities = tuple(Quantity(quantity) for quantity in row["quantities"])
         notices = tuple((Code(code).value, str(m)) for code, m in row["notices"])

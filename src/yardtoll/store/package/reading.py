@@ -133,7 +133,7 @@ def _files(folder: Path) -> tuple[int, dict[str, str]]:
     except OSError as error:
         raise PackageError(f"{path} cannot be read: {error.strerror}") from None
     except (ValidationError, UnicodeDecodeError, json.JSONDecodeError, RecursionError):
-        raise PackageError(f"{path} is no data package of a yard") from None
+        raise PackageError(f"{path} is not a data package of a yard") from None
     if made.yardtoll.schema_version > SCHEMA_VERSION:
         raise PackageError(
             f"{DESCRIPTOR} was made by a newer version of Yard Toll (schema "
@@ -174,7 +174,7 @@ def _rows(table: sa.Table, files: dict[str, str], folder: Path) -> Numbered:
     except OSError as error:
         raise PackageError(f"{name} cannot be read: {error.strerror}") from None
     except (UnicodeDecodeError, csv.Error) as error:
-        raise PackageError(f"{name} is no CSV in UTF-8: {shown(error)}") from None
+        raise PackageError(f"{name} is not CSV in UTF-8: {shown(error)}") from None
 
 
 def _check_header(
@@ -233,7 +233,7 @@ def _check_links(rows: dict[str, Numbered]) -> None:
                     there = {r["id"] for _, r in rows[link.column.table.name]}
                     if row[column.name] is not None and row[column.name] not in there:
                         raise PackageError(
-                            f"{place}: {column.name} {row[column.name]} is no "
+                            f"{place}: {column.name} {row[column.name]} is not a "
                             f"{link.column.table.name} of the package"
                         )
 
@@ -303,7 +303,7 @@ def _csv_frame(path: Path) -> pl.DataFrame:
             row = int(wrong[0])
             cell = shown(frame[column][row])
             place = f"{path.parent.name}/{path.name}, line {row + 2}"
-            raise PackageError(f'{place}: {shown(column)} "{cell}" is no number of a bench')
+            raise PackageError(f'{place}: {shown(column)} "{cell}" is not a plausible number')
     return numbers
 
 

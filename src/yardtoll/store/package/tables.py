@@ -140,7 +140,7 @@ def from_cell(cell: str, field: Field) -> Any:
             "array": "JSON list",
         }
         word = kinds.get(field.kind, field.kind)
-        raise PackageError(f'{field.name} "{shown(cell)}" is no {word}') from None
+        raise PackageError(f'{field.name} "{shown(cell)}" is not a {word}') from None
 
 
 def _boolean(cell: str) -> bool:

@@ -11,7 +11,7 @@ from yardtoll.core.ledger.loss_fit import REPEATABILITY
 class YardInfo:
     """The yard itself.
 
-    ``repeatability`` is the relative standard deviation from run to run where no repeats tell it.
+    ``repeatability`` is the relative standard deviation from run to run where no repeats show it.
     """
 
     id: int = 1

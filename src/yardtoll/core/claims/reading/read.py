@@ -104,7 +104,7 @@ def read_claims(text: str) -> ReadText:
     if len(text) > LONGEST_TEXT:
         raise UnusableDataError(f"the text is longer than {LONGEST_TEXT} characters")
     if "\0" in text:
-        raise UnusableDataError("this is no text: it holds binary data")
+        raise UnusableDataError("this is not text: it holds binary data")
     claims: list[ReadClaim] = []
     unread: list[str] = []
     for line, heading in _lines(text):

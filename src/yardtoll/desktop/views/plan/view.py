@@ -101,8 +101,8 @@ class PlanView(StopView):
         self.checks.ticked.connect(self._tick)
         column.addWidget(self.checks)
         self.reason = QLineEdit()
-        self.reason.setPlaceholderText("Start all the same, because…")
-        self.reason.setAccessibleName("Why to start all the same; the run keeps it")
+        self.reason.setPlaceholderText("Start anyway, because…")
+        self.reason.setAccessibleName("Why to start anyway; the run keeps it")
         self.reason.textChanged.connect(self._show_page)
         column.addWidget(self.reason)
         row = QHBoxLayout()
@@ -269,7 +269,7 @@ class PlanView(StopView):
             self._verdict.setText(f"Not ready: {counted(left, 'check')} open")
         self.reason.setVisible(page.can_override)
         self.start_button.setEnabled(page.can_start)
-        self.start_button.setText("Start all the same" if page.can_override else "Start the run")
+        self.start_button.setText("Start anyway" if page.can_override else "Start the run")
         self.drop_button.setVisible(self._planned is not None)
         self.keep_button.setText(
             "Keep the changed plan" if self._planned else "Keep the plan for later"

@@ -79,7 +79,7 @@ class IdlePage(QWidget):
             self.text.setText(f"{said}.")
             return
         if not found.has_outcome:
-            self.text.setText(f"{said}. Nothing can be told from it: {found.problem}.")
+            self.text.setText(f"{said}. It has no result: {found.problem}.")
         else:
             came_to = kind_of(run.method).latest_words(found)
             ended = run.conditions.end_reason

@@ -226,8 +226,8 @@ class SunView(StopView):
         self._headline.setText(page.headline)
         if not self.arrays():
             self._show_empty(
-                "With the label of your panels the program tells whether they may be connected, "
-                "what they should give, and why they gave less.",
+                "From your panels' label the program works out whether they may be connected, what "
+                "they should give, and why they gave less.",
                 "array",
             )
             return
@@ -299,7 +299,8 @@ class SunView(StopView):
             self._headline.setText("No solar run yet")
             self._show_empty(
                 "A recharge from the sun, recorded or read from a log, shows here what it gave and "
-                "what held it back. A column of irradiance in the log tells clouds from panels.",
+                "what limited it. With a column of irradiance in the log, clouds and panels can be "
+                "separated.",
                 "plan",
                 "import",
             )
@@ -391,4 +392,4 @@ def _days_headline(outlook: "SunOutlook") -> str:
 
 
 def _why(analysis: RunAnalysis) -> str:
-    return f"Run {analysis.run.number} tells nothing of the sun"
+    return f"Run {analysis.run.number} says nothing about the sun"

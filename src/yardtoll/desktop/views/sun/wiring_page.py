@@ -86,7 +86,7 @@ class WiringPanel(QWidget):
     def _judge(self) -> None:
         if self.page is None or not self.measured_v.value():
             self.said.setText(
-                "A voltmeter at the plug tells how many panels are really in series: type what it "
+                "A voltmeter at the plug shows how many panels are really in series: type what it "
                 "shows."
             )
             set_role(self.said, "quiet")

@@ -112,7 +112,7 @@ class VerdictsView(StopView):
         row.addSpacing(14)
         self._repeats = number_box("Run to run ±", "%", 0.05, 20, 0.5, 2)
         self._repeats.setToolTip(
-            "How much a station's runs differ (standard deviation), where no repeats tell it"
+            "How much a station's runs differ (standard deviation), where no repeats show it"
         )
         self._repeats.editingFinished.connect(self._choose_repeatability)
         row.addWidget(label("Run to run", "muted"))

@@ -118,7 +118,7 @@ def _charge_times(
             kind=kind,
             value=value,
             budget=of_station(value, budget, analysis),
-            unknown="The display was read too seldom there to tell its uncertainty.",
+            unknown="The display was read too seldom there for its uncertainty to be known.",
             runs=(analysis.run.number,),
             method=analysis.run.method,
             soc=window,

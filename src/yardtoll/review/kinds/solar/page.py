@@ -159,7 +159,7 @@ def _words(
     if not run.measured_sun and run.expected_wh is not None:
         said.append(
             "Without an irradiance log the clear sky stands for the sun: clouds and a weak array "
-            "are told apart by whether the input varies."
+            "are separated by whether the input varies."
         )
     return said
 
