@@ -74,7 +74,7 @@ def pass_checks(plan: QWidget) -> None:
 
 
 def close_stage(window: MainWindow) -> None:
-    """Leave the run that is going, without asking, and close."""
+    """Leave the run in progress, without asking, and close."""
     if window.bench is not None:
         window.bench.leave_runs()
     window.close()

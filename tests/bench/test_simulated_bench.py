@@ -232,7 +232,7 @@ def test_starting_late_is_the_same_bench_with_a_gap(clock):
 
 @pytest.mark.parametrize("seed", range(24))
 def test_analysis_finds_what_the_model_delivered(seed):
-    """Random stations, loads and meters: the truth lies within the meter's stated accuracy."""
+    """Random stations, loads and meters: the truth is within the meter's stated accuracy."""
     random = np.random.default_rng(1000 + seed)
     rated_wh, share = random.uniform(200, 2500), random.uniform(0.15, 0.9)
     rated_w = rated_wh * random.uniform(0.8, 1.5)

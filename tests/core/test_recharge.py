@@ -165,7 +165,7 @@ class TestStateOfCharge:
 
     def test_readings_and_what_lies_between(self):
         result = recharge_from_energy(640, ChargeWindow(rated_wh=600), readings=self.READINGS)
-        # 80 lies between readings 40 points apart, and no power log says when.
+        # 80 % is between readings 40 points apart, and no power log says when.
         assert [(at.soc, at.s) for at in result.to_soc] == [(0, 0), (60, 1800), (100, 3600)]
         assert result.has(Code.NOT_BRACKETED)
         # By hand: 60 points in 1800 s, half a point is 15 s; 40 points, the slower side: 22.5 s.

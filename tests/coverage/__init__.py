@@ -1,1 +1,1 @@
-"""How often the truth lies within the uncertainty that the program states."""
+"""How often the truth is within the uncertainty that the program states."""

@@ -57,7 +57,7 @@ class Stated:
 
     @property
     def holds(self) -> bool:
-        """Whether the truth lies within it."""
+        """Whether the truth is within it."""
         off = self.truth - self.value
         return off <= self.expanded if self.bound else abs(off) <= self.expanded
 

@@ -1,4 +1,4 @@
-"""The study: how often the truth of invented stations lies within what is stated of them.
+"""The study: how often the truth of invented stations is within what is stated.
 
 ``python -m tests.coverage.study`` prints the tables of docs/metrology.md; it takes minutes.
 ``--stations 50`` tries fewer.
@@ -98,7 +98,7 @@ def statements(scenario: Scenario, seed: int) -> Iterator[tuple[str, Stated]]:
 
 
 def coverage(scenario: Scenario, stations: int, first_seed: int = 0) -> Hits:
-    """Whether the truth lies within, for each figure and each station."""
+    """Whether the truth is within, for each figure and each station."""
     hits: Hits = defaultdict(list)
     for seed in range(first_seed, first_seed + stations):
         for name, stated in statements(scenario, seed):

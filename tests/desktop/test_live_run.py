@@ -1,4 +1,4 @@
-"""The run that is going, without a window: pace, forecast, marks, losing the wire, its end."""
+"""The run in progress, without a window: pace, forecast, marks, losing the wire, its end."""
 
 import time
 from dataclasses import asdict

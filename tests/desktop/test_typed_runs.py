@@ -18,7 +18,7 @@ from yardtoll.store.site_time import now
 
 @pytest.fixture
 def typed(qtbot, demo):
-    """A run that is going, its meter read by eye."""
+    """A run in progress, its meter read by eye."""
 
     def meter(dialog):
         QTest.keyClicks(dialog.name, "Plug-in meter")
@@ -137,7 +137,7 @@ def test_a_typed_recharge(qtbot, demo):
     run = next(r for r in yard.runs(2) if r.origin == "typed")
     found = analyse_run(yard, run)
     assert found.energy_in.drawn_wh == 1260
-    # 80 % lies between two readings half the charge apart: nothing places it.
+    # 80 % is between two readings half the charge apart: nothing places it.
     assert [at.soc for at in found.energy_in.result.to_soc] == [0, 52, 100]
     falling = replace(yard.readings(run.id)[2], value=2000.0)
     yard.put(falling)

@@ -13,7 +13,7 @@ RETRY_S = 1.0
 
 
 class Recorder:
-    """Polls a meter and hands blocks to a sink; a lost wire is told and tried again.
+    """Polls a meter and hands blocks to a sink; a lost wire is reported and tried again.
 
     All callbacks run on the recorder's thread.
 

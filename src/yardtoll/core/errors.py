@@ -2,7 +2,7 @@
 
 UnusableDataError            the data or a value cannot be used; the message is one sentence
 └── FieldError               … because of fields that the message names
-    └── ValueOutOfRangeError a single value lies outside what is physically or logically possible
+    └── ValueOutOfRangeError a single value is outside what is physically or logically possible
 """
 
 import re
@@ -79,7 +79,7 @@ class FieldError(UnusableDataError):
 
 
 class ValueOutOfRangeError(FieldError):
-    """One value lies outside its permitted range.
+    """One value is outside its permitted range.
 
     Args:
         field: the field's name, or words with it in braces.

@@ -23,7 +23,7 @@ class BudgetLine(_Strict):
 
 
 class FigureResult(_Strict):
-    """A value with its unit, U (k as given) and budget; null where it cannot be told."""
+    """A value with its unit, U (k as given) and budget; null where it is not known."""
 
     value: float
     unit: str

@@ -32,7 +32,7 @@ def read_records(yard: YardFile, run: Run) -> RunRecords:
 
 
 def analyse_records(records: RunRecords, recorded: tuple[Recorded, ...]) -> RunAnalysis:
-    """A run with what came of it; what cannot be used is told in the outcome."""
+    """A run with what came of it; what cannot be used is named in the outcome."""
     base = RunAnalysis(records=records, recorded=recorded)
     try:
         outcome = kind_of(records.run.method).analyse(base)

@@ -1,4 +1,4 @@
-"""A station's own runs, to foresee the next one from."""
+"""A station's own runs, to predict the next one from."""
 
 from collections.abc import Sequence
 

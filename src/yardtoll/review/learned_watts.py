@@ -7,7 +7,7 @@ from yardtoll.store.records import Load
 from yardtoll.store.yard_file import YardFile
 
 LEARNED_SHARE = 0.01
-"""A difference below this is within what most meters can tell."""
+"""A difference below this is within what most meters resolve."""
 
 
 @dataclass(frozen=True, kw_only=True)

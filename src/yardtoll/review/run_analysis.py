@@ -139,12 +139,12 @@ class RunAnalysis:
 
     @property
     def main_figure(self) -> Figure | None:
-        """The figure that says what it came to; None where nothing can be told."""
+        """The figure that says what it came to; None where there is no result."""
         return next(iter(self.outcome.figures), None)
 
     @property
     def problem(self) -> str:
-        """Why nothing can be told from it; "" where something can."""
+        """Why it gives no result; "" where it gives one."""
         return self.outcome.problem
 
     @property
@@ -174,17 +174,17 @@ class RunAnalysis:
 
     @property
     def energy_out(self) -> EnergyOut | None:
-        """What it delivered; None where it tells none."""
+        """What it delivered; None where it gives none."""
         return self.outcome.energy_out
 
     @property
     def energy_in(self) -> EnergyIn | None:
-        """What it drew; None where it tells none."""
+        """What it drew; None where it gives none."""
         return self.outcome.energy_in
 
     @property
     def own_use(self) -> OwnUse | None:
-        """What the station used by itself; None where it tells none."""
+        """What the station used by itself; None where it gives none."""
         return self.outcome.own_use
 
     @property

@@ -22,7 +22,7 @@ _ALARMS_SHOWN = 2
 
 @dataclass(frozen=True, kw_only=True)
 class LiveFigures:
-    """Everything that is said of a run that is going.
+    """Everything that is said of a run in progress.
 
     Attributes:
         power, volts: of the latest sample; None before the first.
@@ -51,7 +51,7 @@ class LiveFigures:
 
 
 def live_figures(live: RunSession, now: datetime) -> LiveFigures:
-    """The figures of a run that is going, at a clock time."""
+    """The figures of a run in progress, at a clock time."""
     power = _power(live)
     ends, when, share = _end(live, now)
     watch, bad = _watch(live)

@@ -1,4 +1,4 @@
-"""Samples of the run that is going, grown in place so that hours of them cost no copying."""
+"""Samples of the run in progress, grown in place so that hours of them cost no copying."""
 
 import numpy as np
 

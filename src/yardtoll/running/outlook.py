@@ -1,4 +1,4 @@
-"""What is expected of the run that is going, and whether it keeps to it."""
+"""What is expected of the run in progress, and whether it keeps to it."""
 
 import numpy as np
 
@@ -25,7 +25,7 @@ class Outlook:
 
     Args:
         samples: grows while the run goes.
-        earlier: this station's runs, to foresee this one from.
+        earlier: this station's runs, to predict this one from.
     """
 
     def __init__(

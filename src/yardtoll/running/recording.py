@@ -15,7 +15,7 @@ Post = Callable[[Callable[[], None]], None]
 
 @dataclass(frozen=True, kw_only=True)
 class RecordingEvents:
-    """What a recording tells, on the thread that owns the run.
+    """Events of a recording, on the thread that owns the run.
 
     Attributes:
         kept: samples that are on disk already.

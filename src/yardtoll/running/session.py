@@ -1,4 +1,4 @@
-"""A run that is going: what has come in, and how it ends and is kept. It knows no window.
+"""A run in progress: what has come in, and how it ends and is kept. It knows no window.
 
 Its instruments are read on threads of their own; what they bring is handed over by ``post``, so
 that everything here happens on the one thread that owns the run.
@@ -49,7 +49,7 @@ def _nothing(*_: object) -> None:
 
 @dataclass(frozen=True, kw_only=True)
 class SessionEvents:
-    """What a session tells, on the thread that owns it.
+    """Events of a session, on the thread that owns it.
 
     Attributes:
         samples_added: there are new samples.
@@ -72,10 +72,10 @@ class RunSession:
 
     Args:
         run: kept already, with a recording for each of its instruments.
-        events: who is told.
+        events: whom to notify.
         post: has a callable called on the owner's thread.
         speed: bench seconds a real second, on the simulated bench.
-        earlier: this station's runs, to foresee this one from.
+        earlier: this station's runs, to predict this one from.
     """
 
     def __init__(
@@ -171,7 +171,7 @@ class RunSession:
         self._record(ends[1] + away_s)
 
     def stop(self, reason: str = "stopped by hand") -> None:
-        """Finish the run; ``ended`` is told once the last samples are kept."""
+        """Finish the run; ``ended`` is called once the last samples are kept."""
         if self.is_over:
             return
         self.is_over = True

@@ -86,7 +86,7 @@ class ChargeWindow:
 
 @dataclass(frozen=True, kw_only=True)
 class RechargeResult:
-    """Figures of one recharge; None where something cannot be told.
+    """Figures of one recharge; None where a figure is not known.
 
     ``start_s``, phases and gaps are s from the log's first sample, ``readings``, ``to_soc`` and
     ``curve`` from charge start; ``soc`` is % at start and end. ``peak_w`` is the highest sample,

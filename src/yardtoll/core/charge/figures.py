@@ -14,7 +14,7 @@ TOLD_SOC = 80.0
 def charge_figures(
     result: RechargeResult, budget: Budget | None, peak: Budget | None = None
 ) -> tuple[Figure, ...]:
-    """Every figure that can be told, the drawn energy first.
+    """Every figure that is known, the drawn energy first.
 
     Args:
         budget: of the drawn Wh; None where no meter is stated.
@@ -49,7 +49,7 @@ def charge_figures(
 
 
 def time_to(result: RechargeResult, soc: float) -> ToSoc | None:
-    """When a state of charge was reached; None where the readings do not tell."""
+    """When a state of charge was reached; None where the readings do not show it."""
     return next((at for at in result.to_soc if at.soc == soc), None)
 
 

@@ -27,7 +27,7 @@ TOP_OFF_SHARE = 0.20
 SHORTEST_S = 45.0
 """A shorter piece is a passage between its neighbours."""
 _FIT_SHARE = 0.012
-"""How far, in shares of full power and on the root mean square, a piece may lie off its line."""
+"""How far, in shares of full power and on the root mean square, a piece may be off its line."""
 _IN_A_BIN = 50
 """So many samples give a bin's median."""
 _LEVEL_PERCENTILE = 95.0

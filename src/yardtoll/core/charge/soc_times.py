@@ -15,7 +15,7 @@ SOC_HALF_STEP = 0.5
 _EARLY, _LATE = 0.005, 0.995
 _ASKED_SOCS = (80.0, 100.0)
 WIDEST_BRACKET = 25.0
-"""Readings further apart in points do not tell what lies between, without a power log."""
+"""Readings further apart in points do not show what is between, without a power log."""
 _UNEVEN_SHARE = 0.1
 _PAST_THE_END = 1.2
 """Full may lie so much further than the end of the draw (common practice, no source)."""
@@ -49,7 +49,7 @@ class BetweenSoc:
 
 
 def rising_readings(readings: Sequence[SocReading]) -> tuple[list[SocReading], list[Notice]]:
-    """Readings in order of time without those that fall; what was left out is told.
+    """Readings in order of time without those that fall; what was left out is reported.
 
     Raises:
         ValueOutOfRangeError: a state of charge outside 0–100 %, or a time below 0.
@@ -117,7 +117,7 @@ def times_to_soc(
 
     Args:
         readings: in order of time, not falling.
-        curve: of a power log; without it 80 % is not told between readings over 25 points apart.
+        curve: of a power log; without it 80 % is not known between readings over 25 points apart.
     """
     asked = {float(r.soc) for r in readings}
     notices = []
@@ -141,7 +141,7 @@ def times_to_soc(
 def _placed(
     soc: float, readings: Sequence[SocReading], curve: EnergyCurve | None
 ) -> tuple[float, float | None] | None:
-    """(s, limit ±) at which a state of charge was reached; None where the readings do not tell.
+    """(s, limit ±) at which a state of charge was reached; None where the readings do not show it.
 
     Args:
         soc: from the first reading's to the last one's.
@@ -181,7 +181,7 @@ def _half_step_s(
 ) -> float | None:
     """Half a point of the display as time, at the slower of the two rates beside a reading.
 
-    By the power at that moment where there is a log. None where nothing tells the rate.
+    By the power at that moment where there is a log. None where the rate is not known.
     """
     times = []
     beside = [next((r for r in reversed(readings) if r.soc < read.soc), None)]

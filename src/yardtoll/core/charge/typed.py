@@ -21,7 +21,7 @@ def typed_recharge(
     *,
     off_s: float | None = None,
 ) -> RechargeResult:
-    """A recharge from typed counter readings; its phases are not told.
+    """A recharge from typed counter readings; its phases are not known.
 
     Raises:
         UnusableDataError: fewer than two readings, or a counter that falls.

@@ -65,7 +65,7 @@ class Meaning:
     """How one claim is judged, in the claim's own unit.
 
     Attributes:
-        low, high: what a figure must not lie below or above; None where that side is free.
+        low, high: what a figure must not be below or above; None where that side is free.
         minus, plus: what the claim leaves open on either side, as shares of it.
         chosen: the reviewer reads it so; else its words or its kind do.
     """

@@ -14,7 +14,7 @@ class Finding:
         kind: key into the table of claim kinds.
         value: in the kind's unit.
         budget: of the value; None where the uncertainty is not known: ``unknown`` says why.
-        ends: lowest and highest, where both are judged; ``value`` lies between them.
+        ends: lowest and highest, where both are judged; ``value`` is between them.
         agrees: whether a claim was seen to be so; None for what was measured.
         runs: numbers of the runs behind it; empty for what was noted without a run.
         method: key of the method that found it.
@@ -51,7 +51,7 @@ class Finding:
 
 @dataclass(frozen=True, kw_only=True)
 class ExcludedRun:
-    """A run that was left out for a kind, and why: void, other window, nothing to tell."""
+    """A run that was left out for a kind, and why: void, other window, no result."""
 
     kind: str
     run: int

@@ -30,7 +30,7 @@ class ScorePoint:
 class Evidence:
     """A value for a quantity, and where it comes from in words.
 
-    A doubt keeps it from scoring, and so does a limit that lies within ``expanded``, its U.
+    A doubt keeps it from scoring, and so does a limit that is within ``expanded``, its U.
     """
 
     value: float

@@ -54,7 +54,7 @@ class Rating:
 
 @dataclass(frozen=True, kw_only=True)
 class DischargeResult:
-    """Figures of one discharge; None where something cannot be told.
+    """Figures of one discharge; None where a figure is not known.
 
     Times are s from the first log's first sample. ``delivered_wh`` is the sum of the logs and
     the meters' own draw; ``mean_w`` is delivered ÷ duration; ``c_rate`` is mean W ÷ rated Wh
@@ -315,7 +315,7 @@ def _alignment(
 
 
 def _is_whole(late_s: float, within_s: float) -> bool:
-    """Whether a shift is one of whole hours, or of whole minutes where the samples can tell."""
+    """Whether a shift is one of whole hours, or of whole minutes where the samples show it."""
     for unit_s in (3600.0, 60.0):
         nearest_s = unit_s * round(late_s / unit_s)
         if nearest_s and within_s < unit_s / 4 and abs(late_s - nearest_s) <= within_s:

@@ -9,7 +9,7 @@ from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
 from yardtoll.core.electrical.trace import FloatArray
 
 _LEAST_RANGE_SHARE = 0.2
-"""A gain needs watts that differ by this share; else only an offset can be told."""
+"""A gain needs watts that differ by this share; else only an offset can be found."""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -28,7 +28,7 @@ _UNKNOWN = DischargeBudgets()
 def discharge_figures(
     result: DischargeResult, budget: Budget | None, budgets: DischargeBudgets = _UNKNOWN
 ) -> tuple[Figure, ...]:
-    """Every figure that can be told, the delivered energy first.
+    """Every figure that is known, the delivered energy first.
 
     Args:
         budget: of the delivered Wh; None where no meter is stated.

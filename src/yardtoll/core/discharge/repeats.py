@@ -1,4 +1,4 @@
-"""Runs of one method at one load: mean, standard deviation, spread, and one that lies off."""
+"""Runs of one method at one load: mean, standard deviation, spread, and one that is off."""
 
 import math
 from collections.abc import Sequence
@@ -10,7 +10,7 @@ from yardtoll.core.ledger.loss_fit import REPEATABILITY, REPEATABILITY_DEGREES_O
 from yardtoll.core.uncertainty.budget import COVERAGE_FACTOR, Budget, Measured, station_mean
 
 SAME_LOAD_SHARE = 0.03
-"""Runs whose mean W lie closer than this are at one load; others are never averaged."""
+"""Runs whose mean W are closer than this are at one load; others are never averaged."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -59,7 +59,7 @@ def repeat_figures(
     """The figures of runs at one load; None for fewer than two.
 
     Args:
-        repeatability: relative standard deviation from run to run, before the runs tell it.
+        repeatability: relative standard deviation from run to run, before the runs show it.
     """
     if len(runs) < 2:
         return None
@@ -82,7 +82,7 @@ def _mean(runs: Sequence[Repeat], repeatability: float) -> Measured | None:
 
 
 def _is_off(runs: Sequence[Repeat], index: int, repeatability: float) -> bool:
-    """Whether a run lies further from the mean of the others than U of the difference (k = 2)."""
+    """Whether a run is further from the mean of the others than U of the difference (k = 2)."""
     others = [run for i, run in enumerate(runs) if i != index]
     mean = sum(run.energy_wh for run in others) / len(others)
     apart = repeatability * mean

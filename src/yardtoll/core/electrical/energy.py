@@ -76,7 +76,7 @@ def join_counter(
     """Make a counter's readings rise from 0 across restarts.
 
     In the interval of a restart the counter has forgotten what came before its zero: the power
-    column gives that interval where there is one. Without one it lies between the new reading and
+    column gives that interval where there is one. Without one it is between the new reading and
     the energy at the rate before; the middle is taken, and half the range is the doubt.
 
     Args:
@@ -205,7 +205,7 @@ def disagreement(
 ) -> float | None:
     """(counter − ∫P dt) ÷ counter over the run, gaps left out on both sides.
 
-    None where the counter cannot tell: nothing counted, or its step hides the difference.
+    None where the counter does not show it: nothing counted, or its step hides the difference.
     """
     span = slice_between(time_s, start_s, end_s)
     t, p = time_s[span], power_w[span]

@@ -1,4 +1,4 @@
-"""Kinds of energy, as pictures tell them apart."""
+"""Kinds of energy, as pictures distinguish them."""
 
 from enum import StrEnum
 

@@ -210,7 +210,7 @@ def refined_by_counter(span: LoadSpan, counter: Counter) -> LoadSpan:
 
 
 def _edge(counter: Counter, near_s: float, *, forwards: bool) -> tuple[float, float] | None:
-    """(time, limit ±) of load-on or cut-off from a counter's rise; None where it cannot tell.
+    """(time, limit ±) of load-on or cut-off from a counter's rise; None where it does not show it.
 
     Args:
         near_s: the first or last sample known to be in the run.
@@ -241,7 +241,7 @@ def _edge(counter: Counter, near_s: float, *, forwards: bool) -> tuple[float, fl
     step = counter.step_wh
     sign = -1.0 if forwards else 1.0
     if inside_wh <= step * 1.001:
-        # Samples come more often than ticks: the edge lies within one step's time of the tick.
+        # Samples come more often than ticks: the edge is within one step's time of the tick.
         tick_s = float(times[inner] if forwards else times[outer])
         half = step / rate / 2
         return tick_s + sign * half, half + width / 2

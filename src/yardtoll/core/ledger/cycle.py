@@ -22,7 +22,7 @@ class Cycle:
         source: where that came from, in words such as "the wall" or "wall and sun".
         source_kind: its colour.
         converter: what stands between store and outlet.
-        split: fitted from this station's runs; None, or one that tells nothing, where there is
+        split: fitted from this station's runs; None, or one that says nothing, where there is
             none.
         mean_sq_w2: mean of P² over the discharge; None for the square of its mean.
     """

@@ -21,7 +21,7 @@ IDLE_STORE_LIMIT = 0.05
 HIGHEST_P1 = 0.25
 """No inverter loses more of its output in proportion (common practice, no source)."""
 WIDEST_P1_U = 0.25
-"""A proportional toll less certain than this is not told by an idle test."""
+"""A proportional toll less certain than this is not shown by an idle test."""
 HELD_OHMIC_SHARE = 0.04
 """Where p2 is held at 0 it may be as large as to cost this share at the highest load (common
 practice, no source)."""

@@ -42,7 +42,7 @@ TEMPERATURES_APART_K = 8.0
 """Runs this far apart in temperature may have had different stores (common practice, no source)."""
 _SCATTER_RATIO = 4.0
 _SAME_LOAD_SHARE = 0.03
-"""Runs whose mean W lie this close tell the terms no further apart."""
+"""Runs whose mean W are this close do not separate the terms."""
 # Load shares and weights of the European and Californian efficiencies (IEC 61683, EN 50530, CEC;
 # from memory).
 EURO = ((5, 0.03), (10, 0.06), (20, 0.13), (30, 0.10), (50, 0.48), (100, 0.20))
@@ -66,7 +66,7 @@ class Term:
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class LossSplit:
-    """What the runs say together; None where they cannot tell.
+    """What the runs say together; None where they do not show it.
 
     Attributes:
         fixed: (term, why) for each that was not fitted, or is held at its bound.
@@ -114,7 +114,7 @@ class LossSplit:
         return any(term == "p2" for term, _ in self.fixed)
 
     def delivered_wh(self, power_w: float) -> float | None:
-        """What a run at a steady load would deliver; None where nothing was told."""
+        """What a run at a steady load would deliver; None where nothing was fitted."""
         if self.e0_wh.value is None or power_w <= 0:
             return None
         return self.e0_wh.value * power_w / self.battery_w(power_w)
@@ -156,7 +156,7 @@ def fit_losses(
     repeatability: float = REPEATABILITY,
     widest_p1_u: float = WIDEST_P1_U,
 ) -> LossSplit:
-    """Fit what can be told; no term lies below 0.
+    """Fit the terms that the runs can separate; no term is below 0.
 
     Args:
         accuracy: of the one meter that measured all runs; None leaves it out of the uncertainty.
@@ -238,7 +238,7 @@ def _distinct_loads(runs: Sequence[RunAtLoad]) -> int:
 
 
 def _nothing(runs: Sequence[RunAtLoad]) -> LossSplit:
-    """One load tells nothing apart."""
+    """One load separates nothing."""
     one = len(runs) == 1
     message = (
         "one run cannot separate store, overhead and conversion"

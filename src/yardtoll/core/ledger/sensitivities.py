@@ -23,7 +23,7 @@ def loss_fit_sensitivities(
 
     Returns:
         (4, runs) in each term's unit per Wh, and (4,) per W of idle draw; zeros where the split
-        tells nothing.
+        says nothing.
     """
     by_run, by_idle = np.zeros((4, len(runs))), np.zeros(4)
     if split.e0_wh.value is None:

@@ -1,4 +1,4 @@
-"""Deciding while a run goes on that the station has shut off, and not merely paused."""
+"""Deciding while a run is in progress that the station has shut off, and not merely paused."""
 
 from dataclasses import dataclass
 

@@ -12,7 +12,7 @@ SOC_STEP_HALF = 0.5
 
 @dataclass(frozen=True, kw_only=True)
 class Forecast:
-    """Remaining time in s: best guess and the band it should lie in, and what it rests on."""
+    """Remaining time in s: best guess and the band it should be in, and what it rests on."""
 
     remaining_s: float
     earliest_s: float

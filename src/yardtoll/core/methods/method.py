@@ -37,7 +37,7 @@ class Outlet(StrEnum):
 
 
 class Capacity(Enum):
-    """What a method tells of a station's store."""
+    """What a method shows of a station's store."""
 
     NONE = "none"
     CYCLE = "cycle"
@@ -144,7 +144,7 @@ class Method:
 
     @property
     def is_whole_discharge(self) -> bool:
-        """Whether it empties the station at a steady load, and so tells its store."""
+        """Whether it empties the station at a steady load, and so shows its store."""
         return self.capacity is not Capacity.NONE
 
     @property

@@ -79,7 +79,7 @@ class Situation:
         missing: accessories listed but not there.
         panels: of a solar run: whether its array may be connected, and why, in a sentence; None
             where that is not known.
-        troubles: hard reasons against a start, such as another run that is going.
+        troubles: hard reasons against a start, such as another run in progress.
     """
 
     method: Method

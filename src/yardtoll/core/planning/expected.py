@@ -46,10 +46,10 @@ class EarlierRun:
 
 @dataclass(frozen=True, kw_only=True)
 class ExpectedRun:
-    """The foreseen run.
+    """The expected run.
 
     Attributes:
-        duration_s, earliest_s, latest_s: best guess and the band it should lie in.
+        duration_s, earliest_s, latest_s: best guess and the band it should be in.
         energy_wh, half_width_wh: delivered, or drawn while charging.
         curve: (s, W) from load-on to the best guess of the end.
         basis: what it rests on.
@@ -199,7 +199,7 @@ def expected_idle(rated_wh: float, hold_s: float) -> ExpectedRun:
 
 
 def constant_power_hours(energy_wh: float, power_w: float) -> float:
-    """Energy ÷ power: the hours without losses and taper, as makers reckon them."""
+    """Energy ÷ power: the hours without losses and taper, as makers calculate them."""
     return energy_wh / power_w
 
 

@@ -13,7 +13,7 @@ REACH_SHARE = 0.05
 
 @dataclass(frozen=True, kw_only=True)
 class LoadSetting:
-    """One position of a load's switch; ``measured`` where a run told its watts."""
+    """One position of a load's switch; ``measured`` where a run measured its watts."""
 
     name: str
     watts: float

@@ -68,7 +68,7 @@ class Cord:
 
     @property
     def continuous_a(self) -> float | None:
-        """A it may carry for hours; None where neither print nor table tells."""
+        """A it may carry for hours; None where neither print nor table says."""
         if self.rated_a is not None:
             return self.rated_a
         if self.awg is not None:

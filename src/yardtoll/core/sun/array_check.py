@@ -14,7 +14,7 @@ from yardtoll.core.errors import FieldError, ValueOutOfRangeError
 
 STC_C = 25.0
 LABEL_TOLERANCE = 1.03
-"""A module's Voc may lie this far above its label (common practice, no source)."""
+"""A module's Voc may be this far above its label (common practice, no source)."""
 HOT_ABOVE_AMBIENT_K = 30.0
 """Cells in full sun are so much hotter than the air (common practice, no source)."""
 _LOWEST_C, _HIGHEST_C = -60.0, 70.0

@@ -20,7 +20,7 @@ _UP_W_M2 = 5.0
 
 
 class SensorPlane(StrEnum):
-    """How an irradiance sensor lies."""
+    """How an irradiance sensor is mounted."""
 
     PANELS = "poa"
     LEVEL = "ghi"

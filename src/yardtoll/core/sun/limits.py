@@ -32,7 +32,7 @@ CAP_SHARE = 0.98
 UNDER_SHARE = 0.9
 """Steadily under this share of what the sun allows, something else limits it."""
 HAZE_SHARE = 0.8
-"""Without a sensor haze takes so much of a clear sky that a weak array cannot be told above it
+"""Without a sensor haze takes so much of a clear sky that a weak array is not recognised above it
 (common practice, no source)."""
 NEARLY_FULL_SOC = 80.0
 """A charge may taper from here on (common practice, no source)."""
@@ -42,7 +42,7 @@ no source)."""
 _NOTHING_SHARE = 0.03
 _FULL_SHARE = 0.93
 _LEAST_SHARE = 0.02
-"""Under this share of the nameplate a model of the array tells nothing."""
+"""Under this share of the nameplate a model of the array says nothing."""
 _BRIGHT_SHARE = 0.3
 _SMOOTH_S = 60.0
 _FLAT_SHARE = 0.006
@@ -126,7 +126,7 @@ def find_limits(seen: SolarInput) -> Limits:
     else:
         which[under] = LIMITS.index(Limit.ARRAY)
     if seen.measured_sun and weak:
-        # At dusk a model tells nothing; a weak array is as weak then.
+        # At dusk a model says nothing; a weak array is as weak then.
         which[~lit] = LIMITS.index(Limit.ARRAY)
     which[full] = LIMITS.index(Limit.FULL)
     which[at_cap] = LIMITS.index(Limit.CAP)

@@ -1,6 +1,6 @@
 """What panels make of the light that falls on them.
 
-The Sandia cell temperature of an open rack, or of panels that lie close to the ground; the module
+The Sandia cell temperature of an open rack, or of panels close to the ground; the module
 follows irradiance and temperature as PVWatts has it: P = P_stc · G ÷ 1000 · (1 + γ·(T_cell − 25)).
 """
 

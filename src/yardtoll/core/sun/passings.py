@@ -59,7 +59,7 @@ def find_recoveries(
 
     Args:
         time_s, power_w: (n,) s and W at the station.
-        expected_w: (n,) W that the sun allowed after the cap; None where nothing tells it.
+        expected_w: (n,) W that the sun allowed after the cap; None where that is not known.
     """
     found = []
     for drop in limits.drops:
@@ -121,7 +121,7 @@ def find_clouds(
 
 
 def _uncapped(light_w: FloatArray, sun: AvailablePower, limits: Limits) -> FloatArray:
-    """An input at the cap, or held by a full battery, tells nothing of the light: clear there."""
+    """An input at the cap, or held by a full battery, says nothing about the light: clear there."""
     assert sun.clear_w is not None
     held = np.isin(limits.which, [LIMITS.index(Limit.CAP), LIMITS.index(Limit.FULL)])
     return np.where(held, sun.clear_w, light_w)

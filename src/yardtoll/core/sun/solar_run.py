@@ -44,7 +44,7 @@ class SolarRun:
 
     Attributes:
         sustained_w: best 5-minute mean; None for a log shorter than that.
-        expected_wh: over the log's span, after the cap; None where nothing tells the sun.
+        expected_wh: over the log's span, after the cap; None where the sun is not known.
         performance: harvest ÷ expected; None likewise.
         limited_by: share of the time with the sun above the horizon; None without any.
         usual_share: of what the sun allows, where nothing else limited.

@@ -165,7 +165,7 @@ def station_mean(
 
     Args:
         runs: of one load, at least one.
-        prior_share: relative standard deviation from run to run where nothing tells it.
+        prior_share: relative standard deviation from run to run where it is not known.
         prior_degrees_of_freedom: degrees of freedom of that prior.
     """
     count, unit = len(runs), runs[0].budget.unit

@@ -63,7 +63,7 @@ _KINDS: dict[type, str] = {
 
 
 def add_record(parent: QWidget, session: Session, kind: str) -> Record | None:
-    """Ask for a new record and keep it; None when the user thought better of it."""
+    """Ask for a new record and keep it; None when the user cancelled."""
     if session.yard.read_only:
         return None
     dialog = _DIALOGS[kind](None, _names(session, kind), parent)

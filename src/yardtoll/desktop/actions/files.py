@@ -1,4 +1,4 @@
-"""Asking where a yard is to lie, which to open, and which logs to import."""
+"""Asking where a yard is to be stored, which to open, and which logs to import."""
 
 from pathlib import Path
 

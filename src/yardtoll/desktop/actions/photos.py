@@ -63,7 +63,7 @@ def read_photo(path: Path, station_id: int) -> tuple[Photo, bytes]:
 
 
 def add_photos(host: Host, paths: list[Path]) -> None:
-    """Keep pictures with the chosen station; those that cannot be kept are told of."""
+    """Keep pictures with the chosen station; those that cannot be kept are reported."""
     session = host.bench.session if host.bench else None
     station = session.station if session else None
     if session is None or station is None or station.id is None:

@@ -56,7 +56,7 @@ def ask_yard_name(host: Host) -> None:
 
 
 def _session_to_change(host: Host) -> Session | None:
-    """The open yard's session where it can be changed; a yard only shown is told of."""
+    """The open yard's session where it can be changed; a yard that is only shown is reported."""
     if host.bench is None:
         return None
     if host.bench.session.yard.read_only:

@@ -154,7 +154,7 @@ class RunDialog(FormDialog):
 
 
 class VoidDialog(FormDialog):
-    """Why a run does not count. It is kept all the same."""
+    """Why a run does not count. It is kept anyway."""
 
     def __init__(self, run: Run, parent: QWidget | None = None) -> None:
         super().__init__(f"Void run {run.number}", "Void it", parent)

@@ -14,7 +14,7 @@ _STEPS = 1000
 
 
 class JobBar(QWidget):
-    """Progress and cancel of the work that is going on; hidden for what is quickly done."""
+    """Progress and cancel of the work in progress; hidden for what is quickly done."""
 
     def __init__(self, jobs: Jobs, parent: QWidget | None = None) -> None:
         super().__init__(parent)

@@ -127,7 +127,7 @@ class MainWindow(QMainWindow):
         ]
         return [
             *going,
-            Command("See the run that is going", partial(self.go_to, RUN), "Ctrl+R"),
+            Command("See the run in progress", partial(self.go_to, RUN), "Ctrl+R"),
             Command("Undo", self.undo, "Ctrl+Z"),
             Command("Redo", self.redo, "Ctrl+Shift+Z"),
             Command("Stop the run", self.stop_run),
@@ -203,7 +203,7 @@ class MainWindow(QMainWindow):
             )
 
     def close_yard(self) -> None:
-        """Back to the first page; a run that is going asks first."""
+        """Back to the first page; a run in progress asks first."""
         if self.bench is None or not self._may_leave_run():
             return
         self._drop_yard()
@@ -383,7 +383,7 @@ class MainWindow(QMainWindow):
         edit_record(self, session, session.yard.get(Run, run_id))
 
     def stop_run(self) -> None:
-        """Finish the run that is going."""
+        """Finish the run in progress."""
         if self.bench is not None and self.bench.live is not None:
             self.bench.live.stop()
 
@@ -409,7 +409,7 @@ class MainWindow(QMainWindow):
         choices[what]()
 
     def _may_leave_run(self) -> bool:
-        """Ask before a run that is going is left."""
+        """Ask before a run in progress is left."""
         going = self.bench is not None and self.bench.live is not None
         return not going or may_leave_run(self)
 

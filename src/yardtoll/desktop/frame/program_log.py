@@ -37,7 +37,7 @@ def start_logging(folder: Path | None = None) -> Path:
 
 
 def tell_uncaught(tell: Callable[[str], object]) -> None:
-    """An error nobody caught is logged, printed and told to the user; the program goes on."""
+    """An error nobody caught is logged, printed and shown to the user; the program goes on."""
 
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         logging.getLogger("yardtoll").critical("uncaught", exc_info=(kind, error, trace))

@@ -7,7 +7,7 @@ from yardtoll.core.methods.cautions import LOCAL_FIRST, NEVER_OPEN
 
 
 def may_leave_run(parent: QWidget) -> bool:
-    """Ask before a run that is going is left."""
+    """Ask before a run in progress is left."""
     box = QMessageBox(parent)
     box.setIcon(QMessageBox.Icon.Warning)
     box.setText("A run is going.")

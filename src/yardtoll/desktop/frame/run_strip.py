@@ -57,7 +57,7 @@ class RunStrip(QWidget):
         self.setCursor(Qt.CursorShape.ArrowCursor)
 
     def show_run(self, figures: LiveFigures) -> None:
-        """Show the run that is going."""
+        """Show the run in progress."""
         self._running = True
         self._station.setText(figures.station[:28])
         self._method.setText(figures.method)
@@ -93,7 +93,7 @@ class Track(QWidget):
         self.setMinimumWidth(60)
 
     def set_share(self, share: float | None) -> None:
-        """0–1, or None where it cannot be told."""
+        """0–1, or None where it is not known."""
         self._share = min(max(share or 0.0, 0.0), 1.0)
         self.setAccessibleDescription(f"{self._share:.0%} done")
         self.update()

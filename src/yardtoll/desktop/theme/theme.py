@@ -1,4 +1,4 @@
-"""The theme in force: applies tokens to the application and tells drawn widgets when it changes."""
+"""The theme in force: applies tokens to the application, notifies drawn widgets of a change."""
 
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QColor, QPalette

@@ -27,7 +27,7 @@ Plan = tuple[datetime, bool, ExpectedRun, float | None, EnergyKind]
 
 
 class ExpectedRunPicture(QWidget):
-    """Watts over clock time, as foreseen."""
+    """Watts over clock time, as expected."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -90,7 +90,7 @@ class ExpectedRunPicture(QWidget):
         base: float,
         kind: EnergyKind,
     ) -> None:
-        """The energy under the curve, and the span in which the end should lie."""
+        """The energy under the curve, and the span in which the end should be."""
         fill = QColor(theme.tokens.energy[kind])
         fill.setAlpha(90)
         under = QPolygonF([QPointF(points[0].x(), base), *points, QPointF(points[-1].x(), base)])

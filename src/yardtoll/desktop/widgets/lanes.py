@@ -1,4 +1,4 @@
-"""Lanes: one line a station on a time axis, runs as blocks, the now-line, the end foreseen."""
+"""Lanes: one line a station on a time axis, runs as blocks, the now-line, the end expected."""
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -95,7 +95,7 @@ class LaneChart(QWidget):
     def show_lanes(
         self, lanes: list[Lane], current: int | None, now: datetime, until: datetime | None
     ) -> None:
-        """Draw lanes; ``until`` is the foreseen end of the run that is going."""
+        """Draw lanes; ``until`` is the expected end of the run in progress."""
         self._lanes, self._current, self._now = lanes, current, now
         starts = [run.start for lane in lanes for run in lane.runs]
         ends = [run.end for lane in lanes for run in lane.runs]

@@ -1,4 +1,4 @@
-"""Power over time with marks and, while a run goes, its foreseen end."""
+"""Power over time with marks and, while a run is in progress, its expected end."""
 
 from collections.abc import Sequence
 
@@ -106,7 +106,7 @@ class PowerChart(QWidget):
             self._draw_marks()
 
     def show_forecast(self, now_s: float | None, forecast: Forecast | None, mean_w: float) -> None:
-        """The now-line and the band the end should lie in; None takes them away."""
+        """The now-line and the band the end should be in; None takes them away."""
         going = now_s is not None
         self._now.setVisible(going)
         shown = going and forecast is not None

@@ -1,6 +1,6 @@
 """Long work off the GUI thread: frozen input in, progress and result back by queued signals.
 
-What a cancelled job still brings is thrown away. One that ends after its window is told to the log
+What a cancelled job still brings is discarded. One that ends after its window is noted in the log
 alone.
 """
 
@@ -83,7 +83,7 @@ class Jobs(QObject):
         return number
 
     def cancel(self, number: int | None = None) -> None:
-        """Drop one job, or all; a late result is thrown away."""
+        """Drop one job, or all; a late result is discarded."""
         for key in [number] if number is not None else list(self._waiting):
             found = self._waiting.pop(key, None)
             if found:

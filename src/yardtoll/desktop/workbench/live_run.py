@@ -1,4 +1,4 @@
-"""A run session as the window sees it: what it tells arrives as signals, on the GUI thread."""
+"""A run session as the window sees it: its events arrive as signals, on the GUI thread."""
 
 from collections.abc import Callable
 
@@ -11,7 +11,7 @@ from yardtoll.store.yard_file import YardFile
 
 
 class LiveRun(QObject):
-    """Signals of one run that is going, and its session.
+    """Signals of one run in progress, and its session.
 
     Signals:
         samples_added: new samples are in the session.

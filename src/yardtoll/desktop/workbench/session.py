@@ -117,7 +117,7 @@ class Session(QObject):
 
     @property
     def path(self) -> Path:
-        """Where the yard lies."""
+        """Where the yard is stored."""
         return self.yard.path
 
     def close(self) -> None:

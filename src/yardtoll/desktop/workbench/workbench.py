@@ -1,4 +1,4 @@
-"""What every view stands on: the open yard, the results, and the run that is going."""
+"""What every view stands on: the open yard, the results, and the run in progress."""
 
 from dataclasses import asdict, replace
 from datetime import UTC, datetime
@@ -30,7 +30,7 @@ class Workbench(QObject):
     Signals:
         changed: records, results or the chosen station changed.
         live_changed: a run began, or the one that was going ended.
-        live_updated: the run that is going has new samples or notes.
+        live_updated: the run in progress has new samples or notes.
         run_ended(run_id, reason): a run has just been finished and kept.
         trouble(text): something to be said to the user.
     """
@@ -130,20 +130,20 @@ class Workbench(QObject):
         return max((run.ended_at for run in runs if run.ended_at), default=None)
 
     def leave_runs(self) -> None:
-        """Let go of the runs that are going, to be resumed later."""
+        """Let go of the runs in progress, to be resumed later."""
         for live in self._live_runs:
             live.session.leave()
             live.deleteLater()
         self._live_runs.clear()
 
     def leave(self) -> None:
-        """Let go of the runs that are going, to be resumed later, and of the yard."""
+        """Let go of the runs in progress, to be resumed later, and of the yard."""
         self.leave_runs()
         self.jobs.wait()
         self.session.close()
 
     def _can_be_read(self, meter: Meter) -> bool:
-        """Whether the meter's profile is there; else the user is told and nothing begins.
+        """Whether the meter's profile is there; else the user is informed and nothing begins.
 
         A meter without an address is read by eye and needs none.
         """
@@ -156,17 +156,17 @@ class Workbench(QObject):
 
     @property
     def sessions(self) -> tuple[RunSession, ...]:
-        """The runs that are going, in the order they began."""
+        """The runs in progress, in the order they began."""
         return tuple(live.session for live in self._live_runs)
 
     @property
     def live(self) -> RunSession | None:
-        """The run that is going and shown; None while none is going."""
+        """The run in progress that is shown; None while there is none."""
         chosen = [s for s in self.sessions if s.run_id == self._shown_run]
         return next(iter(chosen or self.sessions[-1:]), None)
 
     def show_run(self, run_id: int) -> None:
-        """Show another of the runs that are going."""
+        """Show another of the runs in progress."""
         self._shown_run = run_id
         if self.live is not None:
             self.session.choose_station(self.live.station.id)

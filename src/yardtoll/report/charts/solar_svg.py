@@ -19,7 +19,7 @@ def solar_chart(title: str, run: SolarRun) -> str:
     """A solar run whose limits are known.
 
     Raises:
-        ValueError: nothing tells what limited it.
+        ValueError: it is not known what limited it.
     """
     if run.limited_by is None or run.expected_w is None:
         raise ValueError("nothing says what limited this run")

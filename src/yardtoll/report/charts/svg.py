@@ -103,7 +103,7 @@ def text(
 
 
 def svg(height: int, parts: list[str], title: str) -> str:
-    """A whole chart of such a height; its title is told to those who cannot see it."""
+    """A whole chart of such a height; its title is read to those who cannot see it."""
     size = f'viewBox="0 0 {WIDTH} {height}" width="{WIDTH}" height="{height}"'
     face = f'font-family="{FAMILIES}" font-size="{_TEXT}"'
     ground = f'<rect width="{WIDTH}" height="{height}" fill="{RAISED}"/>'

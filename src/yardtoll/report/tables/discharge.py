@@ -22,7 +22,7 @@ from yardtoll.report.tables.rows import (
 
 
 def discharge_json(result: DischargeResult, budget: Budget | None = None) -> dict[str, Any]:
-    """The keys of `yardtoll compute discharge --json`; None where something cannot be told.
+    """The keys of `yardtoll compute discharge --json`; None where a figure is not known.
 
     Args:
         budget: of the delivered energy; None where no meter is stated.
@@ -91,7 +91,7 @@ def _mean_w_expanded(result: DischargeResult, budget: Budget) -> float | None:
 
 
 def discharge_table(result: DischargeResult, budget: Budget | None = None) -> str:
-    """A short table with units; figures that cannot be told are left out."""
+    """A short table with units; unknown figures are left out."""
     delivered, *others = discharge_figures(result, budget)
     rows = figure_rows([delivered])
     if budget is not None:

@@ -28,7 +28,7 @@ from yardtoll.report.tables.rows import (
 
 @dataclass(frozen=True, kw_only=True)
 class RechargeBudgets:
-    """The budgets of a recharge's measured figures; None where a figure is not told."""
+    """The budgets of a recharge's measured figures; None where a figure is not known."""
 
     drawn: Budget
     duration: Budget | None
@@ -120,7 +120,7 @@ def _expanded(budget: Budget | None) -> float | None:
 
 
 def recharge_table(result: RechargeResult, budgets: RechargeBudgets | None = None) -> str:
-    """A short table; figures that cannot be told are left out."""
+    """A short table; unknown figures are left out."""
     drawn, *others = charge_figures(result, budgets.drawn if budgets is not None else None)
     rows = figure_rows([drawn])
     if budgets is not None:

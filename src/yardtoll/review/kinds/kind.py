@@ -1,4 +1,4 @@
-"""What a kind of run is: one object that knows how such runs are analysed, told and judged."""
+"""What a kind of run is: one object that knows how such runs are analysed, described and judged."""
 
 from collections.abc import Iterator, Sequence
 
@@ -37,7 +37,7 @@ class RunKind:
             run: its records and samples, with no outcome yet.
 
         Raises:
-            UnusableDataError: nothing can be told from it.
+            UnusableDataError: it gives no result.
         """
         raise NotImplementedError
 
@@ -77,11 +77,11 @@ class RunKind:
         return []
 
     def evidence(self, run: RunAnalysis, station: StationRuns) -> dict[str, Evidence]:
-        """What it tells for the scorecard, by the scorecard's quantities."""
+        """What it gives for the scorecard, by the scorecard's quantities."""
         return {}
 
     def station_evidence(self, station: StationRuns) -> dict[str, Evidence]:
-        """What a station's runs of this kind tell together for the scorecard."""
+        """What a station's runs of this kind give together for the scorecard."""
         return {}
 
     def curve(self, run: RunAnalysis) -> Curve | None:

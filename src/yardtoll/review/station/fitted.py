@@ -42,7 +42,7 @@ class Fitted(StrEnum):
 
 
 def fitted_terms(runs: OutletRuns) -> dict[Fitted, Figure]:
-    """Store, overhead and weighted efficiencies; empty where nothing could be told."""
+    """Store, overhead and weighted efficiencies; empty where none could be fitted."""
     split = runs.split
     if split is None or split.e0_wh.value is None or split.p0_w.value is None:
         return {}

@@ -66,7 +66,7 @@ class OutletRuns:
         idle: the latest idle test with that outlet on, in shares of the fitted store where there
             is one; None where there is no test.
         full_w: the highest load worth showing.
-        inputs: what the split rests on; None where it tells nothing.
+        inputs: what the split rests on; None where it says nothing.
     """
 
     outlet: Outlet
@@ -83,7 +83,7 @@ class OutletRuns:
 
     @property
     def has_split(self) -> bool:
-        """Whether the runs tell the tolls apart."""
+        """Whether the runs separate the tolls."""
         return self.split is not None and self.split.e0_wh.value is not None
 
 

@@ -70,7 +70,7 @@ def read_package(path: Path, target: Path) -> str:
 
     Args:
         path: the folder, or its datapackage.json.
-        target: where the yard is to lie; nothing may be there.
+        target: where the yard is to be stored; nothing may be there.
 
     Raises:
         PackageError: something in it does not fit; the message names file and line.

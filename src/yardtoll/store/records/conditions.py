@@ -9,7 +9,7 @@ from yardtoll.core.planning.loads import MixPart
 
 @dataclass(frozen=True, kw_only=True)
 class Override:
-    """Checks that were open when the run was started all the same, and the reviewer's reason."""
+    """Checks that were open when the run was started anyway, and the reviewer's reason."""
 
     reason: str
     checks: tuple[str, ...] = ()

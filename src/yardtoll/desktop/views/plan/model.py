@@ -105,7 +105,7 @@ class PlanPage:
 
     @property
     def can_override(self) -> bool:
-        """Whether a reason would be enough to start all the same."""
+        """Whether a reason would be enough to start anyway."""
         return self.stopped and not any(check.stops and check.hard for check in self.checks)
 
     @property
@@ -367,7 +367,7 @@ def _array_w(choices: Choices, around: Surroundings) -> float | None:
 
 
 def _panels(choices: Choices, around: Surroundings) -> tuple[bool, str] | None:
-    """Whether the chosen panels may be connected; None where nothing tells it."""
+    """Whether the chosen panels may be connected; None where that is not known."""
     if choices.array is None:
         return None
     page = wiring_page([choices.array], around.claims, around.site)

@@ -1,4 +1,4 @@
-"""The runs that are going."""
+"""The runs in progress."""
 
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.views.stop import PLAN, RUN, Stop

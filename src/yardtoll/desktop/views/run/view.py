@@ -74,7 +74,7 @@ class RunView(StopView):
         bench.live_updated.connect(self._on_live_updated)
         self._bind_keys()
 
-    # the page while a run goes
+    # the page while a run is in progress
 
     def _make_running(self) -> QWidget:
         page = QWidget()
@@ -89,7 +89,7 @@ class RunView(StopView):
         right.addLayout(self._going)
         self._headline = label("", "title")
         right.addWidget(self._headline)
-        self._chart = PowerChart("Power of the run that is going")
+        self._chart = PowerChart("Power of the run in progress")
         right.addWidget(self._chart, 1)
         self._ends = label("", "accent")
         self._ends.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -309,7 +309,7 @@ class RunView(StopView):
         self._on_live_updated()
 
     def _mark_end(self) -> None:
-        """The moment the station shut off, or was full, where nothing but eyes can tell."""
+        """The moment the station shut off, or was full, where only a person can see it."""
         live = self.bench.live
         if live is not None and live.typed:
             self._note_mark(live.mark_end())

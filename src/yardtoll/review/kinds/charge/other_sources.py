@@ -1,4 +1,4 @@
-"""A measured recharge held against what was set, and foretold for the station's other inputs."""
+"""A measured recharge held against what was set, and predicted for the station's other inputs."""
 
 from collections.abc import Sequence
 

@@ -1,4 +1,4 @@
-"""What discharges tell for the scorecard."""
+"""What discharges give for the scorecard."""
 
 from dataclasses import replace
 

@@ -29,7 +29,7 @@ def budgets_of_run(
 
 
 def _sag_budget(run: RunAnalysis, result: DischargeResult) -> Budget | None:
-    """Of the sag; None where it, or the digits of the volts, cannot be told."""
+    """Of the sag; None where it, or the volts' last digit, is not known."""
     if run.trace is None or result.sag_ratio is None or not result.volts_mean:
         return None
     step_v = counter_step_wh(run.trace.valid(Quantity.VOLTS)[1])

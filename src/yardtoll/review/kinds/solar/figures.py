@@ -123,7 +123,7 @@ def solar_figures(run: RunAnalysis, light: Sunlight) -> list[Figure]:
 
 
 def performance_figure(run: RunAnalysis, light: Sunlight) -> Figure | None:
-    """Harvest ÷ what the sun allowed; None where nothing tells the sun."""
+    """Harvest ÷ what the sun allowed; None where the sun is not known."""
     solar = light.run
     if solar.performance is None or not solar.expected_wh:
         return None

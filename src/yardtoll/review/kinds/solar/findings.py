@@ -17,7 +17,7 @@ from yardtoll.review.station.runs import StationRuns
 _CAP_SEEN = 0.02
 """Of the time at its cap, before an input's watts are the station's own."""
 _USUAL_EFFICIENCY = 0.9
-"""Stored of what a solar input takes, where no recharge tells it (common practice, no source)."""
+"""Stored of what a solar input takes, where no recharge shows it (common practice, no source)."""
 
 
 def solar_findings(

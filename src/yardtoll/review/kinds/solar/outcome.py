@@ -16,7 +16,7 @@ class SolarOutcome(Outcome):
     """What a charge by panels came to.
 
     Attributes:
-        charge: None where nothing can be told of it.
+        charge: None where it has no result.
         light: what the sun allowed; None where the log has no watts.
     """
 

@@ -27,7 +27,7 @@ class Sunlight:
     Attributes:
         arrays: that fed it; the first of the yard where the run names none.
         claimed_w: the most cautious claim of the input's watts; None without one.
-        light: "sensor", "typed" or "clear sky"; "" where nothing tells the sun.
+        light: "sensor", "typed" or "clear sky"; "" where the sun is not known.
         missing: what would tell more, in a sentence; "" where nothing is missing.
         sensor_share: limit ± of the irradiance sensor's class.
     """
