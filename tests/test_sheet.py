@@ -23,8 +23,10 @@ from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import analyse_solar
 from yardtoll.report.charts.limits import LIMIT_LOOK
 from yardtoll.report.charts.palette import ENERGY
-from yardtoll.report.charts.sheet_charts import charts_of, power_chart
-from yardtoll.report.charts.solar_svg import solar_chart
+from yardtoll.report.charts.power import power_scene
+from yardtoll.report.charts.sheet_charts import charts_of
+from yardtoll.report.charts.solar import solar_scene
+from yardtoll.report.charts.svg import to_svg
 from yardtoll.report.results import Results, results_schema, shipped_schema
 from yardtoll.report.sheet.contents import Curve
 from yardtoll.report.sheet.pdf import sheet_pdf
@@ -195,14 +197,14 @@ class TestCharts:
             time_s=np.array([0.0, 5]),
             power_w=np.array([np.nan, 7]),
         )
-        assert ElementTree.fromstring(power_chart(odd)).get("aria-label") == EVIL
+        assert ElementTree.fromstring(to_svg(power_scene(odd))).get("aria-label") == EVIL
 
     def test_a_long_trace_is_thinned_and_its_level_kept(self):
         t = np.arange(0, 86_400, 0.5)
         curve = Curve(
             key="x", title="x", kind=EnergyKind.WALL, time_s=t, power_w=np.full(t.size, 750.0)
         )
-        svg = power_chart(curve)
+        svg = to_svg(power_scene(curve))
         assert len(svg) < 20_000 and ">800 W<" in svg and ">20 h<" in svg
 
     def test_a_surplus_is_drawn_too(self, sheet):
@@ -227,7 +229,7 @@ class TestSolarChart:
         return analyse_solar(trace, sun, array_w=500, cap_w=400)
 
     def test_each_limit_is_a_patch_of_its_own_in_the_band_and_in_the_legend(self, run):
-        svg = solar_chart(EVIL, run)
+        svg = to_svg(solar_scene(EVIL, run))
         page = ElementTree.fromstring(svg)
         assert page.get("aria-label").startswith(f"{EVIL}. Limited by: Sun ")
         assert {limit for limit, share in run.limited_by.items() if share} == {
@@ -244,7 +246,7 @@ class TestSolarChart:
         assert "400 W" in words and "500 W" not in words and "2 h" not in words
 
     def test_hatching_stays_within_its_patch(self, run):
-        page = ElementTree.fromstring(solar_chart("x", run))
+        page = ElementTree.fromstring(to_svg(solar_scene("x", run)))
         parts = list(page.iter())
         hatched = 0
         for box, lines in pairwise(parts):
@@ -260,7 +262,7 @@ class TestSolarChart:
     def test_without_a_known_sun_the_plain_chart_is_drawn(self, sheet, run):
         bare = replace(run, limited_by=None, expected_w=None)
         with pytest.raises(ValueError, match="nothing says"):
-            solar_chart("x", bare)
+            solar_scene("x", bare)
         made = {}
         for name, solar in (("plain", bare), ("limits", run)):
             curve = Curve(

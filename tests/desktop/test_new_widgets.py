@@ -21,7 +21,8 @@ from yardtoll.desktop.views.plan.checks_panel import ChecksPanel
 from yardtoll.desktop.widgets.basics import ElidingButton
 from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.port_panel import PortPanel
-from yardtoll.review.station.outlet_runs import LoadPoint, OutletRuns
+from yardtoll.report.charts.load_curve import LoadPoint
+from yardtoll.review.station.outlet_runs import OutletRuns
 from yardtoll.running.meter_check import check_meter
 from yardtoll.store.records import SIMULATED, Meter
 

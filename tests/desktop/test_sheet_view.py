@@ -22,7 +22,8 @@ from yardtoll.desktop.dialogs.score_point import ScorePointDialog
 from yardtoll.desktop.theme.fonts import FAMILY
 from yardtoll.desktop.views.stop import SHEET, YARD
 from yardtoll.desktop.widgets.chart_image import chart_image
-from yardtoll.report.charts.svg import FAMILIES, svg, text
+from yardtoll.report.charts.scene import Scene, Words
+from yardtoll.report.charts.svg import FAMILIES, to_svg
 
 
 @pytest.fixture
@@ -155,8 +156,8 @@ def test_everything_to_publish_is_written(qtbot, demo, view, monkeypatch, tmp_pa
 
 
 def test_pictures_are_set_in_the_programs_own_face(demo):
-    words = text(8, 18, "Battery nearly full 32 %")
-    made = svg(30, [words], "x")
+    words = Words(x=8, y=18, text="Battery nearly full 32 %", colour="#000000")
+    made = to_svg(Scene(width=420, height=30, items=(words,)))
     own, other = (made.replace(FAMILIES, name) for name in (FAMILY, "no such face"))
     assert chart_image(made, 2) == chart_image(own, 2) != chart_image(other, 2)
 

@@ -138,7 +138,7 @@ class TestSolarRun:
         shown = datetime(2026, 6, 1, 9, 0, tzinfo=UTC) + timedelta(seconds=late.time_s[-1])
         assert chart.answer.startswith(f"{shown:%H:%M} · {run.power_w[-1]:.0f} W")
         points = chart._line(late.power_w)
-        assert points[0].x() > chart.area.left() and points[-1].x() <= chart.area.right()
+        assert points[0][0] > chart.area.left() and points[-1][0] <= chart.area.right()
 
     def test_few_samples_are_drawn_where_they_stand(self, sun):
         sun.choose_page(RUNS)
@@ -150,7 +150,7 @@ class TestSolarRun:
         )  # fmt: skip
         chart.show_run(few, datetime(2026, 6, 1, 9, 0, tzinfo=UTC))
         left, width = chart.area.left(), chart.area.width()
-        xs = [point.x() for point in chart._line(watts)]
+        xs = [x for x, _ in chart._line(watts)]
         assert xs == pytest.approx([left, left + width / 6, left + width])
 
     def test_every_figure_with_an_uncertainty_opens_its_budget(self, sun):

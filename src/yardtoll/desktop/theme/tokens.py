@@ -8,56 +8,29 @@ contrast. Change them by measuring.
 from dataclasses import dataclass
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
-from yardtoll.report.charts import palette
+from yardtoll.report.charts.palette import ON_PAPER, Palette
 
 
 @dataclass(frozen=True, kw_only=True)
-class Tokens:
-    """One theme. Colours are #RRGGBB."""
+class Tokens(Palette):
+    """One theme: what charts are coloured by, and the rest of the window. Colours are #RRGGBB."""
 
     name: str
-    paper: str
-    raised: str
-    sunk: str
-    ink: str
-    muted: str
-    line: str
-    accent: str
     on_accent: str
     strip: str
     strip_ink: str
     strip_muted: str
     strip_accent: str
-    good: str
-    bad: str
-    unsure: str
-    good_ground: str
-    trace: str
-    energy: dict[EnergyKind, str]
-    on_energy: dict[EnergyKind, str]
 
 
 DAY = Tokens(
+    **vars(ON_PAPER),
     name="day",
-    paper=palette.PAPER,
-    raised=palette.RAISED,
-    sunk=palette.SUNK,
-    ink=palette.INK,
-    muted=palette.MUTED,
-    line=palette.LINE,
-    accent=palette.ACCENT,
     on_accent="#FFFDF8",
     strip="#1C2321",
     strip_ink="#F7F4EC",
     strip_muted="#A9B1AC",
     strip_accent="#F08A3C",
-    good=palette.GOOD,
-    bad=palette.BAD,
-    unsure=palette.UNSURE,
-    good_ground=palette.GOOD_GROUND,
-    trace="#0E6B55",
-    energy=palette.ENERGY,
-    on_energy=palette.ON_ENERGY,
 )
 
 NIGHT = Tokens(

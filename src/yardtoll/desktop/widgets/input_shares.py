@@ -142,7 +142,10 @@ class InputShares(MarkerChart):
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _line(self, watts: FloatArray) -> list[QPointF]:
-        return self.thinned(np.linspace(0.0, 1.0, watts.size), watts, self._at)
+        points = self.thinned(
+            np.linspace(0.0, 1.0, watts.size), watts, lambda s, w: self._at(s, w).toTuple()
+        )
+        return [QPointF(x, y) for x, y in points]
 
     def _paint_names(self, painter: QPainter) -> None:
         """Each input's name within its own layer, where that is widest."""

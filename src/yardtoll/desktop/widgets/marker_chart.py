@@ -11,6 +11,8 @@ from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.scene_painter import paint_item
+from yardtoll.report.charts.scene import Line, Point, Words
 
 TOP, BOTTOM, RIGHT = 26.0, 26.0, 16.0
 STEP = 0.01
@@ -73,14 +75,13 @@ class MarkerChart(QWidget):
 
     def paint_levels(self, painter: QPainter, levels: Iterable[tuple[float, str]]) -> None:
         """A line across at each y, in pixels, with its words to the left."""
-        area = self.area
-        painter.setFont(font(13))
-        for y, words in levels:
-            painter.setPen(QPen(theme.colour("line"), 1))
-            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-            painter.setPen(theme.colour("muted"))
-            at = QRectF(0, y - 9, self._left - 8, 18)
-            painter.drawText(at, int(Qt.AlignmentFlag.AlignRight), words)
+        area, tokens = self.area, theme.tokens
+        for y, text in levels:
+            ends = ((area.left(), y), (area.right(), y))
+            paint_item(painter, Line(points=ends, colour=tokens.line))
+            at = self._left - 8
+            words = Words(x=at, y=y + 4, text=text, colour=tokens.muted, anchor="end")
+            paint_item(painter, words)
 
     def paint_below(self, painter: QPainter, places: Iterable[tuple[float, str]]) -> None:
         """Words under the chart, each in the middle of its x, in pixels, and never cut."""
@@ -92,8 +93,8 @@ class MarkerChart(QWidget):
             painter.drawText(QPointF(left, self.height() - 6), words)
 
     def thinned(
-        self, shares: FloatArray, values: FloatArray, at: Callable[[float, float], QPointF]
-    ) -> list[QPointF]:
+        self, shares: FloatArray, values: FloatArray, at: Callable[[float, float], Point]
+    ) -> list[Point]:
         """(n,) values as points, at most one a pixel: the mean of what falls on it.
 
         Args:

@@ -3,21 +3,11 @@
 A pattern goes with every colour, so that colour is never alone.
 """
 
-from enum import Enum
-
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.sun.limits import Limit
-
-
-class Hatch(Enum):
-    """Lines over a colour."""
-
-    NONE = "none"
-    RISING = "rising"
-    LEVEL = "level"
-    UPRIGHT = "upright"
-    CROSSED = "crossed"
-
+from yardtoll.report.charts.hatching import Hatch
+from yardtoll.report.charts.palette import Palette
+from yardtoll.report.charts.scene import Box
 
 LIMIT_NAMES = {
     Limit.SUN: "Sun",
@@ -33,3 +23,19 @@ LIMIT_LOOK: dict[Limit, tuple[EnergyKind, Hatch]] = {
     Limit.FULL: (EnergyKind.DELIVERED, Hatch.UPRIGHT),
     Limit.SHADE: (EnergyKind.FLOOR, Hatch.CROSSED),
 }
+
+
+def limit_box(
+    x: float, y: float, width: float, height: float, limit: Limit, palette: Palette
+) -> Box:
+    """A stretch in a limit's colour and hatching."""
+    kind, hatch = LIMIT_LOOK[limit]
+    return Box(
+        x=x,
+        y=y,
+        width=width,
+        height=height,
+        fill=palette.energy[kind],
+        hatch=hatch,
+        hatch_colour=palette.on_energy[kind],
+    )

@@ -4,6 +4,8 @@ Any two energy colours are at least 17 apart in CAM02-UCS under normal, deutan, 
 sight. Change them by measuring.
 """
 
+from dataclasses import dataclass
+
 from yardtoll.core.electrical.energy_kind import EnergyKind
 
 PAPER, INK, MUTED, LINE, ACCENT = "#F7F4EC", "#1C2321", "#5B635F", "#D8D1C0", "#A6460B"
@@ -29,3 +31,42 @@ ON_ENERGY = {
     EnergyKind.FLOOR: "#FFFFFF",
     EnergyKind.UNACCOUNTED: "#1C2321",
 }
+
+
+@dataclass(frozen=True, kw_only=True)
+class Palette:
+    """What a chart is coloured by; #RRGGBB."""
+
+    paper: str
+    raised: str
+    sunk: str
+    ink: str
+    muted: str
+    line: str
+    accent: str
+    good: str
+    bad: str
+    unsure: str
+    good_ground: str
+    trace: str
+    energy: dict[EnergyKind, str]
+    on_energy: dict[EnergyKind, str]
+
+
+ON_PAPER = Palette(
+    paper=PAPER,
+    raised=RAISED,
+    sunk=SUNK,
+    ink=INK,
+    muted=MUTED,
+    line=LINE,
+    accent=ACCENT,
+    good=GOOD,
+    bad=BAD,
+    unsure=UNSURE,
+    good_ground=GOOD_GROUND,
+    trace="#0E6B55",
+    energy=ENERGY,
+    on_energy=ON_ENERGY,
+)
+"""Of the sheet, and of the window by day."""

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from yardtoll.core.ledger.ledger import Ledger
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.figure import Figure
-from yardtoll.report.charts.scene import Curve
+from yardtoll.report.charts.curve import Curve
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -10,7 +10,7 @@ from yardtoll.core.ledger.idle import IdleResult, Store, idle_draw
 from yardtoll.core.ledger.idle_figures import idle_figures
 from yardtoll.core.methods import Method
 from yardtoll.core.uncertainty.figure import Figure
-from yardtoll.report.charts.scene import Curve
+from yardtoll.report.charts.curve import Curve
 from yardtoll.review.budgets import of_station
 from yardtoll.review.kinds.kind import RunKind
 from yardtoll.review.outcome import Outcome, OwnUse

@@ -10,7 +10,7 @@ from yardtoll.core.conformance.yardsticks import Yardstick
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.methods import Method
 from yardtoll.core.uncertainty.figure import Figure
-from yardtoll.report.charts.scene import Curve
+from yardtoll.report.charts.curve import Curve
 from yardtoll.review.outcome import Outcome
 from yardtoll.review.page import RunPage
 from yardtoll.review.run_analysis import RunAnalysis

@@ -14,7 +14,7 @@ from yardtoll.core.formatting import format_clock
 from yardtoll.core.ledger.ledger import Ledger
 from yardtoll.core.methods import cautions
 from yardtoll.core.uncertainty.figure import Figure, Style, by_key
-from yardtoll.report.charts.scene import Curve
+from yardtoll.report.charts.curve import Curve
 from yardtoll.report.sheet.contents import Claimed, Picture, RunLine, Scoring, Sheet
 from yardtoll.review.analysis import analyses_of
 from yardtoll.review.conformance import judged_claims

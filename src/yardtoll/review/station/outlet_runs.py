@@ -13,6 +13,7 @@ from yardtoll.core.ledger.loss_fit import REPEATABILITY, IdleDraw, RunAtLoad
 from yardtoll.core.ledger.losses import LossSplit, fit_losses
 from yardtoll.core.ledger.sensitivities import loss_fit_sensitivities
 from yardtoll.core.methods import Outlet
+from yardtoll.report.charts.load_curve import LoadPoint
 from yardtoll.review.outcome import EnergyOut
 from yardtoll.review.run_analysis import RunAnalysis, in_time
 
@@ -29,16 +30,6 @@ UNTOLD_CONVERSION = 0.05
 """Where conversion is held at 0 the cells hold more than is seen at the outlet: by this share, give
 or take as much (common practice, no source)."""
 _ROOM_ABOVE = 1.5
-
-
-@dataclass(frozen=True, kw_only=True)
-class LoadPoint:
-    """A whole discharge as a point: W, Wh, and U of the Wh (None without a meter)."""
-
-    number: int
-    mean_w: float
-    delivered_wh: float
-    expanded_wh: float | None
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

@@ -25,8 +25,8 @@ from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.chart_image import chart_image
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.report.charts.axes import WIDTH
 from yardtoll.report.charts.sheet_charts import charts_of
-from yardtoll.report.charts.svg import WIDTH
 from yardtoll.report.sheet.contents import Sheet
 from yardtoll.report.sheet.render import preview_html, sheet_markdown, sheet_text
 from yardtoll.review.scoring import scored

@@ -11,9 +11,10 @@ from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import SolarRun
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.sun.solar_chart import SolarChart, paint_limit
+from yardtoll.desktop.views.sun.solar_chart import SolarChart
 from yardtoll.desktop.widgets.basics import button, label
-from yardtoll.report.charts.limits import LIMIT_NAMES
+from yardtoll.desktop.widgets.scene_painter import paint_item
+from yardtoll.report.charts.limits import LIMIT_NAMES, limit_box
 from yardtoll.review.kinds.solar.page import SolarPage, tracker_words
 
 PASSINGS, BROKEN_DAYS = 60, 100
@@ -179,7 +180,8 @@ class _Swatch(QWidget):
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
-        paint_limit(painter, self.rect().toRectF(), self._limit)
+        width, height = self.width(), self.height()
+        paint_item(painter, limit_box(0, 0, width, height, self._limit, theme.tokens))
         painter.setPen(QPen(theme.colour("muted"), 1))
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 

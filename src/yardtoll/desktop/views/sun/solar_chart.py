@@ -3,38 +3,22 @@
 from datetime import datetime, timedelta
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import SolarRun
-from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
-from yardtoll.report.charts.limits import LIMIT_LOOK, LIMIT_NAMES, Hatch
+from yardtoll.desktop.widgets.scene_painter import paint_item
+from yardtoll.report.charts.limits import LIMIT_NAMES
+from yardtoll.report.charts.scene import Line, Point
+from yardtoll.report.charts.solar import band_items, input_items
 from yardtoll.store.site_time import now as now_here
 
 _LEFT, _BAND_H, _HEADROOM = 62.0, 22.0, 1.08
 _STEPS_MIN = (5, 10, 15, 30, 60, 120, 180, 360, 720, 1440, 7200)
-_BRUSHES = {
-    Hatch.RISING: Qt.BrushStyle.BDiagPattern,
-    Hatch.LEVEL: Qt.BrushStyle.HorPattern,
-    Hatch.UPRIGHT: Qt.BrushStyle.VerPattern,
-    Hatch.CROSSED: Qt.BrushStyle.DiagCrossPattern,
-}
-
-
-def paint_limit(painter: QPainter, ground: QRectF, limit: Limit) -> None:
-    """A stretch in a limit's colour and pattern."""
-    kind, hatch = LIMIT_LOOK[limit]
-    painter.fillRect(ground, QColor(theme.tokens.energy[kind]))
-    if hatch is not Hatch.NONE:
-        lines = QColor(theme.tokens.on_energy[kind])
-        lines.setAlpha(150)
-        painter.fillRect(ground, QBrush(lines, _BRUSHES[hatch]))
 
 
 class SolarChart(MarkerChart):
@@ -79,20 +63,15 @@ class SolarChart(MarkerChart):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_axes(painter)
         run, area = self._run, self.area
-        shape = self._line(run.power_w)
-        ends = [QPointF(area.right(), area.bottom()), QPointF(area.left(), area.bottom())]
-        fill = QColor(theme.tokens.energy[EnergyKind.SUN])
-        fill.setAlpha(190)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(fill)
-        painter.drawPolygon(QPolygonF([*shape, *ends]))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        if run.clear_w is not None and run.measured_sun:
-            painter.setPen(QPen(theme.colour("muted"), 1.2, Qt.PenStyle.DotLine))
-            painter.drawPolyline(QPolygonF(self._line(run.clear_w)))
-        if run.expected_w is not None:
-            painter.setPen(QPen(theme.colour("ink"), 1.6, Qt.PenStyle.DashLine))
-            painter.drawPolyline(QPolygonF(self._line(run.expected_w)))
+        items = input_items(
+            self._line(run.power_w),
+            area.bottom(),
+            theme.tokens,
+            allowed=self._line(run.expected_w) if run.expected_w is not None else (),
+            clear=self._line(run.clear_w) if run.clear_w is not None and run.measured_sun else (),
+        )
+        for item in items:
+            paint_item(painter, item)
         self._paint_band(painter)
         self.paint_marker(painter)
 
@@ -100,7 +79,7 @@ class SolarChart(MarkerChart):
         area, top = self.area, self._top_w()
         step = _round_step(top)
         levels = [i * step for i in range(int(top / step) + 1)]
-        self.paint_levels(painter, [(self._at(0.0, w).y(), f"{w:.0f} W") for w in levels])
+        self.paint_levels(painter, [(self._at(0.0, w)[1], f"{w:.0f} W") for w in levels])
         hours = [(area.left() + share * area.width(), at) for at, share in self._hours()]
         self.paint_below(painter, [(x, f"{at:%-H:%M}") for x, at in hours])
 
@@ -121,19 +100,18 @@ class SolarChart(MarkerChart):
     def _paint_band(self, painter: QPainter) -> None:
         """What limited it, as coloured and hatched stretches under the curve."""
         assert self._run is not None
-        area, span = self.area, self._span_s
-        top = area.bottom() + 6
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=False)
-        for part in self._run.spans:
-            left = area.left() + part.start_s / span * area.width()
-            right = area.left() + part.end_s / span * area.width()
-            paint_limit(painter, QRectF(left, top, max(right - left, 1.0), _BAND_H), part.limit)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=True)
-        painter.setPen(QPen(theme.colour("ink"), 1))
-        painter.drawLine(QPointF(area.left(), area.bottom()), QPointF(area.right(), area.bottom()))
-        painter.setFont(font(13, MEDIUM))
+        area, span_s = self.area, self._span_s
+        scale = area.width() / span_s
+        spans = [
+            (area.left() + span.start_s * scale, area.left() + span.end_s * scale, span)
+            for span in self._run.spans
+        ]
+        base = ((area.left(), area.bottom()), (area.right(), area.bottom()))
+        for box in band_items(spans, area.bottom() + 6, _BAND_H, theme.tokens):
+            paint_item(painter, box)
+        paint_item(painter, Line(points=base, colour=theme.tokens.ink))
 
-    def _line(self, watts: FloatArray) -> list[QPointF]:
+    def _line(self, watts: FloatArray) -> list[Point]:
         assert self._run is not None
         return self.thinned(self._run.time_s / self._span_s, watts, self._at)
 
@@ -151,9 +129,9 @@ class SolarChart(MarkerChart):
                 highest = max(highest, float(other.max()))
         return _HEADROOM * max(highest, 1.0)
 
-    def _at(self, share: float, watts: float) -> QPointF:
+    def _at(self, share: float, watts: float) -> Point:
         area = self.area
-        return QPointF(
+        return (
             area.left() + share * area.width(),
             area.bottom() - watts / self._top_w() * area.height(),
         )

@@ -11,7 +11,7 @@ from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict
 from yardtoll.core.conformance.yardsticks import Yardstick
 from yardtoll.core.methods import method_testing
 from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.desktop.widgets.verdict_rails import RailRow
+from yardtoll.report.charts.rails import RailRow
 from yardtoll.review.yardstick_rows import YardstickRow, format_figure
 
 RULE_WORDS = {

@@ -8,7 +8,7 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.methods import Method
 from yardtoll.core.uncertainty.figure import Figure
-from yardtoll.report.charts.scene import Curve
+from yardtoll.report.charts.curve import Curve
 from yardtoll.review.kinds.charge.findings import charge_findings
 from yardtoll.review.kinds.charge.kind import Charge
 from yardtoll.review.kinds.charge.page import charge_page
