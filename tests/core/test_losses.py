@@ -117,7 +117,7 @@ class TestIdleAsScale:
     def test_one_that_tells_nothing_is_not_used(self):
         close = [run(p) for p in (300, 400, 500)]
         told = fit_losses(close, 2048, idle=IdleDraw(watts=18.0, u_w=0.1))
-        assert told.has(Code.IDLE_NOT_USED) and "says nothing" in told.notices[0].message
+        assert told.has(Code.IDLE_NOT_USED) and "too uncertain" in told.notices[0].message
 
     def test_display_watts_rest_on_the_rating(self):
         # ± 5 % of the store as a limit: u = 5 % ÷ √3.

@@ -264,7 +264,7 @@ def why_idle_not_used(
     if not -u <= p1 <= HIGHEST_P1 + u:
         return f"{told}, which is not between 0 and {HIGHEST_P1:.0%}: it does not set the scale"
     if u > widest_p1_u:
-        return f"{told}, which says nothing: it does not set the scale"
+        return f"{told}, which is too uncertain: it does not set the scale"
     return ""
 
 

@@ -14,7 +14,7 @@ from yardtoll.report.charts.scene import Box, Item, Line, Scene, Words
 _SHEET_H = 236
 _NOTHING_WH = 0.5
 _LEAST_TOLL_PX = 3.0
-_LETTER = 0.5
+_LETTER = 0.45
 """Width of a usual letter, in sizes of the text."""
 
 
