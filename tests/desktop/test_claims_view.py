@@ -51,7 +51,7 @@ def paste(view, text, untick=()):
                 dialog.table.item(row, 0).setCheckState(Qt.CheckState.Unchecked)
         fill.said = dialog.said.text()
         dialog.accept_button.click()
-        fill.wrong = dialog._wrong.text()
+        fill.wrong = dialog.wrong_label.text()
 
     in_dialog(fill, PasteDialog)
     by_name(view, "Paste a text…").click()
@@ -62,7 +62,7 @@ def test_the_ratings_of_a_new_station_are_its_first_claims(claims):
     assert [(c.kind, c.value, c.source) for c in stored(claims)] == [
         ("rated_wh", 1000, "label"), ("continuous_w", 1200, "label"),
     ]  # fmt: skip
-    assert claims._headline.text() == "2 claims for Clover 1k; nothing contradicts"
+    assert claims.headline.text() == "2 claims for Clover 1k; nothing contradicts"
     claims.bench.session.undo_stack.undo()  # one step for all of it
     assert claims.bench.session.station is None
 
@@ -91,14 +91,14 @@ def test_nothing_doubtful_is_ticked_and_nothing_impossible_is_kept(claims):
         ticks = [dialog.table.item(r, 0).checkState() for r in range(dialog.table.rowCount())]
         fill.ticks = [t is Qt.CheckState.Checked for t in ticks]
         dialog.accept_button.click()
-        fill.first = dialog._wrong.text()
+        fill.first = dialog.wrong_label.text()
         for row in range(dialog.table.rowCount()):
             dialog.table.item(row, 0).setCheckState(Qt.CheckState.Checked)
         dialog.accept_button.click()
-        fill.second = dialog._wrong.text()
+        fill.second = dialog.wrong_label.text()
         dialog.text.clear()
         dialog.accept_button.click()
-        fill.third = dialog._wrong.text()
+        fill.third = dialog.wrong_label.text()
 
     in_dialog(fill, PasteDialog)
     by_name(claims, "Paste a text…").click()
@@ -113,7 +113,7 @@ def test_a_claim_by_hand_is_checked_kept_edited_and_removed(claims):
     def add(dialog):
         dialog.kind.setCurrentIndex(dialog.kind.findData("solar_v_max"))
         dialog.accept_button.click()
-        assert dialog._wrong.text() == "Solar input volts, highest is 0 V; it must be above 0."
+        assert dialog.wrong_label.text() == "Solar input volts, highest is 0 V; it must be above 0."
         dialog.value.setValue(60)
         QTest.keyClicks(dialog.condition, "at 25 °C")
         dialog.source.setCurrentText("manual")
@@ -124,7 +124,7 @@ def test_a_claim_by_hand_is_checked_kept_edited_and_removed(claims):
         dialog.value.setValue(90)
         dialog.source.setCurrentText("manual")
         dialog.accept_button.click()
-        reversed_window.said = dialog._wrong.text()
+        reversed_window.said = dialog.wrong_label.text()
 
     in_dialog(add, ClaimDialog)
     by_name(claims, "Add a claim…").click()
@@ -142,7 +142,7 @@ def test_a_claim_by_hand_is_checked_kept_edited_and_removed(claims):
     name = "Solar input volts, highest: 60 V (at 25 °C), manual"
     by_name(claims, name).click()
     assert stored(claims)[-1].value == 58
-    in_dialog(lambda dialog: dialog._remove(), ClaimDialog)
+    in_dialog(lambda dialog: dialog.remove_button(), ClaimDialog)
     by_name(claims, name.replace("60", "58")).click()
     assert len(stored(claims)) == 2
 
@@ -246,6 +246,6 @@ def test_the_demo_shows_its_contradiction_and_ports(demo):
     demo.bench.session.choose_station(1)
     demo.go_to(CLAIMS)
     view = demo.stack.currentWidget()
-    assert "2 contradictions, 1 of them limits what may be connected" in view._headline.text()
+    assert "2 contradictions, 1 of them limits what may be connected" in view.headline.text()
     assert any("Connect nothing beyond 60 V" in text for text in words(view))
     assert "4 AC 120 V · 16.7 A tested" in view.ports.accessibleDescription()

@@ -182,7 +182,7 @@ def test_a_recharge_is_recorded_and_finds_its_own_end(qtbot, demo):
     live = start(qtbot, demo, "recharge_wall")
     ended = []
     demo.bench.run_ended.connect(lambda *told: ended.append(told))
-    shown = demo.stack.currentWidget()._headline.text()
+    shown = demo.stack.currentWidget().headline.text()
     assert shown.startswith("Recharge from the wall")
     qtbot.waitUntil(lambda: bool(ended), timeout=90_000)
     assert "has taken nothing for" in ended[0][1]
@@ -192,7 +192,7 @@ def test_a_recharge_is_recorded_and_finds_its_own_end(qtbot, demo):
     assert found.energy_in.drawn_wh > 280 and found.main_figure.budget is not None
     worked_out(qtbot, demo)
     demo.open_run(live.run_id)
-    assert "Wh drawn in" in demo.stack.currentWidget()._headline.text()
+    assert "Wh drawn in" in demo.stack.currentWidget().headline.text()
 
 
 def test_an_idle_test_needs_its_two_readings(qtbot, demo):
@@ -200,7 +200,7 @@ def test_an_idle_test_needs_its_two_readings(qtbot, demo):
     demo.settings.simulated_speed = 3600.0
     live = start(qtbot, demo, "idle_ac", "5h")
     view = demo.stack.currentWidget()
-    assert "Read the display now" in view._watch.text()
+    assert "Read the display now" in view.watch_label.text()
     live.read(ReadingKind.SOC, 100)
     qtbot.waitUntil(lambda: live.elapsed_s() > 4 * 3600, timeout=60_000)
     assert live.forecast().remaining_s <= 3600

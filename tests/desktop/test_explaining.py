@@ -81,7 +81,7 @@ def test_a_doubt_is_told_explained_and_taken_back(qtbot, demo, odd):
         (field,) = dialog.fields.values()
         QTest.keyClicks(field, "x")
         dialog.accept_button.click()
-        assert dialog._wrong.text().startswith("Say in a few words")
+        assert dialog.wrong_label.text().startswith("Say in a few words")
         field.setText("the heat gun's switch bounced")
         dialog.accept_button.click()
 
@@ -143,7 +143,7 @@ def test_a_recharge_is_edited_and_what_ended_a_discharge_is_said(qtbot, demo):
         dialog.soc_from.setValue(100)
         dialog.soc_to.setValue(3)
         dialog.accept_button.click()
-        assert "rise" in dialog._wrong.text()
+        assert "rise" in dialog.wrong_label.text()
         dialog.soc_from.setValue(3)
         dialog.soc_to.setValue(100)
         dialog.accept_button.click()
@@ -173,7 +173,7 @@ def test_how_a_claim_is_read_is_shown_changed_and_named_on_the_sheet(qtbot, demo
     demo.go_to(VERDICTS)
     view = demo.stack.currentWidget()
     at = next(i for i, r in enumerate(view.page.rows) if r.row.title == "Wall charging power")
-    view._rails.choose(at)
+    view.rails.choose(at)
     assert view.chosen.row.word == "meets"
     assert "nominal, −5 % / +10 %" in view.chosen.sentence
 
@@ -184,7 +184,7 @@ def test_how_a_claim_is_read_is_shown_changed_and_named_on_the_sheet(qtbot, demo
         dialog.accept_button.click()
 
     in_dialog(at_least, ClaimDialog)
-    QTest.keyClick(view._rails, Qt.Key.Key_R)
+    QTest.keyClick(view.rails, Qt.Key.Key_R)
     worked_out(qtbot, demo)
     row = next(r for r in view.page.rows if r.row.title == "Wall charging power")
     assert row.row.word == "too close to call" and "as read here" in row.sentence

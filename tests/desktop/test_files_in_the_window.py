@@ -22,7 +22,7 @@ class TestImport:
 
         def accept(dialog):
             qtbot.waitUntil(lambda: dialog.preview is not None, timeout=60_000)
-            seen["headline"] = dialog._headline.text()
+            seen["headline"] = dialog.headline.text()
             seen["power"] = dialog._columns["power"].currentText()
             dialog.station.setCurrentIndex(dialog.station.findText("Sorrel 300"))
             dialog.accept_button.click()
@@ -45,14 +45,14 @@ class TestImport:
 
         def change(dialog):
             qtbot.waitUntil(lambda: dialog.preview is not None, timeout=60_000)
-            seen.append(dialog._headline.text())
+            seen.append(dialog.headline.text())
             power = dialog._columns["power"]
             power.setCurrentIndex(power.findText("DC power (W)"))
-            qtbot.waitUntil(lambda: dialog._headline.text() != seen[0], timeout=60_000)
-            seen.append(dialog._headline.text())
+            qtbot.waitUntil(lambda: dialog.headline.text() != seen[0], timeout=60_000)
+            seen.append(dialog.headline.text())
             power.setCurrentIndex(0)
-            qtbot.waitUntil(lambda: bool(dialog._wrong.text()), timeout=60_000)
-            seen.append(dialog._headline.text())
+            qtbot.waitUntil(lambda: bool(dialog.wrong_label.text()), timeout=60_000)
+            seen.append(dialog.headline.text())
             assert not dialog.accept_button.isEnabled()
 
         in_dialog(change, ImportDialog)
@@ -72,10 +72,10 @@ class TestImport:
         def accept(dialog):
             qtbot.waitUntil(lambda: dialog.preview is not None, timeout=60_000)
             dialog.accept_button.click()
-            assert dialog._wrong.text() == "Name the new station."
+            assert dialog.wrong_label.text() == "Name the new station."
             QTest.keyClicks(dialog.new_name, "Clover")
             dialog.accept_button.click()
-            assert dialog._wrong.text() == "A new station needs its rated Wh and rated W."
+            assert dialog.wrong_label.text() == "A new station needs its rated Wh and rated W."
             dialog.new_wh.setValue(288)
             dialog.new_w.setValue(300)
             dialog.accept_button.click()
@@ -121,7 +121,7 @@ class TestOpening:
     def test_closing_goes_back_to_the_first_page_and_remembers(self, demo, tmp_path):
         demo.go_to(RUN)
         demo.close_yard()
-        assert demo.stack.currentWidget() is demo._welcome
+        assert demo.stack.currentWidget() is demo.welcome
         assert demo.settings.recent_yards == [tmp_path / "Demo.yard"]
         demo.open_yard(demo.settings.recent_yards[0])
         assert demo.rail.current == "yard"

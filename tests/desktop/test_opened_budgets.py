@@ -22,8 +22,8 @@ def test_figures_open_their_budgets(qtbot, demo):
     buttons = {
         b.text(): b for b in view.findChildren(QPushButton) if b.property("role") == "figure"
     }
-    assert not view.charts._within.isVisibleTo(demo)  # its chart is not the one shown
-    del buttons[view.charts._within.text()]
+    assert not view.charts.within_button.isVisibleTo(demo)  # its chart is not the one shown
+    del buttons[view.charts.within_button.text()]
     shown = " | ".join(buttons)
     for figure in ("2240 ± 13 Wh", "84.66 ± 0.49 %", "862.0 ± 5.0 W", "1388.3 ± 8.0 W"):
         assert figure in buttons
@@ -53,8 +53,8 @@ def test_every_toll_and_stage_opens_its_budget(qtbot, demo):
     assert "Meter floor" in opened["Overhead"] and "Run to run" in opened["Overhead"]
     assert "Meter gain, common" in opened["Delivered"]
     assert "Run to run" not in opened["Delivered"]  # of this run, not of the station
-    assert "Wh went through the meter" in view._evidence.text()
-    said = opened_by(view._within.click)
+    assert "Wh went through the meter" in view.evidence.text()
+    said = opened_by(view.within_button.click)
     assert said[0] == "Delivered: 1896 ± 11 Wh"
 
 
@@ -80,16 +80,16 @@ def test_the_marker_opens_its_own_budget(qtbot, demo):
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 4))
     charts = demo.stack.currentWidget().charts
     charts.choose("curve")
-    at_1000 = charts._within.text()
-    assert charts._within.isVisibleTo(demo) and at_1000.startswith("± ")
-    said = opened_by(charts._within.click)
+    at_1000 = charts.within_button.text()
+    assert charts.within_button.isVisibleTo(demo) and at_1000.startswith("± ")
+    said = opened_by(charts.within_button.click)
     assert said[0] == f"At 1000 W: 1895 {at_1000}, 1.9 h" and "Meter gain, common" in said
     charts.curve.set_marker(0.02)
-    assert charts._within.text() != at_1000  # far outside the runs, the ± is another
+    assert charts.within_button.text() != at_1000  # far outside the runs, the ± is another
     said = opened_by(lambda: QTest.keyClick(charts.curve, Qt.Key.Key_Return))
     assert said[0].startswith("At 40 W: ")
     charts.choose("power")
-    assert not charts._within.isVisibleTo(demo)
+    assert not charts.within_button.isVisibleTo(demo)
 
 
 def test_the_mean_of_repeats_opens_with_its_scatter(analysed):

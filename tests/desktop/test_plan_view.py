@@ -160,13 +160,13 @@ def test_the_mixer_answers_for_each_school(qtbot, plan):
 
 def test_gates_are_opened_one_by_one(plan):
     assert not plan.start_button.isEnabled()
-    assert plan._verdict.text() == "Not ready: 4 checks open"
+    assert plan.verdict_label.text() == "Not ready: 4 checks open"
     for box in list(plan.checks.boxes.values()):
         QTest.keyClick(box, " ")
-    assert plan._verdict.text() == "Ready: every check passed"
+    assert plan.verdict_label.text() == "Ready: every check passed"
     assert plan.start_button.isEnabled() and plan.start_button.text() == "Start the run"
     plan.form.settings["floor"].setText("10")
-    assert plan._verdict.text() == "Not ready: 1 check open"
+    assert plan.verdict_label.text() == "Not ready: 1 check open"
     plan.form.soc_to.setValue(10)
     assert plan.start_button.isEnabled()
 
@@ -199,14 +199,14 @@ def test_overriding_needs_a_reason_which_the_run_keeps(qtbot, demo, plan):
 
 def test_a_recharge_is_planned_and_kept_for_later(qtbot, demo, plan):
     choose(qtbot, plan, "recharge_wall")
-    assert plan._headline.text().startswith("About 2 h")
+    assert plan.headline.text().startswith("About 2 h")
     assert not plan.form.mixes.isVisibleTo(plan)
     plan.keep_button.click()
     yard = demo.bench.session.yard
     planned = [r for r in yard.runs() if r.state == "planned"]
     assert [r.method for r in planned] == ["recharge_wall"]
     demo.go_to(YARD)
-    assert "1 planned" in demo.stack.currentWidget()._headline.text()
+    assert "1 planned" in demo.stack.currentWidget().headline.text()
     demo.open_run(planned[0].id)
     assert demo.stack.currentWidget() is plan
     assert plan.form.methods.currentData() == "recharge_wall"
@@ -228,7 +228,7 @@ def test_a_plan_for_another_day_stays_there_until_it_is_moved(qtbot, demo, plan)
     assert form.start_at.isVisibleTo(plan) and form.starts_at() > datetime.now(UTC)
     at = (now_here() + timedelta(days=2)).replace(second=0, microsecond=0)
     form.start_later(at)
-    assert f" from {at:%a %-d %b %H:%M} – be back" in plan._headline.text()
+    assert f" from {at:%a %-d %b %H:%M} – be back" in plan.headline.text()
     plan.keep_button.click()
     assert planned() == at and form.starts_at() is None  # the next plan begins anew
     run = next(r for r in yard.runs() if r.state == "planned")
@@ -323,10 +323,10 @@ class TestGear:
             QTest.keyClicks(dialog.name, "Kettle")
             dialog.settings.setPlainText("hot")
             dialog.accept_button.click()
-            assert dialog._wrong.text() == '"hot" should look like "low 412 W".'
+            assert dialog.wrong_label.text() == '"hot" should look like "low 412 W".'
             dialog.settings.setPlainText("")
             dialog.accept_button.click()
-            assert dialog._wrong.text().startswith("Give it at least one setting")
+            assert dialog.wrong_label.text().startswith("Give it at least one setting")
             dialog.high.setValue(1500)
             dialog.low.setValue(500)
             dialog.accept_button.click()
@@ -340,25 +340,25 @@ class TestGear:
             QTest.keyClicks(dialog.name, "Blue")
             QTest.keyClicks(dialog.gauge, "thin")
             dialog.accept_button.click()
-            assert 'The gauge "thin" should look like' in dialog._wrong.text()
+            assert 'The gauge "thin" should look like' in dialog.wrong_label.text()
             dialog.gauge.setText("1.5 mm²")
             dialog.accept_button.click()
 
         def array(dialog):
             QTest.keyClicks(dialog.name, "Roof")
             dialog.accept_button.click()
-            assert "must be above 0" in dialog._wrong.text()
+            assert "must be above 0" in dialog.wrong_label.text()
             for box in (dialog.module_w, dialog.voc_v, dialog.vmp_v, dialog.isc_a, dialog.imp_a):
                 box.setValue(20)
             dialog.accept_button.click()
-            assert "are they swapped?" in dialog._wrong.text()
+            assert "are they swapped?" in dialog.wrong_label.text()
             dialog.vmp_v.setValue(17)
             dialog.accept_button.click()
 
         def site(dialog):
             dialog.latitude.setText("123")
             dialog.accept_button.click()
-            assert dialog._wrong.text() == (
+            assert dialog.wrong_label.text() == (
                 "The latitude must be a figure from -90 to 90, or empty."
             )
             dialog.latitude.setText("−33.9")

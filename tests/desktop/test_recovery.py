@@ -122,7 +122,7 @@ def test_a_fresh_demo_points_to_the_run_left_in_the_one_before(qtbot, window, ki
     window.open_demo()
     qtbot.waitUntil(lambda: "left going in the demo" in window.notice.text, timeout=60_000)
     assert window.bench.session.path != killed
-    window.notice._action.click()
+    window.notice.action_button.click()
     assert window.bench.session.path == killed
     assert window.rail.current == "run"
 

@@ -136,13 +136,13 @@ class TestBigFigure:
             budget=Budget.of("Wh", [line]),
         )
         figure.show_figure(told, "58.8 % of rated")
-        assert figure._within.text() == "± 7.2"
+        assert figure.within_button.text() == "± 7.2"
         assert figure.accessibleName() == "Delivered: 1205.0 Wh"
         with qtbot.waitSignal(figure.budget_asked) as asked:
-            figure._within.click()
+            figure.within_button.click()
         assert asked.args == [told]
         figure.show_figure(replace(told, budget=None), "")
-        assert not figure._within.isVisible()
+        assert not figure.within_button.isVisible()
 
 
 class TestBudgetDialog:

@@ -40,7 +40,7 @@ def settled(qtbot, demo, view, holds):
 
 
 def test_the_sheet_stands_as_it_will_be_published(view):
-    assert view._headline.text() == "91.1 ± 1.2 % of rated delivered, 5 claims met, 2 not met"
+    assert view.headline.text() == "91.1 ± 1.2 % of rated delivered, 5 claims met, 2 not met"
     shown = view.preview.toPlainText()
     for words in ("Fennel 2k", "falls short", "Scorecard: 3 of 3 points", "Rule"):
         assert words in shown
@@ -113,7 +113,7 @@ def test_the_scorecard_is_scored_by_eye_and_edited(qtbot, demo, view):
 
     def gone(dialog):
         assert dialog.record().half_limit == pytest.approx(0.6)
-        dialog._remove()
+        dialog.remove_button()
 
     in_dialog(gone, ScorePointDialog)
     pressed("Edit the point Very cheap")

@@ -64,7 +64,7 @@ def start(qtbot, window, load, speed):
 def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
     load = next(found for found in bench.session.yard.loads() if found.name == "Lamp")
     live = start(qtbot, window, load, 60)
-    assert window.stack.currentIndex() >= 0
+    assert window.rail.current == "run"
     view = window.stack.currentWidget()
     QTest.keyClick(view, Qt.Key.Key_F)
     QTest.keyClick(view, Qt.Key.Key_Space)
@@ -100,9 +100,9 @@ def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
     assert not analysis.notices
 
     worked_out(qtbot, window)
-    window.notice._action.click()
+    window.notice.action_button.click()
     ledger = window.stack.currentWidget()
-    assert ledger._headline.text() == (
+    assert ledger.headline.text() == (
         f"Of every 100 rated Wh, {100 * analysis.energy_out.result.usable_ratio:.0f} reach the load"
     )
     window.go_to(VERDICTS)
@@ -199,11 +199,13 @@ def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, wi
         dialog.name.setText("Wired")
         dialog.link.setCurrentIndex(dialog.link.findData("scpi"))
         dialog.accept_button.click()
-        assert dialog._wrong.text() == "A VISA address looks like TCPIP::192.0.2.7::5025::SOCKET."
+        assert (
+            dialog.wrong_label.text() == "A VISA address looks like TCPIP::192.0.2.7::5025::SOCKET."
+        )
         dialog.address.setText("TCPIP::127.0.0.1::1::SOCKET")
         dialog.accuracy.setText("rubbish")
         dialog.accept_button.click()
-        assert "should look like" in dialog._wrong.text()
+        assert "should look like" in dialog.wrong_label.text()
         dialog.accuracy.setText("0.5% + 0.1 W")
         dialog.accept_button.click()
 
@@ -214,7 +216,7 @@ def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, wi
     bench.start_run(plan_for_load(bench.session.station, wired, bench.session.yard.loads()[1]))
     qtbot.waitUntil(lambda: "No meter answers" in window.notice.text, timeout=60_000)
     window.go_to(RUN)
-    assert "does not answer" in window.stack.currentWidget()._watch.text()
+    assert "does not answer" in window.stack.currentWidget().watch_label.text()
     bench.live.stop()
     qtbot.waitUntil(lambda: bench.live is None, timeout=60_000)
     assert bench.session.yard.runs()[0].state == "finished"
@@ -225,16 +227,18 @@ def test_live_figures_open_their_budgets(qtbot, window, bench):
     qtbot.waitUntil(lambda: live.delivered_wh > 3, timeout=60_000)
     view = window.stack.currentWidget()
     view._show_figures()
-    assert view._energy._within.text().startswith("± ") and view._energy._within.isVisibleTo(view)
-    assert not view._elapsed._within.isVisibleTo(view)
+    assert view.energy_figure.within_button.text().startswith(
+        "± "
+    ) and view.energy_figure.within_button.isVisibleTo(view)
+    assert not view._elapsed.within_button.isVisibleTo(view)
     said = []
 
     def read(dialog):
         said.extend(label.text() for label in dialog.findChildren(QLabel))
         dialog.accept()
 
-    for figure, name in ((view._energy, "So far: "), (view._watts, "Power: ")):
+    for figure, name in ((view.energy_figure, "So far: "), (view.power_figure, "Power: ")):
         said.clear()
         in_dialog(read, BudgetDialog)
-        figure._within.click()
+        figure.within_button.click()
         assert said[0].startswith(name) and "Meter gain, common" in said

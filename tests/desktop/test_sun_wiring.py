@@ -101,7 +101,7 @@ class TestWiring:
         assert measured_words(page, 42.8, 300)[1] is True
 
     def test_typing_it_in_the_window(self, sun):
-        assert sun.shown == WIRING and sun._headline.text().startswith("It may be connected")
+        assert sun.shown == WIRING and sun.headline.text().startswith("It may be connected")
         panel = sun.wiring
         panel.measured_v.setValue(19.5)
         assert "look like 1 panel" in panel.said.text() and panel.said.property("role") == "bad"
@@ -111,13 +111,12 @@ class TestWiring:
         before = panel.window_of_volts.answer
         QTest.keyClick(panel.window_of_volts, Qt.Key.Key_Right)
         assert before.startswith("at -29 °C: 45.3 V") and panel.window_of_volts.answer != before
-        assert not panel.window_of_volts.grab().isNull()
 
     def test_another_array_of_the_bench(self, demo, sun):
         demo.bench.session.choose_station(FENNEL)
         sun._first.setCurrentIndex(1)
         sun._arrays_chosen()
-        assert sun._headline.text() == "Never connect it: 78.4 V in the cold is over 60 V (label)"
+        assert sun.headline.text() == "Never connect it: 78.4 V in the cold is over 60 V (label)"
         assert "Take a panel out of the series" in texts(sun.wiring)
 
 

@@ -54,13 +54,13 @@ def type_wh(window, text):
 def test_one_key_a_number_enter(qtbot, typed):
     live = typed.bench.live
     view = typed.stack.currentWidget()
-    assert "press Space, type the meter's Wh" in view._watch.text()
+    assert "press Space, type the meter's Wh" in view.watch_label.text()
     type_wh(typed, "0.5")
     qtbot.wait(60)
     type_wh(typed, "3.5")
     assert live.delivered_wh == pytest.approx(3.0)
-    assert view._watts._note.text() == "mean between readings"
-    assert view._watts._within.text().startswith("± ")
+    assert view.power_figure._note.text() == "mean between readings"
+    assert view.power_figure.within_button.text().startswith("± ")
     assert [line.name for line in live_figures(live, now()).power.budget.lines] == ["Read by eye"]
     typed.actions_by_name["Undo"].trigger()
     assert live.delivered_wh == 0 and len(live.samples) == 1
@@ -77,7 +77,7 @@ def test_one_key_a_number_enter(qtbot, typed):
     assert found.energy_out.delivered_wh == pytest.approx(3.0) and not found.notices
     worked_out(qtbot, typed)
     typed.open_run(run_id)
-    assert "reach the load" in typed.stack.currentWidget()._headline.text()
+    assert "reach the load" in typed.stack.currentWidget().headline.text()
 
 
 def test_a_typed_run_is_resumed_with_what_was_typed(qtbot, typed):
@@ -101,7 +101,7 @@ def test_a_run_is_typed_in_from_a_time_lapse(qtbot, demo):
     def fill(dialog):
         dialog.text.setPlainText("10:32 0\nlunch")
         dialog.accept_button.click()
-        assert dialog._wrong.text().startswith('Line 2: "lunch" should look like')
+        assert dialog.wrong_label.text().startswith('Line 2: "lunch" should look like')
         dialog.text.setPlainText("10:32 0 Wh 100 %\n11:32 240 Wh 78 %\n14:50 1.046 kWh 0 %")
         assert "3 readings, 1046 Wh over 4.30 h" in dialog.said.text()
         assert dialog.meter.currentData() is None  # the yard's only meter is simulated
@@ -127,7 +127,7 @@ def test_a_typed_recharge(qtbot, demo):
         dialog.soc_to.setValue(0)
         dialog.text.setPlainText("0:00 0 Wh 0 %\n1:00 640 Wh 52 %\n2:10 1260 Wh 100 %")
         dialog.accept_button.click()
-        assert dialog._wrong.text() == "The state of charge must rise."
+        assert dialog.wrong_label.text() == "The state of charge must rise."
         dialog.soc_to.setValue(100)
         dialog.accept_button.click()
 

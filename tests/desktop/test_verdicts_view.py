@@ -25,7 +25,7 @@ def test_each_demo_stations_verdict(qtbot, demo):
     headlines = {}
     for station in demo.bench.session.yard.stations():
         demo.bench.session.choose_station(station.id)
-        headlines[station.name] = view._headline.text()
+        headlines[station.name] = view.headline.text()
     assert headlines == {
         "Fennel 2k": "≥ 85 % of rated: 3 meet it, 1 falls short",
         "Tansy 1200": "≥ 85 % of rated: 2 are too close to call",
@@ -40,12 +40,12 @@ def test_yardstick_and_rule_are_chosen_and_undone(qtbot, demo):
     view._tabs[True].click()
     view._yardstick.setCurrentIndex(1)
     view._yardstick.activated.emit(1)
-    assert view._headline.text() == "≥ 80 % of rated: 2 meet it"
+    assert view.headline.text() == "≥ 80 % of rated: 2 meet it"
     demo.actions_by_name["Undo"].trigger()
-    assert "85 %" in view._headline.text()
+    assert "85 %" in view.headline.text()
     view._rule.setCurrentIndex(1)
     view._rule.activated.emit(1)
-    assert view._headline.text() == "≥ 85 % of rated: 1 meets it, 1 falls short"
+    assert view.headline.text() == "≥ 85 % of rated: 1 meets it, 1 falls short"
 
     def yardstick(dialog):
         QTest.keyClicks(dialog.name, "Mine")
@@ -63,15 +63,15 @@ def test_copying_a_verdict_and_opening_its_evidence(demo):
     view._copy.click()
     assert QApplication.clipboard().text() == view.sentence()
     view.setFocus()
-    QTest.keyClick(view._rails, Qt.Key.Key_Down)
-    QTest.keyClick(view._rails, Qt.Key.Key_Up)
-    QTest.keyClick(view._rails, Qt.Key.Key_Return)
+    QTest.keyClick(view.rails, Qt.Key.Key_Down)
+    QTest.keyClick(view.rails, Qt.Key.Key_Up)
+    QTest.keyClick(view.rails, Qt.Key.Key_Return)
     assert demo.rail.current == "ledger"
 
 
 def row_named(view, title):
     index = next(i for i, row in enumerate(view.page.rows) if row.row.title == title)
-    view._rails.choose(index)
+    view.rails.choose(index)
     return view.chosen
 
 
@@ -79,7 +79,7 @@ def test_claims_open_their_budget_and_plan_what_is_missing(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.go_to(VERDICTS)
     view = demo.stack.currentWidget()
-    assert view._headline.text() == "5 claims are met, 2 fall short; 21 not tested"
+    assert view.headline.text() == "5 claims are met, 2 fall short; 21 not tested"
     row_named(view, "Wall charging time")
     shown = []
 
@@ -89,12 +89,12 @@ def test_claims_open_their_budget_and_plan_what_is_missing(qtbot, demo):
         dialog.accept()
 
     in_dialog(budget, BudgetDialog)
-    QTest.keyClick(view._rails, Qt.Key.Key_B)
+    QTest.keyClick(view.rails, Qt.Key.Key_B)
     assert "Display step" in shown and "±½ point at either end" in shown
     assert "Display step (±½ point at either end), type B" in QApplication.clipboard().text()
     row_named(view, "Continuous power")
-    assert view._plan.isVisibleTo(demo) and not view._evidence.isVisibleTo(demo)
-    view._plan.click()
+    assert view.plan_button.isVisibleTo(demo) and not view.evidence.isVisibleTo(demo)
+    view.plan_button.click()
     plan = demo.stack.currentWidget()
     assert (demo.rail.current, plan.form.chosen_method.key) == ("plan", "hold")
 
@@ -110,7 +110,7 @@ def test_what_was_seen_settles_a_yes_or_no(qtbot, demo):
         dialog.accept_button.click()
 
     in_dialog(seen, ObservationDialog)
-    QTest.keyClick(view._rails, Qt.Key.Key_O)
+    QTest.keyClick(view.rails, Qt.Key.Key_O)
     assert row_named(view, "Pure sine").row.word == "meets"
     demo.undo()
     assert row_named(view, "Pure sine").row.word == "not tested"
@@ -118,7 +118,7 @@ def test_what_was_seen_settles_a_yes_or_no(qtbot, demo):
 
     def gone(dialog):
         assert dialog.words.text() == "on a scope"
-        dialog._remove()
+        dialog.remove_button()
 
     in_dialog(gone, ObservationDialog)
     row_named(view, "Pure sine")

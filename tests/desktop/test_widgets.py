@@ -60,6 +60,13 @@ def colours(widget) -> set[str]:
     }
 
 
+def is_drawn(widget):
+    """Whether there is more than the ground."""
+    image = widget.grab().toImage()
+    rows = range(0, image.height(), 7)
+    return len({image.pixel(x, y) for x in range(0, image.width(), 3) for y in rows}) > 2
+
+
 class TestTollStrip:
     def ledger(self, wh=1600.0, **rating):
         return discharge_ledger(discharge_from_energies([wh], Rating(rated_wh=2000, **rating)))
@@ -117,7 +124,7 @@ class TestTollStrip:
         strip = shown(TollStrip())
         strip.show_ledger(self.ledger(wh=wh), (None, 16.0, 16.0))
         assert strip.accessibleDescription().startswith("Rated 2000 Wh, ")
-        assert not strip.grab().isNull()
+        assert is_drawn(strip)
 
     def test_nothing_to_draw_is_nothing_drawn(self, shown):
         strip = shown(TollStrip())
@@ -263,7 +270,7 @@ class TestLanes:
         run = LaneRun(1, NOW - span, NOW, "finished", "x", "x")
         chart.show_lanes([Lane(1, "a", "b", (run,))], None, NOW, None)
         assert len(chart._ticks()) <= 24
-        assert not chart.grab().isNull()
+        assert is_drawn(chart)
 
     def test_lanes_share_the_room(self, shown):
         chart = shown(LaneChart())
@@ -281,10 +288,10 @@ class TestPowerChart:
         chart.show_trace(t, np.full(t.size, 400.0))
         forecast = Forecast(remaining_s=7000, earliest_s=6000, latest_s=8000, basis="x")
         chart.show_forecast(3600, forecast, 400)
-        (low, high), (_, top) = chart._plot.viewRange()
+        (low, high), (_, top) = chart.plot.viewRange()
         assert low == 0 and high >= 11_600 and 400 < top < 600
         chart.show_forecast(None, None, 0)
-        assert chart._plot.viewRange()[0][1] < 4000
+        assert chart.plot.viewRange()[0][1] < 4000
 
     def test_words_of_marks_that_crowd_are_left_out_but_their_lines_stay(self, shown):
         chart = shown(PowerChart("x"), 800, 300)
@@ -299,12 +306,12 @@ class TestPowerChart:
         chart = shown(PowerChart("x"), 800, 300)
         t = np.arange(0, 3600.0)
         chart.show_trace(t, np.full(t.size, 400.0))
-        chart._plot.setXRange(100, 200, padding=0)
+        chart.plot.setXRange(100, 200, padding=0)
         chart._on_zoomed(None)
         chart.show_trace(t, np.full(t.size, 410.0))
-        assert chart._plot.viewRange()[0] == [100, 200]
+        assert chart.plot.viewRange()[0] == [100, 200]
         chart.reset_view()
-        assert chart._plot.viewRange()[0][1] > 3600
+        assert chart.plot.viewRange()[0][1] > 3600
 
     def test_holes_are_not_bridged(self, shown):
         chart = shown(PowerChart("x"))

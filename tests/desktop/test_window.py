@@ -22,7 +22,7 @@ EXAMPLES = Path(__file__).parents[2] / "examples"
 
 
 def test_the_first_start_offers_demo_new_import_open(window):
-    names = [b.accessibleName() for b in window._welcome.findChildren(type(window.strip._go))]
+    names = [b.accessibleName() for b in window.welcome.findChildren(type(window.strip._go))]
     assert [n.split(".")[0] for n in names] == [
         "Look at the demo yard", "Start a new yard", "Import a meter's log", "Open a yard",
     ]  # fmt: skip
@@ -30,7 +30,7 @@ def test_the_first_start_offers_demo_new_import_open(window):
 
 
 def test_the_demo_opens_from_the_first_page(qtbot, window):
-    window._welcome.chosen.emit("demo")
+    window.welcome.chosen.emit("demo")
     qtbot.waitUntil(lambda: window.bench is not None, timeout=60_000)
     assert [s.name for s in window.bench.session.yard.stations()] == [
         "Fennel 2k", "Tansy 1200", "Sorrel 300",
@@ -53,9 +53,9 @@ def test_alt_and_a_number_goes_to_each_stop(qtbot, demo):
 
 def test_the_finder_narrows_and_does(demo):
     demo.open_finder()
-    QTest.keyClicks(demo.finder._line, "go verd")
+    QTest.keyClicks(demo.finder.line, "go verd")
     assert [text.split("  ")[0] for text in demo.finder.found()] == ["Go to Verdicts"]
-    QTest.keyClick(demo.finder._line, Qt.Key.Key_Return)
+    QTest.keyClick(demo.finder.line, Qt.Key.Key_Return)
     assert demo.rail.current == "verdicts"
     assert demo.finder.isHidden()
 
@@ -63,16 +63,14 @@ def test_the_finder_narrows_and_does(demo):
 def test_the_ledger_explains_each_gate(demo):
     demo.go_to(LEDGER)
     view = demo.stack.currentWidget()
-    assert "came from the wall" in view._evidence.text()
-    assert (
-        "The proportional part of conversion cannot be separated from it" in view._evidence.text()
-    )
+    assert "came from the wall" in view.evidence.text()
+    assert "The proportional part of conversion cannot be separated from it" in view.evidence.text()
     for said in (
         "after the gate", "whatever the load", "after the gate", "does not explain",
         "went through the",
     ):  # fmt: skip
         QTest.keyClick(view._strip, Qt.Key.Key_Right)
-        assert said in view._evidence.text()
+        assert said in view.evidence.text()
     texts = [found.text() for found in view.findChildren(QLabel)]
     assert any(text.startswith("Meter gain, common, 50%") for text in texts)
 
@@ -95,7 +93,7 @@ def test_a_run_is_edited_voided_and_brought_back(qtbot, demo):
 
     def void(dialog):
         dialog.accept_button.click()
-        assert dialog._wrong.text() == "A void run needs its reason."
+        assert dialog.wrong_label.text() == "A void run needs its reason."
         QTest.keyClicks(dialog.reason, "door left open")
         dialog.accept_button.click()
 
@@ -113,11 +111,11 @@ def test_a_station_is_edited_removed_and_undone(demo):
     def rename(dialog):
         dialog.name.setText("Tansy 1200")
         dialog.accept_button.click()
-        assert dialog._wrong.text() == "There is already one called Tansy 1200."
+        assert dialog.wrong_label.text() == "There is already one called Tansy 1200."
         dialog.name.setText("<b>Fennel</b> & co")
         dialog.rated_wh.setValue(0)
         dialog.accept_button.click()
-        assert dialog._wrong.text() == "The rated energy must be above 0 Wh."
+        assert dialog.wrong_label.text() == "The rated energy must be above 0 Wh."
         dialog.rated_wh.setValue(2000)
         dialog.accept_button.click()
 
@@ -125,7 +123,7 @@ def test_a_station_is_edited_removed_and_undone(demo):
     in_dialog(rename, StationDialog)
     demo.actions_by_name["Edit the station…"].trigger()
     assert demo.header._stations.text().startswith("<b>Fennel</b> & co")
-    in_dialog(lambda dialog: dialog._remove(), StationDialog)
+    in_dialog(lambda dialog: dialog.remove_button(), StationDialog)
     demo.actions_by_name["Edit the station…"].trigger()
     assert len(demo.bench.session.yard.stations()) == 2
     demo.actions_by_name["Undo"].trigger()

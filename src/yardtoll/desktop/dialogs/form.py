@@ -54,9 +54,9 @@ class FormDialog(QDialog):
         self.rows.setHorizontalSpacing(14)
         self.rows.setVerticalSpacing(9)
         outer.addLayout(self.rows)
-        self._wrong = label("", "bad", wrap=True)
-        self._wrong.hide()
-        outer.addWidget(self._wrong)
+        self.wrong_label = label("", "bad", wrap=True)
+        self.wrong_label.hide()
+        outer.addWidget(self.wrong_label)
         buttons = QDialogButtonBox()
         self.accept_button = buttons.addButton(accept_text, QDialogButtonBox.ButtonRole.AcceptRole)
         self.accept_button.setProperty("role", "primary")
@@ -66,7 +66,7 @@ class FormDialog(QDialog):
             remove: QPushButton = buttons.addButton(
                 "Remove", QDialogButtonBox.ButtonRole.DestructiveRole
             )
-            remove.clicked.connect(self._remove)
+            remove.clicked.connect(self.remove_button)
         buttons.accepted.connect(self._try)
         buttons.rejected.connect(self.reject)
         outer.addWidget(buttons)
@@ -85,11 +85,11 @@ class FormDialog(QDialog):
 
     def _try(self) -> None:
         said = self.wrong()
-        self._wrong.setText(said)
-        self._wrong.setVisible(bool(said))
+        self.wrong_label.setText(said)
+        self.wrong_label.setVisible(bool(said))
         if not said:
             self.accept()
 
-    def _remove(self) -> None:
+    def remove_button(self) -> None:
         self.removed = True
         self.accept()

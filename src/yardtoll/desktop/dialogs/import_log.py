@@ -104,9 +104,9 @@ class ImportDialog(QDialog):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 18, 24, 16)
         outer.setSpacing(10)
-        self._headline = label(f"Reading {log.name}…", "title", wrap=True)
+        self.headline = label(f"Reading {log.name}…", "title", wrap=True)
         self._detail = label("", "muted", wrap=True)
-        outer.addWidget(self._headline)
+        outer.addWidget(self.headline)
         outer.addWidget(self._detail)
         cells = QTableView()
         cells.setModel(CellsModel(log, self))
@@ -119,8 +119,8 @@ class ImportDialog(QDialog):
         outer.addLayout(self._make_mapping())
         outer.addWidget(rule())
         outer.addLayout(self._make_belonging(stations, current, meters))
-        self._wrong = label("", "bad", wrap=True)
-        outer.addWidget(self._wrong)
+        self.wrong_label = label("", "bad", wrap=True)
+        outer.addWidget(self.wrong_label)
         buttons = QDialogButtonBox()
         self.accept_button = buttons.addButton(
             "Keep as a run", QDialogButtonBox.ButtonRole.AcceptRole
@@ -290,15 +290,15 @@ class ImportDialog(QDialog):
     def _show(self, preview: Preview) -> None:
         self.preview = preview
         self.accept_button.setEnabled(preview.found is not None)
-        self._wrong.setVisible(bool(preview.problem))
-        self._wrong.setText(preview.problem)
+        self.wrong_label.setVisible(bool(preview.problem))
+        self.wrong_label.setText(preview.problem)
         found = preview.found
         if found is None or preview.trace is None:
-            self._headline.setText(f"{self._log.name} cannot be read this way")
+            self.headline.setText(f"{self._log.name} cannot be read this way")
             self._detail.setText("Nothing is kept. Name the columns below.")
             return
         length = format_span(found.span.cutoff_s - found.span.start_s)
-        self._headline.setText(f"{found.delivered_wh:.1f} Wh over {length}")
+        self.headline.setText(f"{found.delivered_wh:.1f} Wh over {length}")
         source = "energy counter" if found.source == "counter" else "power column"
         said = [f"{preview.trace.time_s.size} samples, energy by the {source}"]
         columns = mapped_columns(self._log.guess)
@@ -319,8 +319,8 @@ class ImportDialog(QDialog):
 
     def _try(self) -> None:
         said = self._what_is_wrong()
-        self._wrong.setText(said)
-        self._wrong.setVisible(bool(said))
+        self.wrong_label.setText(said)
+        self.wrong_label.setVisible(bool(said))
         if not said and self.preview is not None and self.preview.found is not None:
             self.accept()
 

@@ -63,12 +63,12 @@ class NoticeBar(QWidget):
         self.setObjectName("notice")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._text = label("", wrap=True)
-        self._action = button("", self._act, name="Act on this notice")
+        self.action_button = button("", self._act, name="Act on this notice")
         self._todo: Callable[[], object] | None = None
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 8, 12, 8)
         layout.addWidget(self._text, 1)
-        layout.addWidget(self._action)
+        layout.addWidget(self.action_button)
         layout.addWidget(button("Close", self.hide, name="Close this notice"))
         self.hide()
 
@@ -77,9 +77,9 @@ class NoticeBar(QWidget):
         self._text.setText(text)
         self.setAccessibleName(text)
         self._todo = todo
-        self._action.setText(action)
-        self._action.setAccessibleName(action or "Act on this notice")
-        self._action.setVisible(bool(action))
+        self.action_button.setText(action)
+        self.action_button.setAccessibleName(action or "Act on this notice")
+        self.action_button.setVisible(bool(action))
         self.show()
 
     @property

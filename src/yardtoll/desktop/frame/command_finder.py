@@ -25,10 +25,10 @@ class CommandFinder(QFrame):
         self._window = window
         self._actions: list[QAction] = []
         self._shown: list[QAction] = []
-        self._line = QLineEdit()
-        self._line.setPlaceholderText("What would you like to do?")
-        self._line.setAccessibleName("Find an action")
-        self._line.setClearButtonEnabled(True)
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("What would you like to do?")
+        self.line.setAccessibleName("Find an action")
+        self.line.setClearButtonEnabled(True)
         self._list = QListView()
         self._list.setEditTriggers(QListView.EditTrigger.NoEditTriggers)
         self._list.setAccessibleName("Actions found")
@@ -37,24 +37,24 @@ class CommandFinder(QFrame):
         self._list.setModel(self._model)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 10, 10, 10)
-        layout.addWidget(self._line)
+        layout.addWidget(self.line)
         layout.addWidget(self._list)
         self.resize(_WIDTH, _HEIGHT)
-        self._line.textChanged.connect(self._narrow)
-        self._line.installEventFilter(self)
+        self.line.textChanged.connect(self._narrow)
+        self.line.installEventFilter(self)
         self._list.clicked.connect(lambda _: self._do())
 
     def open_with(self, actions: list[QAction]) -> None:
         """Show the finder with what can be done now."""
         self._actions = [a for a in actions if a.isEnabled() and a.text()]
-        self._line.clear()
+        self.line.clear()
         self._narrow("")
         corner = self._window.mapToGlobal(
             QPoint((self._window.width() - self.width()) // 2, min(90, self._window.height() // 8))
         )
         self.move(corner)
         self.show()
-        self._line.setFocus()
+        self.line.setFocus()
 
     def found(self) -> list[str]:
         """The texts in the list."""

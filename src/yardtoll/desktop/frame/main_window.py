@@ -73,8 +73,8 @@ class MainWindow(QMainWindow):
         self.notice = NoticeBar()
         self.stack = QStackedWidget()
         self._views: dict[str, StopView] = {}
-        self._welcome = Welcome(settings.recent_yards)
-        self.stack.addWidget(self._welcome)
+        self.welcome = Welcome(settings.recent_yards)
+        self.stack.addWidget(self.welcome)
         self._build_frame()
         self.actions_by_name = make_actions(self, [*commands(self), *self._commands()])
         self.header.fill_menu([self.actions_by_name[text] for text in group] for group in MENU)
@@ -116,8 +116,8 @@ class MainWindow(QMainWindow):
         self.header.next_step_asked.connect(self._next_step)
         self.strip.run_asked.connect(lambda: self.go_to(RUN))
         self.strip.plan_asked.connect(lambda: self.go_to(PLAN))
-        self._welcome.chosen.connect(self._welcome_chosen)
-        self._welcome.yard_chosen.connect(self.open_yard)
+        self.welcome.chosen.connect(self._welcome_chosen)
+        self.welcome.yard_chosen.connect(self.open_yard)
 
     def _commands(self) -> list[Command]:
         """What the window itself can do."""
@@ -257,7 +257,7 @@ class MainWindow(QMainWindow):
             if action.property(NEEDS_YARD):
                 action.setEnabled(is_open)
         if not is_open:
-            self.stack.setCurrentWidget(self._welcome)
+            self.stack.setCurrentWidget(self.welcome)
             self.setWindowTitle("Yard Toll")
 
     # going about

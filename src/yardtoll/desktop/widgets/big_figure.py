@@ -28,9 +28,9 @@ class BigFigure(QWidget):
         row.addWidget(self._value)
         row.addWidget(self._unit, 0, Qt.AlignmentFlag.AlignBottom)
         words = f"{name}: where the ± comes from"
-        self._within = button("", self._ask, "figure", words)
-        self._within.hide()
-        row.addWidget(self._within, 0, Qt.AlignmentFlag.AlignBottom)
+        self.within_button = button("", self._ask, "figure", words)
+        self.within_button.hide()
+        row.addWidget(self.within_button, 0, Qt.AlignmentFlag.AlignBottom)
         row.addStretch(1)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 4)
@@ -45,14 +45,14 @@ class BigFigure(QWidget):
         self._value.setStyleSheet(f"font-size: {pixels}px; font-weight: 600;")
         self._value.setFixedHeight(round(pixels * 1.08))
         self._unit.setStyleSheet("font-size: 26px; padding-bottom: 8px;")
-        self._within.setStyleSheet("font-size: 18px; margin-bottom: 11px;")
+        self.within_button.setStyleSheet("font-size: 18px; margin-bottom: 11px;")
 
     def show_figure(self, figure: Figure | None, note: str) -> None:
         """Show a figure, with its ± where that is known."""
         self._figure = figure
         within = within_text(figure)
-        self._within.setVisible(bool(within))
-        self._within.setText(within)
+        self.within_button.setVisible(bool(within))
+        self.within_button.setText(within)
         self.show_text(value_text(figure), note)
 
     def show_text(self, value: str, note: str) -> None:

@@ -56,19 +56,19 @@ class PowerChart(QWidget):
         super().__init__(parent)
         self.setAccessibleName(name)
         self._axis = HoursAxis("bottom")
-        self._plot = pg.PlotWidget(axisItems={"bottom": self._axis, "left": WattsAxis("left")})
-        self._plot.setMenuEnabled(False)
-        self._plot.hideButtons()
-        self._plot.setMouseEnabled(x=True, y=False)
-        self._plot.setClipToView(True)
-        self._plot.setDownsampling(auto=True, mode="peak")
-        self._plot.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        self._curve = self._plot.plot([], [], fillLevel=0.0)
+        self.plot = pg.PlotWidget(axisItems={"bottom": self._axis, "left": WattsAxis("left")})
+        self.plot.setMenuEnabled(False)
+        self.plot.hideButtons()
+        self.plot.setMouseEnabled(x=True, y=False)
+        self.plot.setClipToView(True)
+        self.plot.setDownsampling(auto=True, mode="peak")
+        self.plot.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self._curve = self.plot.plot([], [], fillLevel=0.0)
         self._band = pg.LinearRegionItem(movable=False)
         self._ahead = pg.PlotCurveItem()
         self._now = pg.InfiniteLine(angle=90)
         for item in (self._band, self._ahead, self._now):
-            self._plot.addItem(item)
+            self.plot.addItem(item)
             item.hide()
         self._kind = EnergyKind.DELIVERED
         self._marks: list[pg.InfiniteLine] = []
@@ -79,10 +79,10 @@ class PowerChart(QWidget):
         self._zoomed = False
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self._plot)
-        self._plot.scene().sigMouseClicked.connect(self._clicked)
-        self._plot.getViewBox().sigResized.connect(lambda _: self._place_words())
-        self._plot.getViewBox().sigRangeChangedManually.connect(self._on_zoomed)
+        layout.addWidget(self.plot)
+        self.plot.scene().sigMouseClicked.connect(self._clicked)
+        self.plot.getViewBox().sigResized.connect(lambda _: self._place_words())
+        self.plot.getViewBox().sigRangeChangedManually.connect(self._on_zoomed)
         theme.changed.connect(self._restyle)
         self._restyle()
 
@@ -123,10 +123,10 @@ class PowerChart(QWidget):
 
     def reset_view(self) -> None:
         """Show the whole run again."""
-        self._plot.enableAutoRange(x=False, y=False)
+        self.plot.enableAutoRange(x=False, y=False)
         end = max(self._span_s, self._end_s or 0.0, 60.0)
-        self._plot.setXRange(0.0, end * 1.02, padding=0.0)
-        self._plot.setYRange(0.0, max(self._peak_w, 10.0) * 1.22, padding=0.0)
+        self.plot.setXRange(0.0, end * 1.02, padding=0.0)
+        self.plot.setYRange(0.0, max(self._peak_w, 10.0) * 1.22, padding=0.0)
         self._zoomed = False
         self._place_words()
 
@@ -144,7 +144,7 @@ class PowerChart(QWidget):
 
     def _draw_marks(self) -> None:
         for line in self._marks:
-            self._plot.removeItem(line)
+            self.plot.removeItem(line)
         self._marks = []
         for at_s, _word in self._words[-_MARKS_SHOWN:]:
             line = pg.InfiniteLine(
@@ -159,18 +159,18 @@ class PowerChart(QWidget):
                 },
             )
             line.label.setFont(font(SMALL_PX, MEDIUM))
-            self._plot.addItem(line)
+            self.plot.addItem(line)
             self._marks.append(line)
         self._place_words()
 
     def _place_words(self) -> None:
         """Write a mark's word where the one before leaves room; the line is always there."""
-        low, high = self._plot.viewRange()[0]
+        low, high = self.plot.viewRange()[0]
         last = -np.inf
         for line, (at_s, word) in zip(self._marks, self._words[-_MARKS_SHOWN:], strict=True):
             room = (at_s - last) / (high - low) > _LABEL_GAP
             # Near the right edge the word stands to the left of its line.
-            left_px = (high - at_s) / (high - low) * self._plot.getViewBox().width()
+            left_px = (high - at_s) / (high - low) * self.plot.getViewBox().width()
             edge = 1.0 if left_px < _WORD_PX else 0.0
             line.label.anchors = [(edge, 0.5), (edge, 0.5)]
             line.label.setFormat(f"▾ {word}" if room else "")
@@ -186,15 +186,15 @@ class PowerChart(QWidget):
 
     def _restyle(self) -> None:
         ground, ink, muted = (theme.colour(n) for n in ("paper", "ink", "muted"))
-        self._plot.setBackground(ground)
+        self.plot.setBackground(ground)
         line = theme.colour("line")
-        self._plot.getPlotItem().showGrid(x=False, y=True, alpha=0.35)
+        self.plot.getPlotItem().showGrid(x=False, y=True, alpha=0.35)
         for side in ("left", "bottom"):
-            axis = self._plot.getAxis(side)
+            axis = self.plot.getAxis(side)
             axis.setPen(pg.mkPen(line))
             axis.setTextPen(pg.mkPen(muted))
             axis.setStyle(tickFont=font(SMALL_PX), tickLength=0)
-        self._plot.getAxis("left").setWidth(56)
+        self.plot.getAxis("left").setWidth(56)
         self._fill()
         band = theme.colour("accent")
         self._now.setPen(pg.mkPen(band, width=2))

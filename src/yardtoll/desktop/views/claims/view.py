@@ -42,8 +42,8 @@ class ClaimsView(StopView):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 12)
         layout.setSpacing(8)
-        self._headline = label("", "title", wrap=True)
-        layout.addWidget(self._headline)
+        self.headline = label("", "title", wrap=True)
+        layout.addWidget(self.headline)
         row = QHBoxLayout()
         self._subtitle = label("", "muted", wrap=True)
         row.addWidget(self._subtitle, 1)
@@ -99,7 +99,7 @@ class ClaimsView(StopView):
         self._photos.show_photos(photos)
 
     def _show_nothing(self) -> None:
-        self._headline.setText("No station yet")
+        self.headline.setText("No station yet")
         self._subtitle.setText("Add the station whose claims are to be tested.")
         for widget in (self.ports, self._received, self._pack, self._photos):
             widget.setVisible(False)
@@ -107,7 +107,7 @@ class ClaimsView(StopView):
         _clear(self._columns)
 
     def _show(self, page: ClaimsPage, station: Station) -> None:
-        self._headline.setText(page.headline)
+        self.headline.setText(page.headline)
         self._subtitle.setText(page.subtitle)
         self.ports.setVisible(bool(page.ports))
         self.ports.show_groups(list(page.ports))

@@ -42,12 +42,12 @@ class LedgerCharts(QWidget):
             titles.addWidget(made)
             layout.addWidget(chart)
             self._charts[key] = (made, chart)
-        self._within = button(
+        self.within_button = button(
             "", self._open_budget, "figure", "The marker's ±: where it comes from"
         )
-        self._within.setToolTip("Where the ± comes from")
+        self.within_button.setToolTip("Where the ± comes from")
         titles.addStretch(1)
-        titles.addWidget(self._within)
+        titles.addWidget(self.within_button)
         layout.insertLayout(0, titles)
         for chart in (self.curve, self.shares):
             chart.moved.connect(self._show_within)
@@ -114,10 +114,10 @@ class LedgerCharts(QWidget):
         """The ± at the marker, to be opened."""
         chart = self._marked()
         budget = chart.budget if chart is not None else None
-        self._within.setVisible(budget is not None)
+        self.within_button.setVisible(budget is not None)
         if budget is not None:
             u = budget.expanded
-            self._within.setText(f"± {u:.{decimals_for(u)}f} {budget.unit}")
+            self.within_button.setText(f"± {u:.{decimals_for(u)}f} {budget.unit}")
 
     def _open_budget(self) -> None:
         chart = self._marked()

@@ -61,8 +61,8 @@ class LedgerView(StopView):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(6)
-        self._headline = label("", "title", wrap=True)
-        layout.addWidget(self._headline)
+        self.headline = label("", "title", wrap=True)
+        layout.addWidget(self.headline)
         top = QHBoxLayout()
         self._subtitle = label("", "muted", wrap=True)
         top.addWidget(self._subtitle, 1)
@@ -108,12 +108,12 @@ class LedgerView(StopView):
         """What the chosen stage or gate rests on, and the way to its budget."""
         row = QHBoxLayout()
         row.setSpacing(14)
-        self._evidence = label("", wrap=True)
+        self.evidence = label("", wrap=True)
         self._place = 1
-        self._within = button("", lambda: self._open_place(self._place), "figure")
-        self._within.setToolTip("Where the ± comes from")
-        row.addWidget(self._evidence, 1)
-        row.addWidget(self._within, 0, Qt.AlignmentFlag.AlignTop)
+        self.within_button = button("", lambda: self._open_place(self._place), "figure")
+        self.within_button.setToolTip("Where the ± comes from")
+        row.addWidget(self.evidence, 1)
+        row.addWidget(self.within_button, 0, Qt.AlignmentFlag.AlignTop)
         return row
 
     def _make_doubts(self) -> QHBoxLayout:
@@ -214,7 +214,7 @@ class LedgerView(StopView):
         self._show_empty(empty=not runs)
         if not runs:
             self._run_id = None
-            self._headline.setText("No finished run yet")
+            self.headline.setText("No finished run yet")
             self._subtitle.setText("")
             return
         if self._run_id not in [run.id for run in runs]:
@@ -238,15 +238,17 @@ class LedgerView(StopView):
         page = run_page(analysis, runs, [claim.claim for claim in stored])
         changed = self._page is None or self._page.ledger != page.ledger
         self._page = page
-        self._headline.setText(page.headline)
+        self.headline.setText(page.headline)
         self._subtitle.setText(page.subtitle)
         self._void.setText("Take back void" if analysis.run.state == "void" else "Void…")
         if changed:
             self._strip.show_ledger(page.ledger, [b.expanded if b else None for b in page.places])
             self._show_evidence(1)
         self._strip.setVisible(page.ledger is not None)
-        self._evidence.setVisible(page.ledger is not None)
-        self._within.setVisible(page.ledger is not None and page.places[self._place] is not None)
+        self.evidence.setVisible(page.ledger is not None)
+        self.within_button.setVisible(
+            page.ledger is not None and page.places[self._place] is not None
+        )
         _say_lines(self._notices, page.notices)
         _say_lines(self._doubts, [*page.doubtful, *page.explained])
         self._explain.setVisible(bool(page.doubts) and not self.bench.session.yard.read_only)
@@ -285,12 +287,12 @@ class LedgerView(StopView):
             return
         self._place = index
         place, budget = self._page.ledger.places[index], self._page.places[index]
-        self._evidence.setText(place.evidence)
-        self._within.setVisible(budget is not None)
+        self.evidence.setText(place.evidence)
+        self.within_button.setVisible(budget is not None)
         if budget is not None:
             shown = _place_figure(place, budget)
-            self._within.setText(shown)
-            self._within.setAccessibleName(f"{shown}: where the ± comes from")
+            self.within_button.setText(shown)
+            self.within_button.setAccessibleName(f"{shown}: where the ± comes from")
 
     def _open_place(self, index: int) -> None:
         """The budget of a stage or toll; one that has none says nothing."""
@@ -310,8 +312,8 @@ class LedgerView(StopView):
         self._empty.setVisible(empty)
         for widget in (
             self._strip,
-            self._evidence,
-            self._within,
+            self.evidence,
+            self.within_button,
             self._runs,
             self._edit,
             self._void,

@@ -88,15 +88,15 @@ class PlanView(StopView):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 8, 0)
         column.setSpacing(8)
-        self._headline = label("", "title", wrap=True)
+        self.headline = label("", "title", wrap=True)
         self._basis = label("", "muted", wrap=True)
         self._picture = ExpectedRunPicture()
         self._picture.setFixedHeight(_PICTURE_H)
         self._facts = label("", "quiet", wrap=True)
-        for widget in (self._headline, self._basis, self._picture, self._facts, rule()):
+        for widget in (self.headline, self._basis, self._picture, self._facts, rule()):
             column.addWidget(widget)
-        self._verdict = label("", "heading")
-        column.addWidget(self._verdict)
+        self.verdict_label = label("", "heading")
+        column.addWidget(self.verdict_label)
         self.checks = ChecksPanel()
         self.checks.ticked.connect(self._tick)
         column.addWidget(self.checks)
@@ -242,11 +242,11 @@ class PlanView(StopView):
         )
 
     def _show_page(self) -> None:
-        if not hasattr(self, "_verdict"):
+        if not hasattr(self, "verdict_label"):
             return
         page = self._page = self.page()
         choices = self.choices()
-        self._headline.setText(page.headline)
+        self.headline.setText(page.headline)
         self._basis.setText(page.basis)
         station = choices.station
         begins = choices.starts_at or now_here()
@@ -264,9 +264,9 @@ class PlanView(StopView):
     def _show_verdict(self, page: PlanPage) -> None:
         left = sum(check.stops for check in page.checks)
         if not left:
-            self._verdict.setText("Ready: every check passed")
+            self.verdict_label.setText("Ready: every check passed")
         else:
-            self._verdict.setText(f"Not ready: {counted(left, 'check')} open")
+            self.verdict_label.setText(f"Not ready: {counted(left, 'check')} open")
         self.reason.setVisible(page.can_override)
         self.start_button.setEnabled(page.can_start)
         self.start_button.setText("Start anyway" if page.can_override else "Start the run")

@@ -87,8 +87,8 @@ class RunView(StopView):
         self._going = QHBoxLayout()
         self._going.setSpacing(18)
         right.addLayout(self._going)
-        self._headline = label("", "title")
-        right.addWidget(self._headline)
+        self.headline = label("", "title")
+        right.addWidget(self.headline)
         self._chart = PowerChart("Power of the run in progress")
         right.addWidget(self._chart, 1)
         self._ends = label("", "accent")
@@ -101,20 +101,20 @@ class RunView(StopView):
     def _make_left(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setSpacing(8)
-        self._watts = BigFigure("W", "Power")
-        self._energy = BigFigure("Wh", "Delivered")
+        self.power_figure = BigFigure("W", "Power")
+        self.energy_figure = BigFigure("Wh", "Delivered")
         self._elapsed = BigFigure("", "Elapsed")
         self._volts = BigFigure("V", "Voltage")
-        self._big = (self._watts, self._energy, self._elapsed, self._volts)
-        for figure in (self._watts, self._energy, self._volts):
+        self._big = (self.power_figure, self.energy_figure, self._elapsed, self._volts)
+        for figure in (self.power_figure, self.energy_figure, self._volts):
             figure.budget_asked.connect(self._open_budget)
         for figure in self._big:
             figure.setFixedWidth(_LEFT_W)
             column.addWidget(figure)
             column.addWidget(rule())
-        self._watch = label("", "note", wrap=True)
-        self._watch.setFixedWidth(_LEFT_W)
-        column.addWidget(self._watch)
+        self.watch_label = label("", "note", wrap=True)
+        self.watch_label.setFixedWidth(_LEFT_W)
+        column.addWidget(self.watch_label)
         self._end_button = button(f"{END_KEY}   It shut off, or is full", self._mark_end, "mark")
         self._end_button.hide()
         column.addWidget(self._end_button)
@@ -246,9 +246,9 @@ class RunView(StopView):
             return
         now = now_here()
         figures = live_figures(live, now)
-        self._headline.setText(figures.headline)
-        self._watts.show_figure(figures.power, figures.power_note)
-        self._energy.show_figure(figures.energy, figures.energy_note)
+        self.headline.setText(figures.headline)
+        self.power_figure.show_figure(figures.power, figures.power_note)
+        self.energy_figure.show_figure(figures.energy, figures.energy_note)
         self._elapsed.show_text(figures.elapsed, figures.elapsed_note)
         self._volts.show_figure(figures.volts, figures.volts_note)
         self._show_watch(figures)
@@ -267,10 +267,10 @@ class RunView(StopView):
             BudgetDialog(words, figure.budget, parent=self).exec()
 
     def _show_watch(self, figures: LiveFigures) -> None:
-        self._watch.setText(figures.watch)
+        self.watch_label.setText(figures.watch)
         role = "warning" if figures.watch_is_bad else "note"
-        if self._watch.property("role") != role:
-            set_role(self._watch, role)
+        if self.watch_label.property("role") != role:
+            set_role(self.watch_label, role)
 
     def _show_forecast(self, live: RunSession, now: datetime) -> None:
         forecast = None if live.is_over else live.forecast()
@@ -294,7 +294,7 @@ class RunView(StopView):
         for figure in self._big:
             figure.setFixedWidth(width)
             figure.set_size(pixels)
-        self._watch.setFixedWidth(width)
+        self.watch_label.setFixedWidth(width)
 
     # doing
 

@@ -73,8 +73,8 @@ class SheetView(StopView):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
         layout.setSpacing(10)
-        self._headline = label("", "title", wrap=True)
-        layout.addWidget(self._headline)
+        self.headline = label("", "title", wrap=True)
+        layout.addWidget(self.headline)
         layout.addLayout(self._make_doing())
         body = QHBoxLayout()
         body.setSpacing(22)
@@ -206,7 +206,7 @@ class SheetView(StopView):
             field.setReadOnly(session.yard.read_only)
         if station is None or station.id is None:
             self.sheet = None
-            self._headline.setText("No station to write of yet")
+            self.headline.setText("No station to write of yet")
             self.preview.setPlainText("Add a station, test it, and its sheet stands here.")
             return
         runs = [run for run in session.station_runs() if run.has_ended]
@@ -230,7 +230,7 @@ class SheetView(StopView):
 
     def _show_sheet(self, sheet: Sheet) -> None:
         self.sheet = sheet
-        self._headline.setText(headline(sheet))
+        self.headline.setText(_headline(sheet))
         charts = charts_of(sheet)
         document = QTextDocument(self.preview)
         document.setDefaultStyleSheet(_STYLE)
@@ -272,7 +272,7 @@ class SheetView(StopView):
             QApplication.clipboard().setText(sheet_markdown(self.sheet))
 
 
-def headline(sheet: Sheet) -> str:
+def _headline(sheet: Sheet) -> str:
     """What the sheet comes to, in a line."""
     told = by_key(sheet.facts).get("usable_ratio")
     parts = [f"{told.figure} of rated delivered"] if told else []

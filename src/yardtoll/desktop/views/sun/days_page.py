@@ -48,11 +48,11 @@ class DaysPanel(QWidget):
         self._sum.setStyleSheet("font-size: 34px; font-weight: 600;")
         self._facts = label("", "quiet", wrap=True)
         self._now: datetime | None = None
-        self._plan = button("Plan a solar run", self._ask_plan, "primary")
+        self.plan_button = button("Plan a solar run", self._ask_plan, "primary")
         for widget in (self._day, self._sum, self._facts):
             column.addWidget(widget)
         row = QHBoxLayout()
-        row.addWidget(self._plan)
+        row.addWidget(self.plan_button)
         row.addStretch(1)
         column.addLayout(row)
         column.addSpacing(10)
@@ -108,7 +108,7 @@ class DaysPanel(QWidget):
             f"Worth testing from {windows}: over half of the peak." if windows else "No sun."
         )
         start = self.start
-        self._plan.setText(f"Plan it for {start:%A %-H:%M}" if start else "Plan a solar run")
+        self.plan_button.setText(f"Plan it for {start:%A %-H:%M}" if start else "Plan a solar run")
         facts += [f"{n.message[:1].upper()}{n.message[1:]}." for n in day.clear.notices]
         self._facts.setText(" ".join(facts))
 

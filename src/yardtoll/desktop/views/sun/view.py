@@ -66,8 +66,8 @@ class SunView(StopView):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(8)
-        self._headline = label("", "title", wrap=True)
-        layout.addWidget(self._headline)
+        self.headline = label("", "title", wrap=True)
+        layout.addWidget(self.headline)
         layout.addLayout(self._make_choices())
         self._stack = QStackedWidget()
         self.wiring, self.days, self.solar = WiringPanel(), DaysPanel(), SolarPanel()
@@ -223,7 +223,7 @@ class SunView(StopView):
         )
         receiving = session.yard.receiving(station.id) if station and station.id else None
         page = wiring_page(self.arrays(), claims, session.yard.site(), receiving)
-        self._headline.setText(page.headline)
+        self.headline.setText(page.headline)
         if not self.arrays():
             self._show_empty(
                 "From your panels' label the program works out whether they may be connected, what "
@@ -237,21 +237,21 @@ class SunView(StopView):
     def _show_days(self) -> None:
         arrays, site = self.arrays(), self.bench.session.yard.site()
         if not arrays:
-            self._headline.setText("No panels yet")
+            self.headline.setText("No panels yet")
             self._show_empty("What the coming days give depends on the panels.", "array")
             return
         if site.latitude is None or site.longitude is None:
-            self._headline.setText("Where does the bench stand?")
+            self.headline.setText("Where does the bench stand?")
             self._show_empty("The sun's path needs the site's latitude and longitude.", "site")
             return
         now = now_here()
         key = (tuple(arrays), site, self._turn_hours, now.date(), now.hour, self._cap_w())
         self._stack.setCurrentIndex(1)
         if self._outlook is not None and self._outlook[0] == key:
-            self._headline.setText(_days_headline(self._outlook[1]))
+            self.headline.setText(_days_headline(self._outlook[1]))
             self.days.show_outlook(self._outlook[1], now)
             return
-        self._headline.setText("The coming days")
+        self.headline.setText("The coming days")
         self.days.show_outlook(None, now)
         self._ask_outlook(key, arrays, site, now)
 
@@ -296,7 +296,7 @@ class SunView(StopView):
     def _show_run(self) -> None:
         runs = self._solar_runs()
         if not runs:
-            self._headline.setText("No solar run yet")
+            self.headline.setText("No solar run yet")
             self._show_empty(
                 "A recharge from the sun, recorded or read from a log, shows here what it gave and "
                 "what limited it. With a column of irradiance in the log, clouds and panels can be "
@@ -309,7 +309,7 @@ class SunView(StopView):
         analysis = next((a for a in found if a.run.id == self._run_id), None)
         light = sunlight_in(analysis) if analysis is not None else None
         if analysis is None or light is None:
-            self._headline.setText("Working the run out…" if analysis is None else _why(analysis))
+            self.headline.setText("Working the run out…" if analysis is None else _why(analysis))
             self._show_empty("" if analysis is None else analysis.problem)
             return
         station = self.bench.session.station
@@ -317,7 +317,7 @@ class SunView(StopView):
         assert station.id is not None
         claims = [stored.claim for stored in self.bench.session.yard.claims(station.id)]
         page = solar_page(analysis, station_runs(found), claims)
-        self._headline.setText(page.headline)
+        self.headline.setText(page.headline)
         self.solar.fit(self.height())
         self.solar.show_page(page, light.run, local(analysis.run.started_at))
         self._plane.setVisible(light.light == "sensor")

@@ -75,15 +75,15 @@ class VerdictsView(StopView):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
         layout.setSpacing(8)
-        self._headline = label("", "title", wrap=True)
-        layout.addWidget(self._headline)
+        self.headline = label("", "title", wrap=True)
+        layout.addWidget(self.headline)
         layout.addLayout(self._make_tabs())
         layout.addLayout(self._make_choices())
         layout.addSpacing(4)
         layout.addWidget(self._make_rails(), _RAILS_STRETCH)
         layout.addLayout(self._make_foot())
         layout.addStretch(1)
-        self.setFocusProxy(self._rails)
+        self.setFocusProxy(self.rails)
 
     # building
 
@@ -131,10 +131,10 @@ class VerdictsView(StopView):
         return row
 
     def _make_rails(self) -> QScrollArea:
-        self._rails = VerdictRails()
-        self._rails.row_chosen.connect(lambda _: self._on_chosen())
-        self._rails.row_opened.connect(lambda _: self._open())
-        self._scroll = scrolled(self._rails)
+        self.rails = VerdictRails()
+        self.rails.row_chosen.connect(lambda _: self._on_chosen())
+        self.rails.row_opened.connect(lambda _: self._open())
+        self._scroll = scrolled(self.rails)
         return self._scroll
 
     def _make_foot(self) -> QVBoxLayout:
@@ -143,16 +143,16 @@ class VerdictsView(StopView):
         self._reasons.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addWidget(self._reasons)
         foot = QHBoxLayout()
-        self._evidence = button("Open the run", self._open)
+        self.evidence = button("Open the run", self._open)
         self._budget = self._keyed("Where the ± comes from", "B", self._open_budget)
-        self._plan = self._keyed("Plan the missing run", "P", self._ask_plan)
+        self.plan_button = self._keyed("Plan the missing run", "P", self._ask_plan)
         self._note = self._keyed("Note what you saw…", "O", self._ask_note)
         self._reading = self._keyed("How it is read…", "R", self._ask_reading)
         self._claims = button("Go to the claims", self.claims_asked.emit)
         self._copy = button("Copy the sentence", self._copy_sentence)
         QShortcut(QKeySequence.StandardKey.Copy, self, self._copy_sentence)
         self._foot_buttons = (
-            self._evidence, self._budget, self._plan, self._note, self._reading, self._claims,
+            self.evidence, self._budget, self.plan_button, self._note, self._reading, self._claims,
             self._copy,
         )  # fmt: skip
         for made in self._foot_buttons:
@@ -201,15 +201,15 @@ class VerdictsView(StopView):
             if self._by_yardstick
             else self._claim_page(found, rule)
         )
-        self._headline.setText(self.page.headline)
+        self.headline.setText(self.page.headline)
         self._below.setText(self.page.below)
         self._below.setVisible(bool(self.page.below))
-        self._rails.show_rows([r.row for r in self.page.rows])
+        self.rails.show_rows([r.row for r in self.page.rows])
         self._fit_rails()
         if self._fresh and self.page.rows:
             self._fresh = False
             judged = [i for i, row in enumerate(self.page.rows) if row.row.outcome]
-            self._rails.choose(judged[-1] if judged and self._by_yardstick else 0)
+            self.rails.choose(judged[-1] if judged and self._by_yardstick else 0)
         self._show_reasons()
 
     def _claim_page(self, found: StationRuns, rule: Rule) -> VerdictPage:
@@ -237,14 +237,14 @@ class VerdictsView(StopView):
 
     def _fit_rails(self) -> None:
         """Few rails stand apart, many scroll; what is said of them follows right below."""
-        self._rails.fit_to(self.height() - _AROUND_RAILS)
-        self._scroll.setMaximumHeight(self._rails.height() + 4)
+        self.rails.fit_to(self.height() - _AROUND_RAILS)
+        self._scroll.setMaximumHeight(self.rails.height() + 4)
 
     @property
     def chosen(self) -> VerdictRow | None:
         """The chosen row; None while there is none."""
         rows = self.page.rows if self.page else ()
-        return rows[self._rails.chosen] if rows else None
+        return rows[self.rails.chosen] if rows else None
 
     def sentence(self) -> str:
         """The chosen verdict as it can be published."""
@@ -261,15 +261,15 @@ class VerdictsView(StopView):
 
     def _on_chosen(self) -> None:
         self._show_reasons()
-        self._rails.show_chosen_in(self._scroll)
+        self.rails.show_chosen_in(self._scroll)
 
     def _show_reasons(self) -> None:
         row = self.chosen
         writable = not self.bench.session.yard.read_only
         shown = {
-            self._evidence: row is not None and row.run_number is not None,
+            self.evidence: row is not None and row.run_number is not None,
             self._budget: row is not None and row.budget is not None,
-            self._plan: row is not None and bool(row.plan_method) and writable,
+            self.plan_button: row is not None and bool(row.plan_method) and writable,
             self._note: row is not None and row.note_claim is not None and writable,
             self._reading: row is not None and row.read_claim is not None and writable,
             self._claims: row is None and not self._by_yardstick,
