@@ -152,7 +152,7 @@ def test_runs_can_be_held_against_another_sources_rating(claims):
     by_name(claims, "Hold runs against 1100 Wh").click()
     station = claims.bench.session.station
     assert (station.rated_wh, station.source) == (1100, "listing")
-    assert any("runs are held against this" in b.text() for b in claims.findChildren(QPushButton))
+    assert any("runs are compared with this" in b.text() for b in claims.findChildren(QPushButton))
     assert claims.bench.session.yard.get(Station, station.id).rated_w == 1200
 
 

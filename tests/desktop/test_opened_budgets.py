@@ -47,7 +47,8 @@ def test_every_toll_and_stage_opens_its_budget(qtbot, demo):
         QTest.keyClick(strip, Qt.Key.Key_Right)
     assert list(opened) == [
         "From the wall", "Charger and conversion", "Store at the outlet", "Overhead",
-        "Into the inverter", "Conversion, ohmic part", "Out of it", "Unaccounted", "Delivered",
+        "Into the inverter", "Conversion, ohmic part", "Out of the inverter",
+        "Unaccounted", "Delivered",
     ]  # fmt: skip
     assert opened["Overhead"][0].startswith("Overhead: 25.7 ± ")
     assert "Meter floor" in opened["Overhead"] and "Run to run" in opened["Overhead"]

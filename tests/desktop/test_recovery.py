@@ -81,7 +81,7 @@ def test_resumed_with_the_gap_recorded(qtbot, window, killed):
     view = window.stack.currentWidget()
     assert window.rail.current == "run"
     said = " ".join(found.text() for found in view.findChildren(QLabel))
-    assert "was going when the program went away" in said
+    assert "was in progress when the program stopped" in said
     before = window.bench.session.yard.trace(window.bench.interrupted()[0].id).time_s
     with sqlite3.connect(killed) as raw:  # as if eleven seconds had gone by since
         raw.execute("UPDATE recording_block SET kept_at_s = kept_at_s - 11")
@@ -120,7 +120,7 @@ def test_closed_as_it_is(qtbot, window, killed):
 def test_a_fresh_demo_points_to_the_run_left_in_the_one_before(qtbot, window, killed):
     window.settings.remember_yard(killed)
     window.open_demo()
-    qtbot.waitUntil(lambda: "left going in the demo" in window.notice.text, timeout=60_000)
+    qtbot.waitUntil(lambda: "left unfinished in the demo" in window.notice.text, timeout=60_000)
     assert window.bench.session.path != killed
     window.notice.action_button.click()
     assert window.bench.session.path == killed

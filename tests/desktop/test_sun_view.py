@@ -67,9 +67,9 @@ class TestDays:
         yard = demo.bench.session.yard
         yard.put(replace(yard.site(), latitude=None))
         sun.choose_page(DAYS)
-        assert sun.headline.text() == "Where does the bench stand?"
+        assert sun.headline.text() == "Where is the bench?"
         shown = [b.text() for b in sun._empty_buttons.values() if b.isVisibleTo(demo)]
-        assert shown == ["Say where the bench stands…"]
+        assert shown == ["Enter the bench's place…"]
 
     def test_a_day_is_planned_for_its_window(self, qtbot, demo, sun):
         sun.choose_page(DAYS)
@@ -253,9 +253,9 @@ class TestSolarRun:
         yard.put(replace(yard.site(), latitude=None))
         by_sensor = analyse_run(yard, run)
         light = sunlight_in(by_sensor)
-        assert light.run.performance > 0.5 and "Where does the bench" in light.missing
+        assert light.run.performance > 0.5 and "Where is the bench" in light.missing
         page = solar_page(by_sensor, station_runs([by_sensor]), [])
-        assert "Where does the bench stand?" in page.subtitle and page.days[0][4] == "–"
+        assert "Where is the bench?" in page.subtitle and page.days[0][4] == "–"
 
     def test_typed_irradiance_stands_for_a_sensor(self, demo, sun, tmp_path):
         yard = demo.bench.session.yard

@@ -108,7 +108,7 @@ def test_shares_of_what_the_sun_gave_carry_the_sky_the_aim_and_the_cells():
     budget = performance_budget(run, sunlight_in(run))
     lines = {line.name: line.u for line in budget.lines}
     assert lines["Clear-sky model"] == pytest.approx(0.10 * share / math.sqrt(3))
-    further = {"How the panels stood", "Cell temperature", "Wiring", "Meter gain, common"}
+    further = {"Panels' orientation", "Cell temperature", "Wiring", "Meter gain, common"}
     assert further <= set(lines)
     assert budget.expanded > 0.11 * share  # twice ±10 % ÷ √3, and more
     nameplate = nameplate_budget(run, sunlight_in(run))

@@ -124,7 +124,7 @@ def test_killed_and_taken_up_again_with_the_gap_marked(path, wired):
     ("sent", "state", "said"),
     [
         (signal.SIGINT, "finished", "ended: stopped by hand"),
-        (signal.SIGTERM, "running", "left going; --resume goes on with it"),
+        (signal.SIGTERM, "running", "left unfinished; --resume continues it"),
     ],
 )
 def test_ctrl_c_finishes_a_run_and_a_request_to_terminate_leaves_it(path, wired, sent, state, said):
@@ -169,4 +169,4 @@ def test_a_station_with_a_run_left_going_is_not_begun_anew(run, path, wired):
     process.communicate()
     code, _, err = run("record", path, "--station", "Sorrel 300", "--method", "capacity_ac",
                        "--meter", "Wired", "--watts", 100)  # fmt: skip
-    assert code == 1 and "run 1 of Sorrel 300 was left going; --resume" in err
+    assert code == 1 and "run 1 of Sorrel 300 was left unfinished; --resume" in err

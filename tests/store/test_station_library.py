@@ -102,7 +102,7 @@ class TestLoadFiles:
             ([{"kind": "resistive"}], "loads.json, load 1, name"),
             ([{"name": "x", "settings": [{"watts": "a"}]}], "load 1, settings 1, watts"),
             ([{"name": "x", "wats": 5}], "load 1, wats"),
-            ([{"name": "x", "settings": [{"watts": 5}]}] * 2, "x stands there twice"),
+            ([{"name": "x", "settings": [{"watts": 5}]}] * 2, "x is listed twice"),
             ({"name": "x"}, "loads.json"),
         ],
     )

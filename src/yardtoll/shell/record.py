@@ -80,7 +80,7 @@ def record(
         else:
             if left:
                 raise UnusableDataError(
-                    f"run {left[-1].number} of {tested.name} was left going; --resume goes on "
+                    f"run {left[-1].number} of {tested.name} was left unfinished; --resume goes on "
                     "with it, the window can close it as it is"
                 )
             assert method is not None
@@ -306,7 +306,7 @@ class _Recording:
 
         number, name = self._session.run.number, self._session.station.name
         if self._asked_to_leave:
-            return f"run {number} of {name}: left going; --resume goes on with it"
+            return f"run {number} of {name}: left unfinished; --resume continues it"
         run = analyse_run(self._yard, self._yard.get(Run, self._session.run_id))
         figure = run.main_figure
         told = f"{figure.title} {figure.shown}" if figure is not None else capitalised(run.problem)

@@ -40,7 +40,7 @@ def import_log(
 
     if any(is_package(source) for source in sources):
         if len(sources) > 1 or station is not None:
-            raise typer.BadParameter("a data package comes alone and brings its stations along")
+            raise typer.BadParameter("a data package is imported alone, with its stations")
         name = read_package(sources[0], yard)
         print(f"{yard.name}: the yard {name}")
         return

@@ -55,7 +55,7 @@ def read_loads(path: Path) -> list[LoadSpec]:
     names = [load.name for load in found]
     twice = next((name for name in names if names.count(name) > 1), None)
     if twice is not None:
-        raise LoadFileError(f"{path.name}: {twice} stands there twice; give its count instead")
+        raise LoadFileError(f"{path.name}: {twice} is listed twice; give its count instead")
     return [
         LoadSpec(
             name=load.name,

@@ -150,9 +150,9 @@ class TestJudged:
 
     def test_more_than_was_asked_of_a_port_is_not_known(self):
         claim = Claim(kind="car_out_a", value=10)
-        bound = {"lower_bound": True, "why_bound": "Nothing more was asked of it."}
+        bound = {"lower_bound": True, "why_bound": "No higher load was tried."}
         judged = judge_claim(claim, [finding("car_out_a", 6, 0.1, **bound)])
         assert judged.standing is Standing.CANNOT_BE_JUDGED
-        assert judged.sentence.endswith("Nothing more was asked of it.")
+        assert judged.sentence.endswith("No higher load was tried.")
         met = judge_claim(claim, [finding("car_out_a", 10.4, 0.1, **bound)])
         assert met.standing is Standing.MEETS

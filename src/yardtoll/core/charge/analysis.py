@@ -278,7 +278,7 @@ def _log_notices(trace: Trace, span: LoadSpan, phases: Sequence[Phase]) -> list[
             at, lasted = phase.start_s - span.start_s, phase.end_s - phase.start_s
             say(
                 Code.INPUT_LOST,
-                f"the input was gone {format_clock(at)} after the start, for {lasted / 60:.1f} min",
+                f"the input stopped {format_clock(at)} after the start, for {lasted / 60:.1f} min",
             )
     return found
 

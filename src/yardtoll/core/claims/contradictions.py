@@ -86,7 +86,7 @@ def _between_sources(same: Sequence[Claim]) -> Contradiction:
         judged = (
             " Each claim is judged on its own."
             if about.good_side is not GoodSide.STATED
-            else " The other figure is not put to the test."
+            else " The other figure is not tested."
         )
         return Contradiction(
             title=about.title,

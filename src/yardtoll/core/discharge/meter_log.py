@@ -283,7 +283,7 @@ def _span_notices(name: str, span: LoadSpan, after_wh: float | None) -> list[Not
         message = f"{name}: the log begins under load, so what came before is not in it"
         found.append(Notice(code=Code.STARTS_LOADED, message=message))
     if span.no_cutoff:
-        message = f"{name}: the log ends under load, so the station may have had more to give"
+        message = f"{name}: the log ends under load, so the station may hold more"
         found.append(Notice(code=Code.NO_CUTOFF, message=message))
     if span.returns_s is not None:
         pause = format_span(span.returns_s - span.last_s)

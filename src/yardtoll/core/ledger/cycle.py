@@ -161,7 +161,7 @@ def _inside(cycle: Cycle, split: LossSplit, store_wh: float) -> list[Toll]:
         kind=EnergyKind.CONVERSION,
         energy_wh=conversion,
         evidence=_conversion_words(p1, p2, held=held),
-        leaves="Out of it",
+        leaves="Out of the inverter",
         sensitivities=paid_in_it,
     )
     # Two loads tell nothing of the ohmic part: a gate without a toll would say that it is nothing.

@@ -23,7 +23,7 @@ class SiteDialog(FormDialog):
         self.altitude = number_box("Altitude", "m", -500, 6000, site.altitude_m)
         self.horizon = number_box("Horizon", "°", 0, 60, site.horizon_deg)
         self.rows.addRow("Altitude", self.altitude)
-        self.rows.addRow("What stands around, height", self.horizon)
+        self.rows.addRow("Obstacles, height", self.horizon)
         self.obstacle = [
             number_box(words, "°", 0, most, value)
             for words, most, value in (

@@ -197,7 +197,7 @@ class MainWindow(QMainWindow):
         self.open_yard(path)
         if left is not None:
             self.say(
-                "A run was left going in the demo that was open before.",
+                "A run was left unfinished in the demo opened before.",
                 "Open that one",
                 lambda: self.open_yard(left),
             )
@@ -232,7 +232,7 @@ class MainWindow(QMainWindow):
         left = bench.interrupted()
         self.go_to(RUN if left else YARD)
         if left:
-            self.say("A run was going when the program went away. It can be resumed or closed.")
+            self.say("A run was in progress when the program stopped. It can be resumed or closed.")
 
     def show_yard_name(self) -> None:
         """Name the window after the open yard."""

@@ -12,7 +12,7 @@ def waiting_for(bench: Workbench) -> tuple[str, str]:
         names = ", ".join(live.station.name for live in bench.sessions)
         return f"running: {names}", "See the run"
     if bench.interrupted():
-        return "a run was left going", "Look at it"
+        return "a run was left unfinished", "Look at it"
     if session.station is None:
         return "the yard has no station yet", "Add a station"
     done = [r for r in session.station_runs() if r.state == RunState.FINISHED.value]

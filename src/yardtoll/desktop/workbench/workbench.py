@@ -99,7 +99,7 @@ class Workbench(QObject):
         )
 
     def _closed_as_it_was(self, run: Run) -> None:
-        conditions = replace(run.conditions, end_reason="the program was away; closed as it was")
+        conditions = replace(run.conditions, end_reason="the program had stopped; closed as it was")
         kept_at = utc_now()
         self.session.put_without_undo(
             replace(run, state=RunState.FINISHED.value, ended_at=kept_at, conditions=conditions)

@@ -221,7 +221,7 @@ def _fitted(runs: OutletRuns) -> list[Figure]:
     if not runs.split.degrees_of_freedom and terms[Fitted.STORE].budget is not None:
         how += ", as many as terms: the ± is the meters' and the assumed repeatability"
     if runs.split.conversion_held:
-        how += "; as seen at the outlet, for no idle test sets the scale"
+        how += "; as seen at the outlet, because no idle test sets the scale"
     return [
         replace(
             figure,

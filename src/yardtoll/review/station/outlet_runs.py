@@ -215,5 +215,5 @@ def _point(analysis: RunAnalysis) -> LoadPoint:
 
 
 def _out(analysis: RunAnalysis) -> EnergyOut:
-    assert analysis.energy_out is not None, "only whole discharges are put together"
+    assert analysis.energy_out is not None, "only whole discharges are combined"
     return analysis.energy_out

@@ -253,7 +253,7 @@ def _notices(
     if clean.repaired:
         told = []
         if clean.duplicates:
-            told.append(f"{clean.duplicates} repeated times (the later line stands)")
+            told.append(f"{clean.duplicates} repeated times (the later line is used)")
         if clean.spread:
             told.append(f"{clean.spread} lines sharing a stamp were spread over it")
         if clean.steps_back:

@@ -108,7 +108,7 @@ def _row(
     for claim, kept in mine:
         said = claim.shown + (f" ({claim.condition})" if claim.condition else "")
         if several and rated is not None and claim.value == rated:
-            said += " · runs are held against this"
+            said += " · runs are compared with this"
         values.append((said, claim.source or "no source", kept))
     return ClaimRow(
         title=kind.title,

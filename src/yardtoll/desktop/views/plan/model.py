@@ -326,7 +326,7 @@ def _basis(choices: Choices, expected: ExpectedRun | None) -> str:
     # A band, not a ±: nothing is measured yet.
     low, high = (expected.energy_wh + k * expected.half_width_wh for k in (-1, 1))
     return (
-        f"{expected.c_rate:.2f} C · {low:.0f}–{high:.0f} Wh {what}, going by {expected.basis} · "
+        f"{expected.c_rate:.2f} C · {low:.0f}–{high:.0f} Wh {what}, based on {expected.basis} · "
         f"ends when {choices.method.ends_when}"
     )
 

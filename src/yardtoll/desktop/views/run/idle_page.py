@@ -60,7 +60,7 @@ class IdlePage(QWidget):
         runs = [r for r in self._bench.session.station_runs() if r.has_ended]
         self._last_run = runs[-1] if runs else None
         self.title.setText(
-            "A run was left going" if left else "Nothing is running" if runs else "No run yet"
+            "A run was left unfinished" if left else "Nothing is running" if runs else "No run yet"
         )
         self._ledger.setVisible(self._last_run is not None)
         self._show_latest()
@@ -102,7 +102,7 @@ class IdlePage(QWidget):
         row = QHBoxLayout(card)
         row.setContentsMargins(0, 0, 0, 0)
         said = label(
-            f"Run {run.number} of {self._name(run)} was going when the program went away. "
+            f"Run {run.number} of {self._name(run)} was in progress when the program stopped. "
             f"{length} of it is recorded, up to {until}.",
             "warning",
             wrap=True,

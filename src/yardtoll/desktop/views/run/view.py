@@ -282,7 +282,7 @@ class RunView(StopView):
             now + timedelta(seconds=s / live.speed)
             for s in (forecast.earliest_s, forecast.latest_s)
         )
-        self._ends.setText(f"ends {clock_range(soon, late)}, going by {forecast.basis}")
+        self._ends.setText(f"ends {clock_range(soon, late)}, based on {forecast.basis}")
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -207,7 +207,7 @@ class SheetView(StopView):
         if station is None or station.id is None:
             self.sheet = None
             self.headline.setText("No station to write of yet")
-            self.preview.setPlainText("Add a station, test it, and its sheet stands here.")
+            self.preview.setPlainText("Add a station, test it, and its sheet appears here.")
             return
         runs = [run for run in session.station_runs() if run.has_ended]
         analyses = self.bench.analyses.all_of(runs)

@@ -147,7 +147,7 @@ def _now_words(outlook: "SunOutlook", now: datetime) -> str:
         return f"At {now:%-H:%M} the sun is down."
     gain = best.power_w - here.power_w
     if gain < 1:
-        return f"At {now:%-H:%M} they stand right: {here.power_w:.0f} W under a clear sky."
+        return f"At {now:%-H:%M} they are aimed right: {here.power_w:.0f} W under a clear sky."
     return (
         f"At {now:%-H:%M} they give {here.power_w:.0f} W under a clear sky. Facing "
         f"{best.azimuth:.0f}° from north and tilted {best.tilt:.0f}° it would be "
@@ -158,7 +158,7 @@ def _now_words(outlook: "SunOutlook", now: datetime) -> str:
 def _turn_words(outlook: "SunOutlook") -> str:
     turned = outlook.turned
     if not turned.aims:
-        return "Left as they stand."
+        return "Left as they are."
     times = outlook.days[0].clear.times
     parts = [
         f"{times[i]:%-H:%M} to {aim.azimuth:.0f}°, tilt {aim.tilt:.0f}°" for i, aim in turned.aims

@@ -57,7 +57,7 @@ class SolarPanel(QWidget):
         self._days = QGridLayout()
         for title, grid, stretch in (
             ("Figures", self._figures, 4),
-            ("Solar days, put to one sky", self._days, 5),
+            ("Solar days under the same sky", self._days, 5),
         ):
             grid.setVerticalSpacing(2)
             grid.setHorizontalSpacing(16)

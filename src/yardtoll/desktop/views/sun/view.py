@@ -138,7 +138,7 @@ class SunView(StopView):
         row = QHBoxLayout()
         self._empty_buttons = {
             "array": button("Add the panels…", self.add_array_asked.emit, "primary"),
-            "site": button("Say where the bench stands…", self.site_asked.emit, "primary"),
+            "site": button("Enter the bench's place…", self.site_asked.emit, "primary"),
             "plan": button("Plan a solar run", lambda: self.plan_asked.emit(None), "primary"),
             "import": button("Import a log…", self.import_asked.emit),
         }
@@ -241,7 +241,7 @@ class SunView(StopView):
             self._show_empty("What the coming days give depends on the panels.", "array")
             return
         if site.latitude is None or site.longitude is None:
-            self.headline.setText("Where does the bench stand?")
+            self.headline.setText("Where is the bench?")
             self._show_empty("The sun's path needs the site's latitude and longitude.", "site")
             return
         now = now_here()

@@ -112,7 +112,7 @@ def power_findings(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[F
                 of_station(watts, watts_budget(watts, analysis), analysis),
                 analysis,
                 lower_bound=True,
-                why_bound="Nothing more was asked of it in that mode.",
+                why_bound="No higher load was tried in that mode.",
                 seen="drawn with voltage-lowering mode on",
             )
     yield from _surges(analysis, claims)
@@ -230,7 +230,7 @@ def _capability(port: str, *, dc: bool, analysis: RunAnalysis) -> Iterator[Findi
     if watts is None:
         return
     volts = _loaded(analysis, Quantity.VOLTS)
-    bound = "Nothing more was asked of it."
+    bound = "No higher load was tried."
     if dc:
         yield _of_run(
             f"{port}_w",

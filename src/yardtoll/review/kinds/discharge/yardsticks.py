@@ -139,7 +139,7 @@ def _incomplete(out: EnergyOut) -> str:
     A lower bound that meets a limit meets it; one that does not says nothing.
     """
     if out.result.has(Code.NO_CUTOFF):
-        return "The run ends under load: the station may have had more to give. Run it to empty."
+        return "The run ends under load: the station may hold more. Run it to empty."
     if out.result.has(Code.STARTS_LOADED):
         return "The log begins under load: what was delivered before is not in it."
     return ""

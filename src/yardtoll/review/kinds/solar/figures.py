@@ -154,7 +154,7 @@ def _model_lines(light: Sunlight, share: float) -> list[Contribution]:
     ]
     # A sensor beside the panels is turned as they are.
     if light.light != "sensor":
-        parts.append(("How the panels stood", AIM_LIMIT, f"±{AIM_LIMIT:.0%}"))
+        parts.append(("Panels' orientation", AIM_LIMIT, f"±{AIM_LIMIT:.0%}"))
     return [rectangular(name, most * share, why) for name, most, why in parts]
 
 

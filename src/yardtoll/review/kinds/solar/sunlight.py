@@ -98,7 +98,7 @@ def _available(
     parts = parts_of(site, arrays)
     if parts:
         return available_power(parts, clock_s, light, plane), ""
-    missing = "Where does the bench stand? With latitude and longitude the clear sky is known."
+    missing = "Where is the bench? With latitude and longitude the clear sky is known."
     if light is not None and plane is SensorPlane.PANELS:
         return available_by_sensor(sun_array(arrays[0], site), clock_s, light), missing
     return None, missing
