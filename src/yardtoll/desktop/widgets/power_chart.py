@@ -14,6 +14,7 @@ from yardtoll.core.live.forecast import Forecast
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import SMALL_PX
+from yardtoll.report.charts.curve import Curve
 
 _HOUR_S = 3600.0
 _TICK_STEPS_S = (60, 300, 600, 900, 1800, 3600, 7200, 14400, 28800, 86400)
@@ -98,6 +99,11 @@ class PowerChart(QWidget):
         self._peak_w = float(np.max(finite)) if finite.size else 0.0
         self._span_s = float(time_s[-1]) if time_s.size else 1.0
         self._fit()
+
+    def show_curve(self, curve: Curve) -> None:
+        """Show a run's curve, as the sheet draws it too."""
+        self.setAccessibleDescription(curve.title)
+        self.show_trace(curve.time_s, curve.power_w, curve.kind)
 
     def show_marks(self, words: Sequence[tuple[float, str]]) -> None:
         """Marks as (s, word), in order of time."""

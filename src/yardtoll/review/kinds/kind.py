@@ -18,6 +18,23 @@ from yardtoll.review.station.runs import StationRuns
 from yardtoll.review.yardstick_rows import YardstickRow
 
 
+def power_curve(run: RunAnalysis) -> Curve | None:
+    """A run's power over time in the colour of its energy; None without samples of power."""
+    if run.trace is None:
+        return None
+    time_s, power_w = run.trace.valid(Quantity.POWER)
+    if time_s.size < 2:
+        return None
+    number = run.run.number
+    return Curve(
+        key=f"run-{number}",
+        title=f"Run {number}, {run.method.title}",
+        kind=run.method.energy,
+        time_s=time_s,
+        power_w=power_w,
+    )
+
+
 class RunKind:
     """A kind of run. A new one needs ``serves`` and ``analyse``; the rest has sensible defaults."""
 
@@ -85,20 +102,8 @@ class RunKind:
         return {}
 
     def curve(self, run: RunAnalysis) -> Curve | None:
-        """Its power over time; None where there is no curve worth showing."""
-        if run.trace is None or not run.is_finished:
-            return None
-        time_s, power_w = run.trace.valid(Quantity.POWER)
-        if time_s.size < 2:
-            return None
-        number = run.run.number
-        return Curve(
-            key=f"run-{number}",
-            title=f"Run {number}, {run.method.title}",
-            kind=run.method.energy,
-            time_s=time_s,
-            power_w=power_w,
-        )
+        """Its power over time, as a report shows it; None where it is not worth showing."""
+        return power_curve(run) if run.is_finished else None
 
     def latest_words(self, run: RunAnalysis) -> str:
         """A run that has just ended, in one sentence without its full stop."""

@@ -5,7 +5,6 @@ from functools import partial
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
-from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import decimals_for
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.widgets.basics import button
@@ -13,6 +12,7 @@ from yardtoll.desktop.widgets.input_shares import InputShares
 from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.review.kinds.kind import power_curve
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.beside import inputs_beside
 from yardtoll.review.station.runs import StationRuns
@@ -82,9 +82,9 @@ class LedgerCharts(QWidget):
             self.shares.show_pair(
                 beside[0].pair, *_names_and_kinds(analysis, other), (analysis.meter, other.meter)
             )
-        if analysis.trace is not None:
-            kind = analysis.method.energy
-            self.power.show_trace(*analysis.trace.valid(Quantity.POWER), kind)
+        curve = power_curve(analysis)
+        if curve is not None:
+            self.power.show_curve(curve)
             self.power.show_marks(marks)
         self._place()
 

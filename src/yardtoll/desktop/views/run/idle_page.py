@@ -5,13 +5,13 @@ from datetime import datetime
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
-from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import format_clock
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.kinds import kind_of
+from yardtoll.review.kinds.kind import power_curve
 from yardtoll.store.records import Run, Station
 
 
@@ -84,9 +84,9 @@ class IdlePage(QWidget):
             came_to = kind_of(run.method).latest_words(found)
             ended = run.conditions.end_reason
             self.text.setText(f"{said}, {came_to}" + (f"; {ended}." if ended else "."))
-        trace = found.trace
-        if trace is not None and run.id is not None:
-            self._chart.show_trace(*trace.valid(Quantity.POWER))
+        curve = power_curve(found)
+        if curve is not None and run.id is not None:
+            self._chart.show_curve(curve)
             marks = [(m.time_s, m.word) for m in self._bench.session.yard.marks(run.id)]
             self._chart.show_marks(marks)
 
