@@ -300,15 +300,15 @@ def test_a_run_teaches_a_load_its_watts(qtbot, demo):
     demo.open_run(run.id)
     view = demo.stack.currentWidget()
     assert view._lesson_words.text().startswith("Oil heater, low drew 41")
-    view._teach.click()
+    view.teach_button.click()
     taught = next(found for found in yard.loads() if found.name == "Oil heater")
     low = taught.settings[0]
     assert low.watts == pytest.approx(411, abs=2) and low.measured
-    assert not view._lesson.isVisibleTo(view)
+    assert not view.lesson.isVisibleTo(view)
     demo.go_to(LEDGER)
     assert learned_from(yard, demo.bench.analyses.of(run)) is None
     demo.actions_by_name["Undo"].trigger()
-    assert view._lesson.isVisibleTo(view)
+    assert view.lesson.isVisibleTo(view)
 
 
 class TestGear:

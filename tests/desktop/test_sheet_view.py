@@ -83,7 +83,7 @@ def test_words_stay_with_the_station_they_were_typed_for(qtbot, demo, view):
 
 
 def test_the_scorecard_is_scored_by_eye_and_edited(qtbot, demo, view):
-    view._score_tab.click()
+    view.score_tab.click()
     assert view.scorecard.isVisibleTo(demo) and not view._words_page.isVisibleTo(demo)
 
     def seen(dialog):
@@ -136,22 +136,22 @@ def test_everything_to_publish_is_written(qtbot, demo, view, monkeypatch, tmp_pa
     assert "Fennel 2k" in html.read_text("utf-8")
     ask_save_pdf(demo)
     qtbot.waitUntil(lambda: (tmp_path / "f.pdf").exists() and not demo.jobs.busy, timeout=60_000)
-    assert demo.notice._text.text() == "f.pdf is written."
+    assert demo.notice.text == "f.pdf is written."
     charts = tmp_path / "charts"
     charts.mkdir()
     sensitivities(monkeypatch, "getExistingDirectory", charts, charts)
     ask_save_charts(demo)
-    qtbot.waitUntil(lambda: "pictures written" in demo.notice._text.text(), timeout=60_000)
+    qtbot.waitUntil(lambda: "pictures written" in demo.notice.text, timeout=60_000)
     image = QImage(str(charts / "fennel-2k-ledger.png"))
     assert image.width() == 3 * 420 and (charts / "fennel-2k-run-5.svg").exists()
     colours = {image.pixelColor(x, 400).name() for x in range(0, image.width(), 9)}
     assert "#15b873" in colours  # the delivered energy is on it
     ask_save_results(demo)
-    qtbot.waitUntil(lambda: "its schema" in demo.notice._text.text(), timeout=60_000)
+    qtbot.waitUntil(lambda: "its schema" in demo.notice.text, timeout=60_000)
     assert (charts / "results.json").exists() and (charts / "results.schema.json").exists()
-    view._doing[4].click()
+    view.doing[4].click()
     assert QApplication.clipboard().text().startswith("Fennel 2k: 91.1")
-    view._doing[5].click()
+    view.doing[5].click()
     assert QApplication.clipboard().text().startswith("# Fennel 2k")
 
 
@@ -165,10 +165,10 @@ def test_pictures_are_set_in_the_programs_own_face(demo):
 def test_what_cannot_be_written_is_said(qtbot, demo, view, monkeypatch, tmp_path):
     sensitivities(monkeypatch, "getSaveFileName", tmp_path / "no" / "f.html")
     ask_save_html(demo)
-    qtbot.waitUntil(lambda: "could not be written" in demo.notice._text.text(), timeout=30_000)
+    qtbot.waitUntil(lambda: "could not be written" in demo.notice.text, timeout=30_000)
     sensitivities(monkeypatch, "getExistingDirectory", tmp_path)
     ask_export_yard(demo)  # the yard itself is in it
-    qtbot.waitUntil(lambda: "is not empty" in demo.notice._text.text(), timeout=30_000)
+    qtbot.waitUntil(lambda: "is not empty" in demo.notice.text, timeout=30_000)
 
 
 def test_a_yard_goes_out_and_comes_in_again(qtbot, demo, view, monkeypatch, tmp_path):

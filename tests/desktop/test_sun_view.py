@@ -68,7 +68,7 @@ class TestDays:
         yard.put(replace(yard.site(), latitude=None))
         sun.choose_page(DAYS)
         assert sun.headline.text() == "Where is the bench?"
-        shown = [b.text() for b in sun._empty_buttons.values() if b.isVisibleTo(demo)]
+        shown = [b.text() for b in sun.empty_buttons.values() if b.isVisibleTo(demo)]
         assert shown == ["Enter the bench's place…"]
 
     def test_a_day_is_planned_for_its_window(self, qtbot, demo, sun):
@@ -182,7 +182,7 @@ class TestSolarRun:
         words = sun.solar.words.text()
         assert "Together with run 3" in words and "capped at 150 W" in words
         assert "run 3 (Recharge from the wall) yields; the sun lost nothing" in words
-        assert not sun.solar._tracker.isVisibleTo(demo)  # this one follows at once
+        assert not sun.solar.tracker.isVisibleTo(demo)  # this one follows at once
         found = station_runs(demo.bench.analyses.all_of(demo.bench.session.station_runs()))
         solar = next(a for a in found.analyses if sunlight_in(a) is not None)
         (pair,) = inputs_beside(solar, found)
@@ -226,8 +226,8 @@ class TestSolarRun:
     def test_how_the_sensor_lay(self, qtbot, demo, sun):
         sun.choose_page(RUNS)
         before = shown_of(sun.solar.page)["Expected"]
-        assert sun._plane.isVisibleTo(demo)
-        sun._plane.setCurrentIndex(1)
+        assert sun.plane_choice.isVisibleTo(demo)
+        sun.plane_choice.setCurrentIndex(1)
         sun._plane_chosen()
         worked_out(qtbot, demo)
         assert shown_of(sun.solar.page)["Expected"] != before
@@ -241,7 +241,7 @@ class TestSolarRun:
         assert sun.headline.text() == "No solar run yet"
         asked = []
         sun.plan_asked.connect(lambda: asked.append("plan"))
-        sun._empty_buttons["plan"].click()
+        sun.empty_buttons["plan"].click()
         assert asked == ["plan"]
 
     def test_without_a_sensor_and_without_a_site(self, demo, sun):

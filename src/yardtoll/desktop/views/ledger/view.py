@@ -138,26 +138,26 @@ class LedgerView(StopView):
     def _make_lesson(self) -> QWidget:
         """The offer to keep the watts a load really drew."""
         self._learned: LearnedWatts | None = None
-        self._lesson = QWidget()
-        row = QHBoxLayout(self._lesson)
+        self.lesson = QWidget()
+        row = QHBoxLayout(self.lesson)
         row.setContentsMargins(0, 0, 0, 0)
         self._lesson_words = label("", "quiet")
-        self._teach = button("Keep the watts", self._keep_watts)
+        self.teach_button = button("Keep the watts", self._keep_watts)
         row.addWidget(self._lesson_words)
-        row.addWidget(self._teach)
+        row.addWidget(self.teach_button)
         row.addStretch(1)
-        self._lesson.hide()
-        return self._lesson
+        self.lesson.hide()
+        return self.lesson
 
     def _show_lesson(self, analysis: RunAnalysis) -> None:
         yard = self.bench.session.yard
         self._learned = None if yard.read_only else learned_from(yard, analysis)
-        self._lesson.setVisible(self._learned is not None)
+        self.lesson.setVisible(self._learned is not None)
         if self._learned is not None:
             self._lesson_words.setText(self._learned.sentence)
             words = f"Keep {self._learned.measured_w:.1f} W"
-            self._teach.setText(words)
-            self._teach.setAccessibleName(words)
+            self.teach_button.setText(words)
+            self.teach_button.setAccessibleName(words)
 
     def _keep_watts(self) -> None:
         if self._learned is not None:
@@ -328,7 +328,7 @@ class LedgerView(StopView):
             self._words.setVisible(False)
             self.charts.show_nothing()
             self._between.hide()
-            self._lesson.setVisible(False)
+            self.lesson.setVisible(False)
             _fill(self._figures_grid, ())
             _fill(self._budget_grid, ())
 

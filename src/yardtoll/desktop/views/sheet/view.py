@@ -93,7 +93,7 @@ class SheetView(StopView):
 
     def _make_doing(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self._doing = (
+        self.doing = (
             button("PDF…", self.pdf_asked.emit, "primary", "Save the sheet as PDF"),
             button("HTML…", self.html_asked.emit, name="Save the sheet as HTML"),
             button("Charts…", self.charts_asked.emit, name="Save the charts as pictures"),
@@ -102,7 +102,7 @@ class SheetView(StopView):
             button("Copy as Markdown", self._copy_markdown),
         )
         row.addWidget(label("Publish", "muted"))
-        for made in self._doing:
+        for made in self.doing:
             row.addWidget(made)
         row.addStretch(1)
         return row
@@ -115,8 +115,8 @@ class SheetView(StopView):
         tabs = QHBoxLayout()
         tabs.setSpacing(18)
         self._words_tab = button("Your words", lambda: self.choose_page(scores=False), "tab")
-        self._score_tab = button("Scorecard", lambda: self.choose_page(scores=True), "tab")
-        for tab in (self._words_tab, self._score_tab):
+        self.score_tab = button("Scorecard", lambda: self.choose_page(scores=True), "tab")
+        for tab in (self._words_tab, self.score_tab):
             tab.setCheckable(True)
             tabs.addWidget(tab)
         tabs.addStretch(1)
@@ -149,7 +149,7 @@ class SheetView(StopView):
         self._words_page.setVisible(not scores)
         self.scorecard.setVisible(scores)
         self._words_tab.setChecked(not scores)
-        self._score_tab.setChecked(scores)
+        self.score_tab.setChecked(scores)
 
     # the reviewer's words
 
@@ -200,7 +200,7 @@ class SheetView(StopView):
         if elsewhere and self._pause.isActive():
             self.keep_words()
         self._station_id = station.id if station else None
-        for widget in (*self._doing, *self.fields.values(), self.scorecard):
+        for widget in (*self.doing, *self.fields.values(), self.scorecard):
             widget.setEnabled(station is not None)
         for field in self.fields.values():
             field.setReadOnly(session.yard.read_only)

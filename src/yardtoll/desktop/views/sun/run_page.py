@@ -73,8 +73,8 @@ class SolarPanel(QWidget):
 
     def _make_tracker(self) -> QWidget:
         """What the tracker's lag costs on days of broken cloud."""
-        self._tracker = QWidget()
-        column = QVBoxLayout(self._tracker)
+        self.tracker = QWidget()
+        column = QVBoxLayout(self.tracker)
         column.setContentsMargins(0, 8, 0, 0)
         column.setSpacing(4)
         column.addWidget(label("What its lag costs", "heading"))
@@ -102,7 +102,7 @@ class SolarPanel(QWidget):
         column.addLayout(row)
         self.tracker_words = label("", "quiet", wrap=True)
         column.addWidget(self.tracker_words)
-        return self._tracker
+        return self.tracker
 
     def show_page(self, page: SolarPage, run: SolarRun, began: datetime) -> None:
         """Show one run."""
@@ -114,7 +114,7 @@ class SolarPanel(QWidget):
         self.words.setVisible(bool(page.words))
         self._fill_figures(page)
         self._fill_days(page)
-        self._tracker.setVisible(page.lag_s is not None)
+        self.tracker.setVisible(page.lag_s is not None)
         self._show_tracker()
 
     def fit(self, height: int) -> None:

@@ -120,10 +120,12 @@ class SunView(StopView):
         row.addWidget(self._and)
         row.addWidget(self._second)
         row.addStretch(1)
-        self._plane = choice("How the sensor lay", [(words, key) for key, words in _PLANES.items()])
-        self._plane.setMinimumContentsLength(15)
-        self._plane.activated.connect(lambda _: self._plane_chosen())
-        row.addWidget(self._plane)
+        self.plane_choice = choice(
+            "How the sensor lay", [(words, key) for key, words in _PLANES.items()]
+        )
+        self.plane_choice.setMinimumContentsLength(15)
+        self.plane_choice.activated.connect(lambda _: self._plane_chosen())
+        row.addWidget(self.plane_choice)
         self._irradiance = button("Irradiance log…", self._ask_irradiance)
         self._irradiance.setToolTip("Lay the file of an irradiance logger beside this run")
         row.addWidget(self._irradiance)
@@ -136,13 +138,13 @@ class SunView(StopView):
         self._empty_words = label("", "quiet", wrap=True)
         layout.addWidget(self._empty_words)
         row = QHBoxLayout()
-        self._empty_buttons = {
+        self.empty_buttons = {
             "array": button("Add the panels…", self.add_array_asked.emit, "primary"),
             "site": button("Enter the bench's place…", self.site_asked.emit, "primary"),
             "plan": button("Plan a solar run", lambda: self.plan_asked.emit(None), "primary"),
             "import": button("Import a log…", self.import_asked.emit),
         }
-        for made in self._empty_buttons.values():
+        for made in self.empty_buttons.values():
             row.addWidget(made)
         row.addStretch(1)
         layout.addLayout(row)
@@ -177,8 +179,8 @@ class SunView(StopView):
             self._runs.setCurrentIndex(self._runs.findData(self._run_id))
         self._runs.setVisible(by_run and bool(runs))
         self._irradiance.setVisible(by_run and bool(runs) and not yard.read_only)
-        self._plane.setVisible(False)
-        self._plane.setEnabled(not yard.read_only)
+        self.plane_choice.setVisible(False)
+        self.plane_choice.setEnabled(not yard.read_only)
         self._fill_arrays(arrays, self._run() if by_run else None)
         pages = {WIRING: self._show_wiring, DAYS: self._show_days, RUNS: self._show_run}
         pages[self.shown]()
@@ -320,14 +322,14 @@ class SunView(StopView):
         self.headline.setText(page.headline)
         self.solar.fit(self.height())
         self.solar.show_page(page, light.run, local(analysis.run.started_at))
-        self._plane.setVisible(light.light == "sensor")
+        self.plane_choice.setVisible(light.light == "sensor")
         plane = analysis.run.conditions.sensor_plane or _PANELS_PLANE
-        self._plane.setCurrentIndex(max(self._plane.findData(plane), 0))
+        self.plane_choice.setCurrentIndex(max(self.plane_choice.findData(plane), 0))
         self._stack.setCurrentIndex(2)
 
     def _show_empty(self, words: str, *wanted: str) -> None:
         self._empty_words.setText(words)
-        for key, made in self._empty_buttons.items():
+        for key, made in self.empty_buttons.items():
             made.setVisible(key in wanted)
         self._stack.setCurrentIndex(3)
 
@@ -356,7 +358,7 @@ class SunView(StopView):
 
     def _plane_chosen(self) -> None:
         """How the irradiance sensor of the run lay."""
-        run, plane = self._run(), self._plane.currentData()
+        run, plane = self._run(), self.plane_choice.currentData()
         if run is not None and (run.conditions.sensor_plane or _PANELS_PLANE) != plane:
             lain = replace(run, conditions=replace(run.conditions, sensor_plane=plane))
             self.bench.session.edit(lain, f"Say how the sensor of run {run.number} lay")
