@@ -1,5 +1,6 @@
 """What a kind of run is: one object that knows how such runs are analysed, described and judged."""
 
+from abc import ABC, abstractmethod
 from collections.abc import Iterator, Sequence
 
 from yardtoll.core.claims.kinds import Claim
@@ -35,7 +36,7 @@ def power_curve(run: RunAnalysis) -> Curve | None:
     )
 
 
-class RunKind:
+class RunKind(ABC):
     """A kind of run. A new one needs ``serves`` and ``analyse``; the rest has sensible defaults."""
 
     order = 100
@@ -43,10 +44,11 @@ class RunKind:
     loads_slowly = False
     """Analysing it loads heavy libraries: other runs go first."""
 
+    @abstractmethod
     def serves(self, method: Method) -> bool:
         """Whether runs of a method are of this kind."""
-        raise NotImplementedError
 
+    @abstractmethod
     def analyse(self, run: RunAnalysis) -> Outcome:
         """What a run came to.
 
@@ -56,7 +58,6 @@ class RunKind:
         Raises:
             UnusableDataError: it gives no result.
         """
-        raise NotImplementedError
 
     def caption(self, run: RunAnalysis) -> str:
         """What it came to, in the fewest words: for lists and lanes."""
