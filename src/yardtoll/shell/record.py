@@ -17,6 +17,7 @@ from yardtoll.shell.options import cannot
 
 if TYPE_CHECKING:
     from yardtoll.core.electrical.roles import Role
+    from yardtoll.core.planning.expected import EarlierRun
     from yardtoll.core.planning.loads import MixPart
     from yardtoll.running.plan import RunPlan
     from yardtoll.running.session import RunSession
@@ -73,20 +74,20 @@ def record(
     with YardFile.open(yard) as opened:
         tested = opened.station_named(station)
         left = [run for run in opened.unfinished_runs() if run.station_id == tested.id]
-        if resume:
-            if not left:
-                raise UnusableDataError(f"no run of {tested.name} was left to be resumed")
-            run = left[-1]
-        else:
-            if left:
-                raise UnusableDataError(
-                    f"run {left[-1].number} of {tested.name} was left unfinished; --resume goes on "
-                    "with it, the window can close it as it is"
-                )
-            assert method is not None
+        if resume and not left:
+            raise UnusableDataError(f"no run of {tested.name} was left to be resumed")
+        if left and not resume:
+            raise UnusableDataError(
+                f"run {left[-1].number} of {tested.name} was left unfinished; --resume continues "
+                "it, the window can close it as it is"
+            )
+        plan = None
+        if method is not None:
             plan = _plan(opened, tested, method, meter, also or [], load, watts, size)
-            run = _begin(opened, plan)
-        _Recording(opened, run, speed).go(resumed=resume)
+        # Analysed before the run begins: its clock must not wait for the runs before it.
+        earlier = _earlier(opened, tested)
+        run = _begin(opened, plan) if plan is not None else left[-1]
+        _Recording(opened, run, speed, earlier).go(resumed=resume)
 
 
 def _plan(
@@ -206,14 +207,21 @@ def _begin(yard: "YardFile", plan: "RunPlan") -> "Run":
     return plan.begin(yard, simulated_bench=bench)
 
 
+def _earlier(yard: "YardFile", station: "Station") -> tuple["EarlierRun", ...]:
+    """The station's finished discharges, to predict this run's end from."""
+    from yardtoll.review.analysis import analyses_of
+    from yardtoll.review.earlier_runs import earlier_runs
+
+    return earlier_runs(analyses_of(yard, station))
+
+
 class _Recording:
     """One run in a shell: everything happens on the main thread, in the order it was posted."""
 
-    def __init__(self, yard: "YardFile", run: "Run", speed: float) -> None:
-        from yardtoll.review.analysis import analyses_of
-        from yardtoll.review.earlier_runs import earlier_runs
+    def __init__(
+        self, yard: "YardFile", run: "Run", speed: float, earlier: tuple["EarlierRun", ...]
+    ) -> None:
         from yardtoll.running.session import RunSession, SessionEvents
-        from yardtoll.store.records import Station
 
         self._yard = yard
         self._posted: queue.SimpleQueue[Callable[[], None]] = queue.SimpleQueue()
@@ -222,8 +230,6 @@ class _Recording:
         self._asked_to_leave = False
         self._said: set[str] = set()
         self._next_line_s = 0.0
-        station = yard.get(Station, run.station_id)
-        others = [a for a in analyses_of(yard, station) if a.run.id != run.id]
         self._session: RunSession = RunSession(
             yard,
             run,
@@ -235,7 +241,7 @@ class _Recording:
             ),
             post=self._posted.put,
             speed=speed,
-            earlier=earlier_runs(others),
+            earlier=earlier,
         )
 
     def go(self, *, resumed: bool) -> None:
