@@ -34,7 +34,8 @@ def start_plan(qtbot, window, plan) -> None:
 def loads_found(qtbot, plan_view) -> None:
     """Wait until the mixer has answered the question that stands now."""
     qtbot.waitUntil(
-        lambda: not plan_view._search.isActive() and not plan_view.bench.jobs.busy, timeout=60_000
+        lambda: not plan_view.search_timer.isActive() and not plan_view.bench.jobs.busy,
+        timeout=60_000,
     )
 
 

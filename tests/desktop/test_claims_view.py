@@ -196,14 +196,14 @@ class TestPhotos:
         yard, station = claims.bench.session.yard, claims.bench.session.station
         (photo,) = yard.photos(station.id)
         assert yard.photo_bytes(photo.id) == picture.read_bytes()
-        assert claims._photos.count() == 1
+        assert claims.photos.count() == 1
 
         def caption(dialog):
             dialog.caption.setText("From the front")
             dialog.accept()
 
         in_dialog(caption, PhotoDialog)
-        claims._photos.itemActivated.emit(claims._photos.item(0))
+        claims.photos.itemActivated.emit(claims.photos.item(0))
         assert yard.photos(station.id)[0].caption == "From the front"
         claims.bench.session.undo_stack.undo()
         claims.bench.session.undo_stack.undo()

@@ -317,7 +317,7 @@ def test_any_two_charges_have_a_time_between_them(qtbot, demo):
     worked_out(qtbot, demo)
     demo.bench.session.choose_station(1)
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 5))
-    between = demo.stack.currentWidget()._between
+    between = demo.stack.currentWidget().between
     assert between.isVisibleTo(demo) and "±" in between.within.text()
     whole = between.answer.text()
     between.low.setValue(20)

@@ -70,7 +70,7 @@ def pass_row(qtbot, demo, number):
 def test_a_doubt_is_told_explained_and_taken_back(qtbot, demo, odd):
     run = newest(demo)
     assert run.ended_by == "battery"
-    assert odd._explain.isVisibleTo(demo)
+    assert odd.explain_button.isVisibleTo(demo)
     banner = " ".join(text.text() for text in odd.findChildren(QLabel))
     assert "1 wild sample of up to 9000 W left out" in banner
     row = pass_row(qtbot, demo, run.number)
@@ -87,7 +87,7 @@ def test_a_doubt_is_told_explained_and_taken_back(qtbot, demo, odd):
 
     demo.open_run(run.id)
     in_dialog(explain, ExplainDialog)
-    odd._explain.click()
+    odd.explain_button.click()
     worked_out(qtbot, demo)
     assert demo.bench.session.yard.get(Run, run.id).explained == {
         "spike": "the heat gun's switch bounced"
@@ -149,7 +149,7 @@ def test_a_recharge_is_edited_and_what_ended_a_discharge_is_said(qtbot, demo):
         dialog.accept_button.click()
 
     in_dialog(from_three, RunDialog)
-    view._edit.click()
+    view.edit_button.click()
     worked_out(qtbot, demo)
     assert yard.get(Run, recharge.id).soc_from == 3
 
@@ -161,7 +161,7 @@ def test_a_recharge_is_edited_and_what_ended_a_discharge_is_said(qtbot, demo):
         dialog.accept_button.click()
 
     in_dialog(by_hand, RunDialog)
-    view._edit.click()
+    view.edit_button.click()
     worked_out(qtbot, demo)
     assert yard.get(Run, discharge.id).ended_by == "hand"
     demo.actions_by_name["Undo"].trigger()

@@ -23,7 +23,7 @@ class TestImport:
         def accept(dialog):
             qtbot.waitUntil(lambda: dialog.preview is not None, timeout=60_000)
             seen["headline"] = dialog.headline.text()
-            seen["power"] = dialog._columns["power"].currentText()
+            seen["power"] = dialog.columns["power"].currentText()
             dialog.station.setCurrentIndex(dialog.station.findText("Sorrel 300"))
             dialog.accept_button.click()
 
@@ -46,7 +46,7 @@ class TestImport:
         def change(dialog):
             qtbot.waitUntil(lambda: dialog.preview is not None, timeout=60_000)
             seen.append(dialog.headline.text())
-            power = dialog._columns["power"]
+            power = dialog.columns["power"]
             power.setCurrentIndex(power.findText("DC power (W)"))
             qtbot.waitUntil(lambda: dialog.headline.text() != seen[0], timeout=60_000)
             seen.append(dialog.headline.text())

@@ -64,13 +64,13 @@ class TestIrradianceLog:
 
     def test_attached_to_a_run_in_the_window(self, qtbot, demo, sun, tmp_path, monkeypatch):
         sun.choose_page(RUNS)
-        run = demo.bench.session.yard.get(Run, sun._run_id)
+        run = demo.bench.session.yard.get(Run, sun.run_id)
         start = datetime.fromisoformat(run.started_at)
         rows = [f"{(start + timedelta(minutes=i)).isoformat()},300" for i in range(300)]
         path = self.write(tmp_path, "time,irradiance", rows)
         monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
         before = sun.solar.page.figures
-        sun._irradiance.click()
+        sun.irradiance_button.click()
         qtbot.waitUntil(lambda: not demo.jobs.busy, timeout=20_000)
         worked_out(qtbot, demo)
         assert sun.solar.page.figures != before

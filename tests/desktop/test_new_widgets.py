@@ -90,10 +90,10 @@ class TestGates:
         panel.show_checks(self.GATES)
         assert set(panel.boxes) == {"charged", "zeroed"}
         assert panel.boxes["charged"].accessibleName() == "Full and settled?"
-        QTest.mouseClick(panel._texts[0], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(panel.texts[0], Qt.MouseButton.LeftButton)
         QTest.keyClick(panel.boxes["zeroed"], Qt.Key.Key_Space)
         assert told == [("charged", True), ("zeroed", True)]
-        QTest.mouseClick(panel._texts[1], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(panel.texts[1], Qt.MouseButton.LeftButton)
         assert len(told) == 2  # a check without a box has nothing to tick
 
     def test_ticks_outlive_a_change_of_rows_and_are_cleared_silently(self, shown):

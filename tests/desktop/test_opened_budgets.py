@@ -40,9 +40,9 @@ def test_every_toll_and_stage_opens_its_budget(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 4))
     view = demo.stack.currentWidget()
-    strip, opened = view._strip, {}
+    strip, opened = view.toll_strip, {}
     QTest.keyClick(strip, Qt.Key.Key_Left)
-    for place in strip._ledger.places:
+    for place in strip.ledger.places:
         opened[place.title] = opened_by(lambda: QTest.keyClick(strip, Qt.Key.Key_Return))
         QTest.keyClick(strip, Qt.Key.Key_Right)
     assert list(opened) == [
@@ -64,15 +64,15 @@ def test_fitted_figures_in_the_words_are_links(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 4))
     view = demo.stack.currentWidget()
-    links = re.findall(r'<a href="([^"]+)">([^<]+)</a>', view._words.text())
+    links = re.findall(r'<a href="([^"]+)">([^<]+)</a>', view.words.text())
     figures = [shown for _, shown in links]
     for figure, begins in zip(
         figures, ("1948 ± ", "16.2 ± ", "at most 96.3 ± ", "at most 96.9 ± "), strict=True
     ):
         assert figure.startswith(begins)
-    said = opened_by(lambda: view._words.linkActivated.emit(links[1][0]))
+    said = opened_by(lambda: view.words.linkActivated.emit(links[1][0]))
     assert said[0] == f"Overhead: {figures[1]}" and "Meter floor" in said and "Run to run" in said
-    assert "as seen at the outlet: no idle test sharp enough" in view._words.text()
+    assert "as seen at the outlet: no idle test sharp enough" in view.words.text()
 
 
 def test_the_marker_opens_its_own_budget(qtbot, demo):
@@ -119,8 +119,8 @@ def test_without_a_meter_nothing_fitted_has_an_uncertainty(analysed):
 def test_a_run_in_the_yard_tells_its_uncertainty(qtbot, demo):
     worked_out(qtbot, demo)
     demo.go_to(YARD)
-    lanes = demo.stack.currentWidget()._lanes
-    (said,) = {run.caption for lane in lanes._lanes for run in lane.runs if "idle" in run.caption}
+    lanes = demo.stack.currentWidget().lanes
+    (said,) = {run.caption for lane in lanes.lanes for run in lane.runs if "idle" in run.caption}
     assert said == "18.2 ± 2.1 W idle"
     lanes.setFocus()
     QTest.keyClick(lanes, Qt.Key.Key_Right)

@@ -173,7 +173,7 @@ def test_gates_are_opened_one_by_one(plan):
 
 def test_the_meter_is_asked_what_it_reads(qtbot, plan):
     by_name(plan, "Ask the meter what it reads").click()
-    qtbot.waitUntil(lambda: plan._meter_read is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: plan.meter_read is not None, timeout=60_000)
     assert "zeroed" not in plan.checks.boxes
     assert any("The meter answers and reads 0.00 Wh" in g.text for g in plan.page().checks)
     yard = plan.bench.session.yard
@@ -299,7 +299,7 @@ def test_a_run_teaches_a_load_its_watts(qtbot, demo):
     run = next(r for r in yard.runs(1) if r.state == "finished" and r.load_id == heater.id)
     demo.open_run(run.id)
     view = demo.stack.currentWidget()
-    assert view._lesson_words.text().startswith("Oil heater, low drew 41")
+    assert view.lesson_words.text().startswith("Oil heater, low drew 41")
     view.teach_button.click()
     taught = next(found for found in yard.loads() if found.name == "Oil heater")
     low = taught.settings[0]
@@ -376,5 +376,5 @@ class TestGear:
         assert yard.cords()[-1].cord.continuous_a == 16
         assert yard.arrays()[-1].name == "Roof" and yard.site().latitude == -33.9
         demo.go_to(YARD)
-        rows = demo.stack.currentWidget()._lists["wiring"]
+        rows = demo.stack.currentWidget().lists["wiring"]
         assert [rows.item(i).text() for i in range(rows.count())][-1] == "The site"

@@ -114,7 +114,7 @@ def test_closed_as_it_is(qtbot, window, killed):
     assert kept.state == "finished" and "closed as it was" in kept.conditions.end_reason
     worked_out(qtbot, window)
     window.go_to(RUN)
-    assert "closed as it was" in window.stack.currentWidget()._idle.text.text()
+    assert "closed as it was" in window.stack.currentWidget().idle_page.text.text()
 
 
 def test_a_fresh_demo_points_to_the_run_left_in_the_one_before(qtbot, window, killed):

@@ -190,7 +190,7 @@ class TestScorecardPanel:
         buttons["Note what was seen: Pure sine, seen on a scope"].click()
         assert asked == [stored[6], ("pure_sine", "Pure sine, seen on a scope")]
         panel.show_points([], [], "nothing scored yet")
-        assert panel._sum.text() == "Nothing scored yet"
+        assert panel.sum_line.text() == "Nothing scored yet"
 
 
 def test_a_low_stage_writes_its_words_above_it(shown):

@@ -84,7 +84,7 @@ def test_words_stay_with_the_station_they_were_typed_for(qtbot, demo, view):
 
 def test_the_scorecard_is_scored_by_eye_and_edited(qtbot, demo, view):
     view.score_tab.click()
-    assert view.scorecard.isVisibleTo(demo) and not view._words_page.isVisibleTo(demo)
+    assert view.scorecard.isVisibleTo(demo) and not view.words_page.isVisibleTo(demo)
 
     def seen(dialog):
         QTest.keyClicks(dialog.words, "ran a lamp on it")

@@ -78,7 +78,7 @@ def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
 
     for stop in (YARD, LEDGER, VERDICTS, RUN):  # the run shows in every view
         window.go_to(stop)
-        assert "Wh" in window.strip._energy.text()
+        assert "Wh" in window.strip.energy.text()
     ended = []
     bench.run_ended.connect(lambda *told: ended.append(told))
     live.set_speed(3600)
@@ -130,7 +130,7 @@ def test_a_reading_that_does_not_read_is_kept_in_its_field(qtbot, window, bench)
     QTest.keyClicks(field, "140")
     QTest.keyClick(field, Qt.Key.Key_Return)
     assert field.text() == "140"
-    assert view._readings._said.text() == "SOC: “140” is not a valid number."
+    assert view.reading_panel.error_line.text() == "SOC: “140” is not a valid number."
     assert bench.session.yard.readings(live.run_id) == []
     QTest.keyClick(field, Qt.Key.Key_Escape)
     assert QApplication.focusWidget() is view
@@ -226,11 +226,11 @@ def test_live_figures_open_their_budgets(qtbot, window, bench):
     live = start(qtbot, window, bench.session.yard.loads()[-1], 600)
     qtbot.waitUntil(lambda: live.delivered_wh > 3, timeout=60_000)
     view = window.stack.currentWidget()
-    view._show_figures()
+    view.show_figures()
     assert view.energy_figure.within_button.text().startswith(
         "± "
     ) and view.energy_figure.within_button.isVisibleTo(view)
-    assert not view._elapsed.within_button.isVisibleTo(view)
+    assert not view.elapsed_figure.within_button.isVisibleTo(view)
     said = []
 
     def read(dialog):

@@ -35,12 +35,12 @@ class TestDays:
         assert f"{outlook.days[0].clear.expected_wh:.0f} Wh" in sun.headline.text()
         assert all(day.clear.peak_w <= 300 for day in outlook.days)  # the claimed input's cap
         QTest.keyClick(sun.days.week, Qt.Key.Key_Down)
-        assert sun.days.chosen == 1 and sun.days._sum.text().endswith(" Wh")
+        assert sun.days.chosen == 1 and sun.days.sum_line.text().endswith(" Wh")
         lane = sun.days.week.height() / 7
         at = QPoint(60, int(sun.days.week.height() - lane / 2))
         QTest.mouseClick(sun.days.week, Qt.MouseButton.LeftButton, pos=at)
         assert sun.days.chosen == 6
-        assert f"{outlook.days[6].day:%-d %B}" in sun.days._day.text()
+        assert f"{outlook.days[6].day:%-d %B}" in sun.days.day_line.text()
 
     def test_the_panels_turned_at_other_hours(self, qtbot, sun):
         sun.choose_page(DAYS)
@@ -49,13 +49,13 @@ class TestDays:
         assert first.turned.gain_wh > 0 and "Wh against" in sun.days.turn_words.text()
         noon = first.turn_hours[1]
         sun.days.hours.setText(f"{noon}")
-        sun.days._hours_changed()
+        sun.days.hours_changed()
         qtbot.waitUntil(
             lambda: sun.days.outlook is not None and sun.days.outlook.turn_hours == (noon,),
             timeout=20_000,
         )
         sun.days.hours.setText("at dawn")
-        sun.days._hours_changed()
+        sun.days.hours_changed()
         assert "whole numbers" in sun.days.turn_words.text()
 
     def test_hours_as_typed(self):
@@ -85,7 +85,7 @@ class TestDays:
         assert (kept.method, datetime.fromisoformat(kept.started_at)) == ("recharge_sun", begins)
         # Within the window it is planned for now, and once it is over there is none to come.
         for now in (begins + (ends - begins) / 2, ends):
-            sun.days._now = now
+            sun.days.now = now
             sun.days.choose_day(2)
             assert sun.days.plan_button.text() == "Plan a solar run" and sun.days.start is None
 
@@ -116,7 +116,7 @@ class TestSolarRun:
         assert "Shade: " in words and "95 % back in " in words and "clouds passed" in words
         assert "inside the claimed 12–50 V" in words
         figures = {f.title: f.brief for f in panel.page.figures}
-        run = panel.chart._run  # the sun of the day: figures differ with the season
+        run = panel.chart.run  # the sun of the day: figures differ with the season
         assert figures["Harvested"].startswith(f"{run.harvest_wh:.1f} ± ")
         assert figures["Expected"] == f"{run.expected_wh:.0f} Wh"
         assert "Station's cap" in figures and "Of the nameplate, at 1000 W/m²" in figures
@@ -128,14 +128,14 @@ class TestSolarRun:
         """Its first minutes hold irradiance alone; times count from the log's first sample."""
         sun.choose_page(RUNS)
         chart = sun.solar.chart
-        run = chart._run
+        run = chart.run
         assert run.time_s[0] == 0
         late = replace(run, time_s=run.time_s + 900, spans=())
         chart.show_run(late, datetime(2026, 6, 1, 9, 0, tzinfo=UTC))
         chart.set_marker(1.0)
         shown = datetime(2026, 6, 1, 9, 0, tzinfo=UTC) + timedelta(seconds=late.time_s[-1])
         assert chart.answer.startswith(f"{shown:%H:%M} · {run.power_w[-1]:.0f} W")
-        points = chart._line(late.power_w)
+        points = chart.points(late.power_w)
         assert points[0][0] > chart.area.left() and points[-1][0] <= chart.area.right()
 
     def test_few_samples_are_drawn_where_they_stand(self, sun):
@@ -143,12 +143,12 @@ class TestSolarRun:
         chart = sun.solar.chart
         watts = np.array([10.0, 20.0, 30.0])
         few = replace(
-            chart._run, time_s=np.array([0.0, 600, 3600]), power_w=watts, spans=(),
+            chart.run, time_s=np.array([0.0, 600, 3600]), power_w=watts, spans=(),
             expected_w=None, clear_w=None,
         )  # fmt: skip
         chart.show_run(few, datetime(2026, 6, 1, 9, 0, tzinfo=UTC))
         left, width = chart.area.left(), chart.area.width()
-        xs = [x for x, _ in chart._line(watts)]
+        xs = [x for x, _ in chart.points(watts)]
         assert xs == pytest.approx([left, left + width / 6, left + width])
 
     def test_every_figure_with_an_uncertainty_opens_its_budget(self, sun):
@@ -196,10 +196,10 @@ class TestSolarRun:
     def test_which_panels_fed_it_is_an_edit_that_undo_takes_back(self, qtbot, demo, sun):
         sun.choose_page(RUNS)
         before = sun.solar.page
-        sun._first.setCurrentIndex(2)  # the small panel: 100 W
-        sun._arrays_chosen()
+        sun.first_array.setCurrentIndex(2)  # the small panel: 100 W
+        sun.arrays_chosen()
         worked_out(qtbot, demo)
-        assert demo.bench.session.yard.get(Run, sun._run_id).conditions.arrays == (3,)
+        assert demo.bench.session.yard.get(Run, sun.run_id).conditions.arrays == (3,)
         assert "Small folding panel, 100 W" in sun.solar.subtitle.text()
         demo.bench.session.undo_stack.undo()
         worked_out(qtbot, demo)
@@ -228,7 +228,7 @@ class TestSolarRun:
         before = shown_of(sun.solar.page)["Expected"]
         assert sun.plane_choice.isVisibleTo(demo)
         sun.plane_choice.setCurrentIndex(1)
-        sun._plane_chosen()
+        sun.plane_chosen()
         worked_out(qtbot, demo)
         assert shown_of(sun.solar.page)["Expected"] != before
         demo.bench.session.undo_stack.undo()

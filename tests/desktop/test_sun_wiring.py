@@ -114,8 +114,8 @@ class TestWiring:
 
     def test_another_array_of_the_bench(self, demo, sun):
         demo.bench.session.choose_station(FENNEL)
-        sun._first.setCurrentIndex(1)
-        sun._arrays_chosen()
+        sun.first_array.setCurrentIndex(1)
+        sun.arrays_chosen()
         assert sun.headline.text() == "Never connect it: 78.4 V in the cold is over 60 V (label)"
         assert "Take a panel out of the series" in texts(sun.wiring)
 
@@ -132,7 +132,7 @@ class TestDialogs:
         dialog.words.setText("200w")
         assert dialog.list.count() > 0
         dialog.list.setCurrentRow(0)
-        dialog._take()
+        dialog.use_row()
         chosen = dialog.chosen
         assert round(chosen.power_w) == 200 and chosen.vmp_v < chosen.voc_v
 
@@ -143,7 +143,7 @@ class TestDialogs:
         monkeypatch.setattr(
             ModuleTableDialog, "__init__", lambda self, parent=None: setattr(self, "chosen", chosen)
         )
-        array._from_table()
+        array.choose_from_table()
         made = array.record()
         assert made.voc_v == pytest.approx(chosen.voc_v, abs=0.01)
         assert made.beta_voc == pytest.approx(chosen.beta_voc, abs=5e-5)

@@ -59,7 +59,7 @@ def test_one_key_a_number_enter(qtbot, typed):
     qtbot.wait(60)
     type_wh(typed, "3.5")
     assert live.delivered_wh == pytest.approx(3.0)
-    assert view.power_figure._note.text() == "mean between readings"
+    assert view.power_figure.note.text() == "mean between readings"
     assert view.power_figure.within_button.text().startswith("± ")
     assert [line.name for line in live_figures(live, now()).power.budget.lines] == ["Read by eye"]
     typed.actions_by_name["Undo"].trigger()

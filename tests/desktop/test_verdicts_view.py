@@ -37,14 +37,14 @@ def test_yardstick_and_rule_are_chosen_and_undone(qtbot, demo):
     demo.go_to(VERDICTS)
     demo.bench.session.choose_station(2)
     view = demo.stack.currentWidget()
-    view._tabs[True].click()
-    view._yardstick.setCurrentIndex(1)
-    view._yardstick.activated.emit(1)
+    view.tabs[True].click()
+    view.yardstick_choice.setCurrentIndex(1)
+    view.yardstick_choice.activated.emit(1)
     assert view.headline.text() == "≥ 80 % of rated: 2 meet it"
     demo.actions_by_name["Undo"].trigger()
     assert "85 %" in view.headline.text()
-    view._rule.setCurrentIndex(1)
-    view._rule.activated.emit(1)
+    view.rule_choice.setCurrentIndex(1)
+    view.rule_choice.activated.emit(1)
     assert view.headline.text() == "≥ 85 % of rated: 1 meets it, 1 falls short"
 
     def yardstick(dialog):
@@ -60,7 +60,7 @@ def test_yardstick_and_rule_are_chosen_and_undone(qtbot, demo):
 def test_copying_a_verdict_and_opening_its_evidence(demo):
     demo.go_to(VERDICTS)
     view = demo.stack.currentWidget()
-    view._copy.click()
+    view.copy_button.click()
     assert QApplication.clipboard().text() == view.sentence()
     view.setFocus()
     QTest.keyClick(view.rails, Qt.Key.Key_Down)
@@ -122,7 +122,7 @@ def test_what_was_seen_settles_a_yes_or_no(qtbot, demo):
 
     in_dialog(gone, ObservationDialog)
     row_named(view, "Pure sine")
-    view._note.click()
+    view.note_button.click()
     assert row_named(view, "Pure sine").row.word == "not tested"
 
 

@@ -190,7 +190,7 @@ class TestLanes:
         chart.grab()
         chart.run_chosen.connect(runs.append)
         chart.station_chosen.connect(stations.append)
-        block = chart._blocks[4][0]
+        block = chart.blocks[4][0]
         QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=block.center().toPoint())
         QTest.mouseClick(chart, Qt.MouseButton.LeftButton, pos=QPoint(50, int(block.center().y())))
         assert (runs, stations) == ([11], [1])
@@ -219,7 +219,7 @@ class TestLanes:
         chart.show_lanes([replace(lane, runs=(replace(lane.runs[0], budget=known),))], 0, NOW, None)
         chart.grab()
         chart.budget_asked.connect(asked.append)
-        at = chart._blocks[0][0].center().toPoint()
+        at = chart.blocks[0][0].center().toPoint()
         reason = QContextMenuEvent.Reason.Mouse
         QApplication.sendEvent(chart, QContextMenuEvent(reason, at, chart.mapToGlobal(at)))
         (menu,) = chart.findChildren(QMenu)
@@ -239,9 +239,9 @@ class TestLanes:
         chart.show_lanes([Lane(1, "a", "b", runs)], None, NOW, None)
         seen = colours(chart)
         assert {theme.tokens.energy[kind].lower() for kind, _, _ in hours} <= seen
-        wall, sun, idle = (block for block, _ in chart._blocks)
+        wall, sun, idle = (block for block, _ in chart.blocks)
         assert sun.top() > wall.top() and sun.bottom() == wall.bottom() and idle.top() == wall.top()
-        assert chart._run_at(sun.center()).kind is EnergyKind.SUN
+        assert chart.run_at(sun.center()).kind is EnergyKind.SUN
 
     def test_a_caption_without_room_goes_a_line_lower(self, shown):
         runs = tuple(
@@ -253,7 +253,7 @@ class TestLanes:
         chart.show_lanes([Lane(1, "a", "b", runs)], None, NOW, None)
         chart.fit_to(400)
         chart.grab()
-        assert set(chart._caption_ends) == {0, 1}
+        assert set(chart.caption_ends) == {0, 1}
 
     def test_the_caption_of_a_plan_to_come_stays_within(self, shown):
         plan = LaneRun(1, NOW + timedelta(days=2), NOW + timedelta(days=2.2), "planned",
@@ -261,15 +261,15 @@ class TestLanes:
         chart = shown(LaneChart(), 900, 300)
         chart.show_lanes([Lane(1, "a", "b", (plan,))], None, NOW, plan.end)
         chart.grab()
-        assert chart._caption_ends[0] - 8 <= chart.width()
-        assert chart._blocks[0][0].left() > chart._now_word()[1].right() > 0  # now stands before it
+        assert chart.caption_ends[0] - 8 <= chart.width()
+        assert chart.blocks[0][0].left() > chart.now_word()[1].right() > 0  # now stands before it
 
     @pytest.mark.parametrize("span", [timedelta(minutes=1), timedelta(days=2), timedelta(days=900)])
     def test_any_span_has_a_few_ticks(self, shown, span):
         chart = shown(LaneChart())
         run = LaneRun(1, NOW - span, NOW, "finished", "x", "x")
         chart.show_lanes([Lane(1, "a", "b", (run,))], None, NOW, None)
-        assert len(chart._ticks()) <= 24
+        assert len(chart.ticks()) <= 24
         assert is_drawn(chart)
 
     def test_lanes_share_the_room(self, shown):
@@ -298,16 +298,16 @@ class TestPowerChart:
         t = np.arange(0, 3600.0)
         chart.show_trace(t, np.full(t.size, 400.0))
         chart.show_marks([(100, "Fan on"), (110, "Odd"), (2000, "Fan off"), (3590, "Cut-off")])
-        words = [line.label.format for line in chart._marks]
+        words = [line.label.format for line in chart.mark_lines]
         assert words == ["▾ Fan on", "", "▾ Fan off", "▾ Cut-off"]
-        assert chart._marks[-1].label.anchors[0][0] == 1.0
+        assert chart.mark_lines[-1].label.anchors[0][0] == 1.0
 
     def test_a_zoom_by_hand_stays_until_a_double_click(self, shown):
         chart = shown(PowerChart("x"), 800, 300)
         t = np.arange(0, 3600.0)
         chart.show_trace(t, np.full(t.size, 400.0))
         chart.plot.setXRange(100, 200, padding=0)
-        chart._on_zoomed(None)
+        chart.on_zoomed(None)
         chart.show_trace(t, np.full(t.size, 410.0))
         assert chart.plot.viewRange()[0] == [100, 200]
         chart.reset_view()
@@ -316,7 +316,7 @@ class TestPowerChart:
     def test_holes_are_not_bridged(self, shown):
         chart = shown(PowerChart("x"))
         chart.show_trace(np.arange(4.0), np.array([1, np.nan, 3, 4]))
-        assert chart._peak_w == 4
+        assert chart.peak_w == 4
 
     def test_hours_on_the_axis(self):
         axis = HoursAxis("bottom")

@@ -22,7 +22,7 @@ EXAMPLES = Path(__file__).parents[2] / "examples"
 
 
 def test_the_first_start_offers_demo_new_import_open(window):
-    names = [b.accessibleName() for b in window.welcome.findChildren(type(window.strip._go))]
+    names = [b.accessibleName() for b in window.welcome.findChildren(type(window.strip.go_button))]
     assert [n.split(".")[0] for n in names] == [
         "Look at the demo yard", "Start a new yard", "Import a meter's log", "Open a yard",
     ]  # fmt: skip
@@ -69,7 +69,7 @@ def test_the_ledger_explains_each_gate(demo):
         "after the gate", "whatever the load", "after the gate", "does not explain",
         "went through the",
     ):  # fmt: skip
-        QTest.keyClick(view._strip, Qt.Key.Key_Right)
+        QTest.keyClick(view.toll_strip, Qt.Key.Key_Right)
         assert said in view.evidence.text()
     texts = [found.text() for found in view.findChildren(QLabel)]
     assert any(text.startswith("Meter gain, common, 50%") for text in texts)
@@ -79,17 +79,17 @@ def test_a_run_is_edited_voided_and_brought_back(qtbot, demo):
     demo.bench.session.choose_station(3)
     demo.go_to(LEDGER)
     view = demo.stack.currentWidget()
-    run_id = view._run_id
+    run_id = view.run_id
 
     def window_90(dialog):
         dialog.soc_to.setValue(10)
         dialog.accept_button.click()
 
     in_dialog(window_90, RunDialog)
-    view._edit.click()
+    view.edit_button.click()
     worked_out(qtbot, demo)
-    assert "100 → 10 %" in view._subtitle.text()
-    assert [t.title for t in view._page.ledger.tolls] == ["Outside the window", "Not delivered"]
+    assert "100 → 10 %" in view.subtitle.text()
+    assert [t.title for t in view.page.ledger.tolls] == ["Outside the window", "Not delivered"]
 
     def void(dialog):
         dialog.accept_button.click()
@@ -98,7 +98,7 @@ def test_a_run_is_edited_voided_and_brought_back(qtbot, demo):
         dialog.accept_button.click()
 
     in_dialog(void, VoidDialog)
-    view._void.click()
+    view.void_button.click()
     yard = demo.bench.session.yard
     assert yard.get(Run, run_id).void_reason == "door left open"
     demo.actions_by_name["Undo"].trigger()
@@ -122,7 +122,7 @@ def test_a_station_is_edited_removed_and_undone(demo):
     demo.bench.session.choose_station(1)
     in_dialog(rename, StationDialog)
     demo.actions_by_name["Edit the station…"].trigger()
-    assert demo.header._stations.text().startswith("<b>Fennel</b> & co")
+    assert demo.header.stations.text().startswith("<b>Fennel</b> & co")
     in_dialog(lambda dialog: dialog.remove_button(), StationDialog)
     demo.actions_by_name["Edit the station…"].trigger()
     assert len(demo.bench.session.yard.stations()) == 2

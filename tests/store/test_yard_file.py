@@ -243,7 +243,7 @@ def test_an_older_file_is_copied_before_it_is_brought_up_to_date(path, yard):
 def test_the_migrations_make_the_tables_the_program_knows(yard):
     import sqlalchemy as sa
 
-    inspector = sa.inspect(yard._engine)
+    inspector = sa.inspect(sa.create_engine(f"sqlite:///{yard.path}"))
     for table in schema.metadata.sorted_tables:
         columns = {c["name"]: c["nullable"] for c in inspector.get_columns(table.name)}
         assert columns == {c.name: bool(c.nullable) for c in table.columns}

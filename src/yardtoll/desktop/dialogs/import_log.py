@@ -100,7 +100,7 @@ class ImportDialog(QDialog):
         self._jobs = jobs
         self._job = 0
         self.preview: Preview | None = None
-        self._columns: dict[str, QComboBox] = {}
+        self.columns: dict[str, QComboBox] = {}
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 18, 24, 16)
         outer.setSpacing(10)
@@ -144,7 +144,7 @@ class ImportDialog(QDialog):
             box = choice(f"Column of {_purpose_words(purpose)}", names)
             box.setCurrentIndex(max(box.findData(guessed.get(purpose, "")), 0))
             box.currentIndexChanged.connect(self._read)
-            self._columns[purpose] = box
+            self.columns[purpose] = box
             row, column = divmod(i, 5)
             mapped = self._log.guess.get(purpose)
             doubt = " – a guess" if mapped is not None and not mapped.sure else ""
@@ -236,7 +236,7 @@ class ImportDialog(QDialog):
         Raises:
             MappingError: two purposes share one column in a way that cannot be.
         """
-        chosen = {purpose: str(box.currentData() or "") for purpose, box in self._columns.items()}
+        chosen = {purpose: str(box.currentData() or "") for purpose, box in self.columns.items()}
         guessed = mapped_columns(self._log.guess)
         changed = {p: c for p, c in chosen.items() if guessed.get(p, "") != c}
         return override(self._log.guess, changed, self._log.table.frame, self._log.name)

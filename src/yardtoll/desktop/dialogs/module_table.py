@@ -55,14 +55,14 @@ class ModuleTableDialog(QDialog):
         outer.addWidget(self.words)
         self.list = QListWidget()
         self.list.setAccessibleName("Modules found")
-        self.list.itemActivated.connect(lambda _: self._take())
+        self.list.itemActivated.connect(lambda _: self.use_row())
         outer.addWidget(self.list, 1)
         self.said = label("Reading the tables…", "muted", wrap=True)
         outer.addWidget(self.said)
         row = QHBoxLayout()
         row.addStretch(1)
         row.addWidget(button("Cancel", self.reject))
-        self._accept = button("Use its label", self._take, "primary")
+        self._accept = button("Use its label", self.use_row, "primary")
         self._accept.setEnabled(False)
         row.addWidget(self._accept)
         outer.addLayout(row)
@@ -101,7 +101,7 @@ class ModuleTableDialog(QDialog):
             "before the table."
         )
 
-    def _take(self) -> None:
+    def use_row(self) -> None:
         item = self.list.currentItem()
         if item is not None:
             self.chosen = item.data(Qt.ItemDataRole.UserRole)

@@ -38,7 +38,7 @@ class ArrayDialog(FormDialog):
         )
         self.on_ground = QCheckBox("Folded out on the ground")
         self.on_ground.setChecked(bool(kept and kept.on_ground))
-        self.from_table = button("From a module table…", self._from_table)
+        self.from_table = button("From a module table…", self.choose_from_table)
         self.rows.addRow("", self.from_table)
         for words, box in (
             ("Modules in series", self.series),
@@ -57,7 +57,7 @@ class ArrayDialog(FormDialog):
             self.rows.addRow(words, box)
         self.rows.addRow("", self.on_ground)
 
-    def _from_table(self) -> None:
+    def choose_from_table(self) -> None:
         """Fill in the label of a module that is looked up by name."""
         from yardtoll.desktop.dialogs.module_table import ModuleTableDialog
 

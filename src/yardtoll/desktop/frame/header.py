@@ -30,11 +30,11 @@ class Header(QWidget):
         self.setObjectName("header")
         self.setFixedHeight(HEADER_H)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._stations = QToolButton()
-        self._stations.setProperty("role", "station")
-        self._stations.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self._menu = QMenu(self._stations)
-        self._stations.setMenu(self._menu)
+        self.stations = QToolButton()
+        self.stations.setProperty("role", "station")
+        self.stations.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self._menu = QMenu(self.stations)
+        self.stations.setMenu(self._menu)
         self._facts = label("", "muted")
         self.menu = QMenu(self)
         menu_button = QToolButton()
@@ -49,7 +49,7 @@ class Header(QWidget):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(MARGIN - 9, 0, MARGIN, 0)
         layout.setSpacing(14)
-        layout.addWidget(self._stations)
+        layout.addWidget(self.stations)
         layout.addWidget(self._facts)
         layout.addStretch(1)
         layout.addWidget(self._waiting)
@@ -76,9 +76,9 @@ class Header(QWidget):
         self._menu.addAction("Add a station…", self.add_station_asked.emit)
         name = current.name if current else "No station yet"
         short = name if len(name) <= _NAME_CHARS else name[: _NAME_CHARS - 1] + "…"
-        self._stations.setText(f"{short}  ▾")
-        self._stations.setToolTip(name)
-        self._stations.setAccessibleName(f"Station: {name}")
+        self.stations.setText(f"{short}  ▾")
+        self.stations.setToolTip(name)
+        self.stations.setAccessibleName(f"Station: {name}")
         facts = []
         if current:
             facts = [f"{current.rated_wh:g} Wh", f"{current.rated_w:g} W", current.chemistry]

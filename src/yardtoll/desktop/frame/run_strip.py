@@ -30,19 +30,19 @@ class RunStrip(QWidget):
         self.setAccessibleName("Run strip")
         self._station = label("", "strong")
         self._method = label("", "muted")
-        self._watts, self._energy, self._elapsed = (label("", "strong") for _ in range(3))
+        self._watts, self.energy, self._elapsed = (label("", "strong") for _ in range(3))
         self._track = Track()
         self._end = label("")
-        self._go = button("Plan a run", self._pressed)
+        self.go_button = button("Plan a run", self._pressed)
         self._running = False
         layout = QHBoxLayout(self)
         layout.setContentsMargins(20, 0, MARGIN, 0)
         layout.setSpacing(22)
-        for widget in (self._station, self._method, self._watts, self._energy, self._elapsed):
+        for widget in (self._station, self._method, self._watts, self.energy, self._elapsed):
             layout.addWidget(widget)
         layout.addWidget(self._track, 1)
         layout.addWidget(self._end)
-        layout.addWidget(self._go)
+        layout.addWidget(self.go_button)
         self.show_idle("")
 
     def show_idle(self, said: str) -> None:
@@ -50,10 +50,10 @@ class RunStrip(QWidget):
         self._running = False
         self._station.setText("Nothing is running")
         self._method.setText(said)
-        for widget in (self._watts, self._energy, self._elapsed, self._end):
+        for widget in (self._watts, self.energy, self._elapsed, self._end):
             widget.setText("")
         self._track.setVisible(False)
-        self._go.setText("Plan a run")
+        self.go_button.setText("Plan a run")
         self.setCursor(Qt.CursorShape.ArrowCursor)
 
     def show_run(self, figures: LiveFigures) -> None:
@@ -62,12 +62,12 @@ class RunStrip(QWidget):
         self._station.setText(figures.station[:28])
         self._method.setText(figures.method)
         self._watts.setText(_in_strip(figures.power, "W"))
-        self._energy.setText(_in_strip(figures.energy, "Wh"))
+        self.energy.setText(_in_strip(figures.energy, "Wh"))
         self._elapsed.setText(figures.elapsed)
         self._track.setVisible(True)
         self._track.set_share(figures.share_done)
         self._end.setText(figures.ends)
-        self._go.setText("See the run")
+        self.go_button.setText("See the run")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def mousePressEvent(self, _: QMouseEvent) -> None:

@@ -22,7 +22,7 @@ class BigFigure(QWidget):
         super().__init__(parent)
         self._name = name
         self._figure: Figure | None = None
-        self._value, self._unit, self._note = label("–"), label(unit, "quiet"), label("", "muted")
+        self._value, self._unit, self.note = label("–"), label(unit, "quiet"), label("", "muted")
         row = QHBoxLayout()
         row.setSpacing(5)
         row.addWidget(self._value)
@@ -36,7 +36,7 @@ class BigFigure(QWidget):
         layout.setContentsMargins(0, 0, 0, 4)
         layout.setSpacing(0)
         layout.addLayout(row)
-        layout.addWidget(self._note)
+        layout.addWidget(self.note)
         self.set_size(78)
 
     def set_size(self, pixels: int) -> None:
@@ -58,7 +58,7 @@ class BigFigure(QWidget):
     def show_text(self, value: str, note: str) -> None:
         """Show what is no measured figure, such as a time."""
         self._value.setText(value)
-        self._note.setText(note)
+        self.note.setText(note)
         self.setAccessibleName(f"{self._name}: {value} {self._unit.text()}")
 
     def _ask(self) -> None:

@@ -76,12 +76,12 @@ class LaneChart(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._lanes: list[Lane] = []
+        self.lanes: list[Lane] = []
         self._current: int | None = None
         self._from = self._to = self._now = now_here()
-        self._blocks: list[tuple[QRectF, LaneRun]] = []
+        self.blocks: list[tuple[QRectF, LaneRun]] = []
         self._lane_h, self._room = LANE_H[1], 0
-        self._caption_ends: dict[int, float] = {}
+        self.caption_ends: dict[int, float] = {}
         self._block_end = -1.0
         self._at: int | None = None
         self.setMouseTracking(True)
@@ -96,7 +96,7 @@ class LaneChart(QWidget):
         self, lanes: list[Lane], current: int | None, now: datetime, until: datetime | None
     ) -> None:
         """Draw lanes; ``until`` is the expected end of the run in progress."""
-        self._lanes, self._current, self._now = lanes, current, now
+        self.lanes, self._current, self._now = lanes, current, now
         starts = [run.start for lane in lanes for run in lane.runs]
         ends = [run.end for lane in lanes for run in lane.runs]
         first = min([now, *starts]) if starts else now - timedelta(days=1)
@@ -109,19 +109,19 @@ class LaneChart(QWidget):
     def fit_to(self, room: int) -> None:
         """Let lanes grow or shrink, within reason, into ``room`` pixels of height."""
         self._room = room
-        count = max(len(self._lanes), 1)
+        count = max(len(self.lanes), 1)
         self._lane_h = min(max((room - _AXIS_H) // count, LANE_H[0]), LANE_H[1])
         self.setFixedHeight(count * self._lane_h + _AXIS_H)
 
     def sizeHint(self) -> QSize:
-        return QSize(900, max(len(self._lanes), 1) * self._lane_h + _AXIS_H)
+        return QSize(900, max(len(self.lanes), 1) * self._lane_h + _AXIS_H)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._blocks = []
+        self.blocks = []
         self._paint_axis(painter)
-        for index, lane in enumerate(self._lanes):
+        for index, lane in enumerate(self.lanes):
             self._paint_lane(painter, _AXIS_H + index * self._lane_h, lane)
         self._paint_now(painter)
 
@@ -129,8 +129,8 @@ class LaneChart(QWidget):
         bottom = self.height()
         painter.setFont(font(13))
         last_right = -1.0
-        now_word = self._now_word()[1]
-        for at in self._ticks():
+        now_word = self.now_word()[1]
+        for at in self.ticks():
             x = self._x(at)
             painter.setPen(QPen(theme.colour("line"), 1))
             painter.drawLine(QPointF(x, 4), QPointF(x, bottom))
@@ -142,7 +142,7 @@ class LaneChart(QWidget):
                 painter.drawText(QPointF(x + 5, 18), text)
                 last_right = x + width + 14
 
-    def _ticks(self) -> list[datetime]:
+    def ticks(self) -> list[datetime]:
         """Midnights, or hours when the axis is short."""
         span = self._to - self._from
         hours = next((h for h in (1, 3, 6, 12, 24) if span <= timedelta(hours=9 * h)), 24)
@@ -171,7 +171,7 @@ class LaneChart(QWidget):
         painter.drawText(QRectF(12, middle, metrics_room, 20), lane.subtitle)
         painter.setPen(QPen(theme.colour("line"), 3))
         painter.drawLine(QPointF(_NAMES_W, middle), QPointF(self.width() - _RIGHT, middle))
-        self._caption_ends, self._block_end = {}, -1.0
+        self.caption_ends, self._block_end = {}, -1.0
         for run in lane.runs:
             self._paint_run(painter, middle, run)
 
@@ -182,7 +182,7 @@ class LaneChart(QWidget):
             # Two inputs at once: the second stands in the lower half of the first.
             block.setTop(middle)
         self._block_end = max(self._block_end, block.right())
-        self._blocks.append((block.adjusted(-3, -4, 3, 4), run))
+        self.blocks.append((block.adjusted(-3, -4, 3, 4), run))
         colour = QColor(theme.tokens.energy[run.kind])
         if run.state == "void":
             painter.setPen(QPen(theme.colour("muted"), 1.2))
@@ -211,24 +211,24 @@ class LaneChart(QWidget):
         at.moveLeft(max(at.left(), _NAMES_W))
         lines = 2 if self._lane_h >= _TWO_LINES_H else 1
         for line in range(lines):
-            end = self._caption_ends.get(line, -1.0)
+            end = self.caption_ends.get(line, -1.0)
             left = max(at.left(), end)
             if left <= block.right():
                 place = QRectF(left, at.top() + line * _CAPTION_H, at.width(), at.height())
                 painter.setPen(theme.colour("muted" if run.state == "void" else "ink"))
                 painter.drawText(place, int(Qt.AlignmentFlag.AlignLeft), run.caption)
-                self._caption_ends[line] = place.right() + 8
+                self.caption_ends[line] = place.right() + 8
                 return
 
     def _paint_now(self, painter: QPainter) -> None:
         x, bottom = self._x(self._now), self.height()
-        word, at = self._now_word()
+        word, at = self.now_word()
         painter.setPen(QPen(theme.colour("accent"), 2))
         painter.drawLine(QPointF(x, 24), QPointF(x, bottom))
         painter.setFont(font(13, SEMIBOLD))
         painter.drawText(at, int(Qt.AlignmentFlag.AlignVCenter), word)
 
-    def _now_word(self) -> tuple[str, QRectF]:
+    def now_word(self) -> tuple[str, QRectF]:
         """The word at the now-line and where it stands, inside the chart."""
         word = f"now {self._now:%H:%M}"
         width = QFontMetrics(font(13, SEMIBOLD)).horizontalAdvance(word)
@@ -237,7 +237,7 @@ class LaneChart(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
-        runs = [run for lane in self._lanes for run in lane.runs]
+        runs = [run for lane in self.lanes for run in lane.runs]
         at = next((i for i, run in enumerate(runs) if run.run_id == self._at), None)
         steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1}
         if key in steps and runs:
@@ -253,7 +253,7 @@ class LaneChart(QWidget):
             super().keyPressEvent(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        run = self._run_at(QPointF(event.pos()))
+        run = self.run_at(QPointF(event.pos()))
         if run is None:
             return
         menu = QMenu(self)
@@ -265,27 +265,27 @@ class LaneChart(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() is Qt.MouseButton.RightButton:
             return
-        run = self._run_at(event.position())
+        run = self.run_at(event.position())
         if run is not None:
             self.run_chosen.emit(run.run_id)
             return
         index = int((event.position().y() - _AXIS_H) // self._lane_h)
-        if 0 <= index < len(self._lanes):
-            self.station_chosen.emit(self._lanes[index].station_id)
+        if 0 <= index < len(self.lanes):
+            self.station_chosen.emit(self.lanes[index].station_id)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        over = self._run_at(event.position()) is not None
+        over = self.run_at(event.position()) is not None
         self.setCursor(Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor)
 
     def event(self, event: object) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QHelpEvent.Type.ToolTip:
-            run = self._run_at(QPointF(event.pos()))
+            run = self.run_at(QPointF(event.pos()))
             QToolTip.showText(event.globalPos(), run.tip if run else "", self)
             return True
         return super().event(event)  # type: ignore[arg-type]
 
-    def _run_at(self, position: QPointF) -> LaneRun | None:
-        found = [run for block, run in self._blocks if block.contains(position)]
+    def run_at(self, position: QPointF) -> LaneRun | None:
+        found = [run for block, run in self.blocks if block.contains(position)]
         return found[-1] if found else None
 
     def _x(self, at: datetime) -> float:

@@ -72,10 +72,10 @@ class PowerChart(QWidget):
             self.plot.addItem(item)
             item.hide()
         self._kind = EnergyKind.DELIVERED
-        self._marks: list[pg.InfiniteLine] = []
+        self.mark_lines: list[pg.InfiniteLine] = []
         self._words: list[tuple[float, str]] = []
         self._end_s: float | None = None
-        self._peak_w = 0.0
+        self.peak_w = 0.0
         self._span_s = 1.0
         self._zoomed = False
         layout = QVBoxLayout(self)
@@ -83,7 +83,7 @@ class PowerChart(QWidget):
         layout.addWidget(self.plot)
         self.plot.scene().sigMouseClicked.connect(self._clicked)
         self.plot.getViewBox().sigResized.connect(lambda _: self._place_words())
-        self.plot.getViewBox().sigRangeChangedManually.connect(self._on_zoomed)
+        self.plot.getViewBox().sigRangeChangedManually.connect(self.on_zoomed)
         theme.changed.connect(self._restyle)
         self._restyle()
 
@@ -96,7 +96,7 @@ class PowerChart(QWidget):
             self._fill()
         self._curve.setData(time_s, power_w, connect="finite", skipFiniteCheck=False)
         finite = power_w[np.isfinite(power_w)]
-        self._peak_w = float(np.max(finite)) if finite.size else 0.0
+        self.peak_w = float(np.max(finite)) if finite.size else 0.0
         self._span_s = float(time_s[-1]) if time_s.size else 1.0
         self._fit()
 
@@ -132,7 +132,7 @@ class PowerChart(QWidget):
         self.plot.enableAutoRange(x=False, y=False)
         end = max(self._span_s, self._end_s or 0.0, 60.0)
         self.plot.setXRange(0.0, end * 1.02, padding=0.0)
-        self.plot.setYRange(0.0, max(self._peak_w, 10.0) * 1.22, padding=0.0)
+        self.plot.setYRange(0.0, max(self.peak_w, 10.0) * 1.22, padding=0.0)
         self._zoomed = False
         self._place_words()
 
@@ -140,7 +140,7 @@ class PowerChart(QWidget):
         if not self._zoomed:
             self.reset_view()
 
-    def _on_zoomed(self, _: object) -> None:
+    def on_zoomed(self, _: object) -> None:
         self._zoomed = True
         self._place_words()
 
@@ -149,9 +149,9 @@ class PowerChart(QWidget):
             self.reset_view()
 
     def _draw_marks(self) -> None:
-        for line in self._marks:
+        for line in self.mark_lines:
             self.plot.removeItem(line)
-        self._marks = []
+        self.mark_lines = []
         for at_s, _word in self._words[-_MARKS_SHOWN:]:
             line = pg.InfiniteLine(
                 pos=at_s,
@@ -166,14 +166,14 @@ class PowerChart(QWidget):
             )
             line.label.setFont(font(SMALL_PX, MEDIUM))
             self.plot.addItem(line)
-            self._marks.append(line)
+            self.mark_lines.append(line)
         self._place_words()
 
     def _place_words(self) -> None:
         """Write a mark's word where the one before leaves room; the line is always there."""
         low, high = self.plot.viewRange()[0]
         last = -np.inf
-        for line, (at_s, word) in zip(self._marks, self._words[-_MARKS_SHOWN:], strict=True):
+        for line, (at_s, word) in zip(self.mark_lines, self._words[-_MARKS_SHOWN:], strict=True):
             room = (at_s - last) / (high - low) > _LABEL_GAP
             # Near the right edge the word stands to the left of its line.
             left_px = (high - at_s) / (high - low) * self.plot.getViewBox().width()

@@ -36,7 +36,7 @@ class TollStrip(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._ledger: Ledger | None = None
+        self.ledger: Ledger | None = None
         self._expanded: Sequence[float | None] = ()
         self._chosen = 1
         self._reaches: dict[int, QRectF] = {}
@@ -49,7 +49,7 @@ class TollStrip(QWidget):
 
     def show_ledger(self, ledger: Ledger | None, expanded: Sequence[float | None] = ()) -> None:
         """Draw a ledger and U of each of its places in Wh; None, or left out, where unknown."""
-        self._ledger, self._expanded, self._chosen = ledger, expanded, 1
+        self.ledger, self._expanded, self._chosen = ledger, expanded, 1
         if ledger:
             strip = self._strip(ledger)
             said = (f"{p.title} {strip.shown(i)} Wh" for i, p in enumerate(ledger.places))
@@ -65,10 +65,10 @@ class TollStrip(QWidget):
         return QSize(900, 300)
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        if self._ledger is None:
+        if self.ledger is None:
             return
         painter = QPainter(self)
-        strip = self._strip(self._ledger)
+        strip = self._strip(self.ledger)
         paint_scene(painter, strip.scene())
         self._reaches = self._places(strip)
         if self._ring and self.hasFocus() and self._chosen % 2:
@@ -123,12 +123,12 @@ class TollStrip(QWidget):
         self._ring = True
         key = Qt.Key(event.key())
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key)
-        if self._ledger is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if self.ledger is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.budget_asked.emit(self._chosen)
-        elif step is None or self._ledger is None:
+        elif step is None or self.ledger is None:
             super().keyPressEvent(event)
         else:
-            last = len(self._ledger.places) - 1
+            last = len(self.ledger.places) - 1
             self._choose(min(max(self._chosen + step, 0), last))
 
     def _choose(self, index: int) -> None:

@@ -63,9 +63,9 @@ class ClaimsView(StopView):
         self._body.addWidget(self.ports)
         self._received = label("", "quiet", wrap=True)
         self._body.addWidget(self._received)
-        self._photos = PhotoRow(bench)
-        self._photos.opened.connect(self.photo_opened)
-        self._body.addWidget(self._photos)
+        self.photos = PhotoRow(bench)
+        self.photos.opened.connect(self.photo_opened)
+        self._body.addWidget(self.photos)
         self._contradictions = QVBoxLayout()
         self._contradictions.setSpacing(6)
         self._body.addLayout(self._contradictions)
@@ -96,12 +96,12 @@ class ClaimsView(StopView):
             len(photos),
         )
         self._show(page, station)
-        self._photos.show_photos(photos)
+        self.photos.show_photos(photos)
 
     def _show_nothing(self) -> None:
         self.headline.setText("No station yet")
         self._subtitle.setText("Add the station whose claims are to be tested.")
-        for widget in (self.ports, self._received, self._pack, self._photos):
+        for widget in (self.ports, self._received, self._pack, self.photos):
             widget.setVisible(False)
         _clear(self._contradictions)
         _clear(self._columns)

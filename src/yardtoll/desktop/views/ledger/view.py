@@ -55,8 +55,8 @@ class LedgerView(StopView):
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
-        self._run_id: int | None = None
-        self._page: RunPage | None = None
+        self.run_id: int | None = None
+        self.page: RunPage | None = None
         self._in_words: list[Figure] = []
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
@@ -64,16 +64,16 @@ class LedgerView(StopView):
         self.headline = label("", "title", wrap=True)
         layout.addWidget(self.headline)
         top = QHBoxLayout()
-        self._subtitle = label("", "muted", wrap=True)
-        top.addWidget(self._subtitle, 1)
+        self.subtitle = label("", "muted", wrap=True)
+        top.addWidget(self.subtitle, 1)
         self._runs = choice("Run shown")
         self._runs.setMinimumContentsLength(26)
         self._runs.activated.connect(self._chosen)
         top.addWidget(self._runs)
-        self._edit = button("Edit the run…", self._ask_edit)
-        self._void = button("Void…", self._ask_void)
-        top.addWidget(self._edit)
-        top.addWidget(self._void)
+        self.edit_button = button("Edit the run…", self._ask_edit)
+        self.void_button = button("Void…", self._ask_void)
+        top.addWidget(self.edit_button)
+        top.addWidget(self.void_button)
         layout.addLayout(top)
         # A small window scrolls: nothing in a ledger may be squeezed into its neighbour.
         body = QWidget()
@@ -86,21 +86,21 @@ class LedgerView(StopView):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
         layout.addLayout(self._make_doubts())
-        self._strip = TollStrip()
-        self._strip.place_chosen.connect(self._show_evidence)
-        self._strip.budget_asked.connect(self._open_place)
-        layout.addWidget(self._strip, 5)
+        self.toll_strip = TollStrip()
+        self.toll_strip.place_chosen.connect(self._show_evidence)
+        self.toll_strip.budget_asked.connect(self._open_place)
+        layout.addWidget(self.toll_strip, 5)
         layout.addLayout(self._make_evidence())
         self._notices = label("", "warning", wrap=True)
         layout.addWidget(self._notices)
         layout.addWidget(self._make_words())
-        self._between = BetweenCharges()
-        self._between.budget_asked.connect(self._open_budget)
-        layout.addWidget(self._between)
+        self.between = BetweenCharges()
+        self.between.budget_asked.connect(self._open_budget)
+        layout.addWidget(self.between)
         layout.addWidget(self._make_lesson())
         layout.addSpacing(4)
         layout.addLayout(self._make_foot(), 4)
-        self.setFocusProxy(self._strip)
+        self.setFocusProxy(self.toll_strip)
         self._empty = self._make_empty()
         layout.addWidget(self._empty, 4)
 
@@ -121,19 +121,21 @@ class LedgerView(StopView):
         row = QHBoxLayout()
         row.setSpacing(14)
         self._doubts = label("", "warning", wrap=True)
-        self._explain = button("Explain…", self._ask_explain)
-        self._explain.setToolTip("Until it is explained, nothing this run found can meet a claim")
+        self.explain_button = button("Explain…", self._ask_explain)
+        self.explain_button.setToolTip(
+            "Until it is explained, nothing this run found can meet a claim"
+        )
         row.addWidget(self._doubts, 1)
-        row.addWidget(self._explain, 0, Qt.AlignmentFlag.AlignTop)
+        row.addWidget(self.explain_button, 0, Qt.AlignmentFlag.AlignTop)
         return row
 
     def _make_words(self) -> QLabel:
         """What else the runs say, with figures that open their budgets."""
-        self._words = label("", "quiet", wrap=True)
-        self._words.setTextFormat(Qt.TextFormat.RichText)
-        self._words.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
-        self._words.linkActivated.connect(self._open_figure)
-        return self._words
+        self.words = label("", "quiet", wrap=True)
+        self.words.setTextFormat(Qt.TextFormat.RichText)
+        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
+        self.words.linkActivated.connect(self._open_figure)
+        return self.words
 
     def _make_lesson(self) -> QWidget:
         """The offer to keep the watts a load really drew."""
@@ -141,9 +143,9 @@ class LedgerView(StopView):
         self.lesson = QWidget()
         row = QHBoxLayout(self.lesson)
         row.setContentsMargins(0, 0, 0, 0)
-        self._lesson_words = label("", "quiet")
+        self.lesson_words = label("", "quiet")
         self.teach_button = button("Keep the watts", self._keep_watts)
-        row.addWidget(self._lesson_words)
+        row.addWidget(self.lesson_words)
         row.addWidget(self.teach_button)
         row.addStretch(1)
         self.lesson.hide()
@@ -154,7 +156,7 @@ class LedgerView(StopView):
         self._learned = None if yard.read_only else learned_from(yard, analysis)
         self.lesson.setVisible(self._learned is not None)
         if self._learned is not None:
-            self._lesson_words.setText(self._learned.sentence)
+            self.lesson_words.setText(self._learned.sentence)
             words = f"Keep {self._learned.measured_w:.1f} W"
             self.teach_button.setText(words)
             self.teach_button.setAccessibleName(words)
@@ -204,7 +206,7 @@ class LedgerView(StopView):
     def show_run(self, run_id: int) -> None:
         """Show a certain run, of whichever station."""
         run = self.bench.session.yard.get(Run, run_id)
-        self._run_id = run_id
+        self.run_id = run_id
         self.bench.session.choose_station(run.station_id)
         self._touch()
 
@@ -213,14 +215,14 @@ class LedgerView(StopView):
         found = {a.run.id: a for a in self.bench.analyses.all_of(runs)}
         self._show_empty(empty=not runs)
         if not runs:
-            self._run_id = None
+            self.run_id = None
             self.headline.setText("No finished run yet")
-            self._subtitle.setText("")
+            self.subtitle.setText("")
             return
-        if self._run_id not in [run.id for run in runs]:
+        if self.run_id not in [run.id for run in runs]:
             kept = [run for run in runs if run.state == RunState.FINISHED.value]
             capacity = [run for run in kept if METHODS[run.method].counts_for_capacity]
-            self._run_id = (capacity or kept or runs)[-1].id
+            self.run_id = (capacity or kept or runs)[-1].id
         refill(
             self._runs,
             [
@@ -228,37 +230,39 @@ class LedgerView(StopView):
                 for run in runs
             ],
         )
-        self._runs.setCurrentIndex(self._runs.findData(self._run_id))
-        analysis = found.get(self._run_id)
+        self._runs.setCurrentIndex(self._runs.findData(self.run_id))
+        analysis = found.get(self.run_id)
         if analysis is not None:
             self._show(analysis, station_runs(list(found.values())))
 
     def _show(self, analysis: RunAnalysis, runs: StationRuns) -> None:
         stored = self.bench.session.yard.claims(analysis.run.station_id)
         page = run_page(analysis, runs, [claim.claim for claim in stored])
-        changed = self._page is None or self._page.ledger != page.ledger
-        self._page = page
+        changed = self.page is None or self.page.ledger != page.ledger
+        self.page = page
         self.headline.setText(page.headline)
-        self._subtitle.setText(page.subtitle)
-        self._void.setText("Take back void" if analysis.run.state == "void" else "Void…")
+        self.subtitle.setText(page.subtitle)
+        self.void_button.setText("Take back void" if analysis.run.state == "void" else "Void…")
         if changed:
-            self._strip.show_ledger(page.ledger, [b.expanded if b else None for b in page.places])
+            self.toll_strip.show_ledger(
+                page.ledger, [b.expanded if b else None for b in page.places]
+            )
             self._show_evidence(1)
-        self._strip.setVisible(page.ledger is not None)
+        self.toll_strip.setVisible(page.ledger is not None)
         self.evidence.setVisible(page.ledger is not None)
         self.within_button.setVisible(
             page.ledger is not None and page.places[self._place] is not None
         )
         _say_lines(self._notices, page.notices)
         _say_lines(self._doubts, [*page.doubtful, *page.explained])
-        self._explain.setVisible(bool(page.doubts) and not self.bench.session.yard.read_only)
-        self._words.setVisible(bool(page.words))
+        self.explain_button.setVisible(bool(page.doubts) and not self.bench.session.yard.read_only)
+        self.words.setVisible(bool(page.words))
         self._in_words, text = _linked(page.words)
-        self._words.setText(text)
+        self.words.setText(text)
         self._fit_charts()
         self._show_lesson(analysis)
         self._fill_figures(page)
-        self._between.show_readings(analysis.outcome.readings, analysis.outcome.curve)
+        self.between.show_readings(analysis.outcome.readings, analysis.outcome.curve)
         _fill(self._budget_grid, page.budget)
         marks = self.bench.session.yard.marks(analysis.run.id or 0)
         self.charts.show_run(analysis, runs, [(m.time_s, m.word) for m in marks])
@@ -283,10 +287,10 @@ class LedgerView(StopView):
         BudgetDialog(figure, budget, parent=self).exec()
 
     def _show_evidence(self, index: int) -> None:
-        if self._page is None or self._page.ledger is None:
+        if self.page is None or self.page.ledger is None:
             return
         self._place = index
-        place, budget = self._page.ledger.places[index], self._page.places[index]
+        place, budget = self.page.ledger.places[index], self.page.places[index]
         self.evidence.setText(place.evidence)
         self.within_button.setVisible(budget is not None)
         if budget is not None:
@@ -296,11 +300,11 @@ class LedgerView(StopView):
 
     def _open_place(self, index: int) -> None:
         """The budget of a stage or toll; one that has none says nothing."""
-        if self._page is None or self._page.ledger is None:
+        if self.page is None or self.page.ledger is None:
             return
-        budget = self._page.places[index]
+        budget = self.page.places[index]
         if budget is not None:
-            self._open_budget(_place_figure(self._page.ledger.places[index], budget), budget)
+            self._open_budget(_place_figure(self.page.ledger.places[index], budget), budget)
 
     def _open_figure(self, place: str) -> None:
         """The budget of a figure that stands in the words, by its place among them."""
@@ -311,23 +315,23 @@ class LedgerView(StopView):
     def _show_empty(self, *, empty: bool) -> None:
         self._empty.setVisible(empty)
         for widget in (
-            self._strip,
+            self.toll_strip,
             self.evidence,
             self.within_button,
             self._runs,
-            self._edit,
-            self._void,
+            self.edit_button,
+            self.void_button,
             *self.findChildren(QLabel, "footHeading"),
         ):
             widget.setVisible(not empty)
         if empty:
-            self._page = None
+            self.page = None
             self._notices.setVisible(False)
             self._doubts.setVisible(False)
-            self._explain.setVisible(False)
-            self._words.setVisible(False)
+            self.explain_button.setVisible(False)
+            self.words.setVisible(False)
             self.charts.show_nothing()
-            self._between.hide()
+            self.between.hide()
             self.lesson.setVisible(False)
             _fill(self._figures_grid, ())
             _fill(self._budget_grid, ())
@@ -338,16 +342,16 @@ class LedgerView(StopView):
 
     def _fit_charts(self) -> None:
         """A quarter of the height below a toll strip, half of it where there is none."""
-        alone = self._page is not None and self._page.ledger is None
+        alone = self.page is not None and self.page.ledger is None
         share, most = (0.55, 2 * _CHART_H[1]) if alone else (0.25, _CHART_H[1])
         self.charts.fit(max(_CHART_H[0], min(most, int(self.height() * share))))
 
     def _chosen(self) -> None:
-        self._run_id = self._runs.currentData()
+        self.run_id = self._runs.currentData()
         self.refresh()
 
     def _run(self) -> Run | None:
-        return self.bench.session.yard.get(Run, self._run_id) if self._run_id else None
+        return self.bench.session.yard.get(Run, self.run_id) if self.run_id else None
 
     def _ask_edit(self) -> None:
         if run := self._run():
@@ -355,8 +359,8 @@ class LedgerView(StopView):
 
     def _ask_explain(self) -> None:
         run = self._run()
-        if run is not None and self._page is not None:
-            self.explain_asked.emit(run, tuple(self._page.doubts))
+        if run is not None and self.page is not None:
+            self.explain_asked.emit(run, tuple(self.page.doubts))
 
     def _ask_void(self) -> None:
         if run := self._run():

@@ -40,7 +40,7 @@ class ChecksPanel(QWidget):
         self._grid.setColumnStretch(2, 1)
         self._keys: list[tuple[str, bool]] = []
         self._signs: list[QLabel] = []
-        self._texts: list[QLabel] = []
+        self.texts: list[QLabel] = []
         self.boxes: dict[str, QCheckBox] = {}
 
     def show_checks(self, checks: tuple[Check, ...]) -> None:
@@ -48,7 +48,7 @@ class ChecksPanel(QWidget):
         rows = [(check.key, check.by_hand) for check in checks]
         if rows != self._keys:
             self._build(rows)
-        for check, sign, text in zip(checks, self._signs, self._texts, strict=True):
+        for check, sign, text in zip(checks, self._signs, self.texts, strict=True):
             sign.setText(_SIGNS[check.state])
             text.setText(check.text)
             role = _ROLES[check.state]
@@ -70,7 +70,7 @@ class ChecksPanel(QWidget):
         while (item := self._grid.takeAt(0)) is not None:
             if widget := item.widget():
                 widget.deleteLater()
-        self._keys, self._signs, self._texts, self.boxes = rows, [], [], {}
+        self._keys, self._signs, self.texts, self.boxes = rows, [], [], {}
         for row, (key, is_box) in enumerate(rows):
             sign = label("", "strong")
             sign.setFixedWidth(14)
@@ -85,7 +85,7 @@ class ChecksPanel(QWidget):
             self._grid.addWidget(sign, row, 0, Qt.AlignmentFlag.AlignTop)
             self._grid.addWidget(text, row, 2 if is_box else 1, 1, 1 if is_box else 2)
             self._signs.append(sign)
-            self._texts.append(text)
+            self.texts.append(text)
 
 
 class _Words(QLabel):

@@ -55,7 +55,7 @@ class PlanView(StopView):
         super().__init__(bench, parent)
         self._station_shown: int | None = -1
         self._confirmed: set[str] = set()
-        self._meter_read: tuple[Meter, MeterCheck] | None = None
+        self.meter_read: tuple[Meter, MeterCheck] | None = None
         self._asked: tuple[object, ...] = ()
         self._job: int | None = None
         self._planned: Run | None = None
@@ -73,8 +73,8 @@ class PlanView(StopView):
         outer.setSpacing(24)
         outer.addWidget(scroll)
         outer.addWidget(self._make_right(), 1)
-        self._search = QTimer(self, singleShot=True, interval=_SEARCH_AFTER_MS)
-        self._search.timeout.connect(self._look_for_loads)
+        self.search_timer = QTimer(self, singleShot=True, interval=_SEARCH_AFTER_MS)
+        self.search_timer.timeout.connect(self._look_for_loads)
         self._clock = QTimer(self, interval=_TICK_MS)
         self._clock.timeout.connect(self._show_page)
         self.form.changed.connect(self._show_page)
@@ -283,10 +283,10 @@ class PlanView(StopView):
     # loads that give the power
 
     def _power_changed(self) -> None:
-        if not hasattr(self, "_search"):
+        if not hasattr(self, "search_timer"):
             return
         self.form.show_target(target_w(self.choices()))
-        self._search.start()
+        self.search_timer.start()
         self._show_page()
 
     def _look_for_loads(self) -> None:
@@ -320,7 +320,7 @@ class PlanView(StopView):
     def _begin_anew(self) -> None:
         """Another station or method: nothing is confirmed yet."""
         self._confirmed.clear()
-        self._meter_read = None
+        self.meter_read = None
         self._planned = None
         if hasattr(self, "checks"):
             self.checks.clear_ticks()
@@ -355,14 +355,14 @@ class PlanView(StopView):
         )
 
     def _meter_said(self, meter: Meter, look: MeterCheck) -> None:
-        self._meter_read = (meter, look)
+        self.meter_read = (meter, look)
         self._show_page()
 
     def _reads_of(self, meter: Meter | None) -> tuple[float, float] | None:
         """W and Wh of the chosen meter; what another one said does not count."""
-        if self._meter_read is None or self._meter_read[0] != meter:
+        if self.meter_read is None or self.meter_read[0] != meter:
             return None
-        look = self._meter_read[1]
+        look = self.meter_read[1]
         return look.power_w, look.energy_wh
 
     def _start_run(self) -> None:

@@ -50,8 +50,8 @@ class ReadingPanel(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._fields: dict[ReadingKind, QLineEdit] = {}
-        self._said = label("", "bad")
-        self._said.hide()
+        self.error_line = label("", "bad")
+        self.error_line.hide()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(8)
@@ -77,7 +77,7 @@ class ReadingPanel(QWidget):
         layout.addLayout(row)
         self.set_typed(typed=False)
         self.set_sun(by_sun=False)
-        layout.addWidget(self._said)
+        layout.addWidget(self.error_line)
         layout.addWidget(rule())
 
     def set_typed(self, *, typed: bool) -> None:
@@ -100,10 +100,10 @@ class ReadingPanel(QWidget):
         values = {k: self._value(k, f.text()) for k, f in self._fields.items() if f.text().strip()}
         wrong = next((k for k, v in values.items() if v is None), None)
         if wrong is not None:
-            self._said.setText(
+            self.error_line.setText(
                 f"{wrong.label}: “{self._fields[wrong].text()}” is not a valid number."
             )
-            self._said.show()
+            self.error_line.show()
             self._fields[wrong].setFocus()
             return
         for kind, value in values.items():
@@ -129,11 +129,11 @@ class ReadingPanel(QWidget):
         return parse_number(text, 0, 100 if kind is ReadingKind.SOC else MOST_SHOWN)
 
     def _typed(self, text: str) -> None:
-        self._said.hide()
+        self.error_line.hide()
         if len(text) == 1 and sum(bool(f.text()) for f in self._fields.values()) == 1:
             self.typing_began.emit()
 
     def _clear(self) -> None:
-        self._said.hide()
+        self.error_line.hide()
         for field in self._fields.values():
             field.clear()

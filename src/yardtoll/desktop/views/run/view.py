@@ -63,14 +63,14 @@ class RunView(StopView):
         super().__init__(bench, parent)
         self._reading_at_s: float | None = None
         self._pages = QStackedLayout(self)
-        self._idle = IdlePage(bench)
-        self._idle.plan_asked.connect(self.plan_asked)
-        self._idle.ledger_asked.connect(self.ledger_asked)
-        self._pages.addWidget(self._idle)
+        self.idle_page = IdlePage(bench)
+        self.idle_page.plan_asked.connect(self.plan_asked)
+        self.idle_page.ledger_asked.connect(self.ledger_asked)
+        self._pages.addWidget(self.idle_page)
         self._pages.addWidget(self._make_running())
         self._ticker = QTimer(self)
         self._ticker.setInterval(_TICK_MS)
-        self._ticker.timeout.connect(self._show_figures)
+        self._ticker.timeout.connect(self.show_figures)
         bench.live_updated.connect(self._on_live_updated)
         self._bind_keys()
 
@@ -103,9 +103,9 @@ class RunView(StopView):
         column.setSpacing(8)
         self.power_figure = BigFigure("W", "Power")
         self.energy_figure = BigFigure("Wh", "Delivered")
-        self._elapsed = BigFigure("", "Elapsed")
+        self.elapsed_figure = BigFigure("", "Elapsed")
         self._volts = BigFigure("V", "Voltage")
-        self._big = (self.power_figure, self.energy_figure, self._elapsed, self._volts)
+        self._big = (self.power_figure, self.energy_figure, self.elapsed_figure, self._volts)
         for figure in (self.power_figure, self.energy_figure, self._volts):
             figure.budget_asked.connect(self._open_budget)
         for figure in self._big:
@@ -146,11 +146,11 @@ class RunView(StopView):
         self._mark_panel.marked.connect(self._mark)
         row.addWidget(self._mark_panel, 1)
         side = QVBoxLayout()
-        self._readings = ReadingPanel()
-        self._readings.typing_began.connect(self._stamp_reading)
-        self._readings.entered.connect(self._keep_reading)
-        self._readings.left.connect(self.setFocus)
-        side.addWidget(self._readings)
+        self.reading_panel = ReadingPanel()
+        self.reading_panel.typing_began.connect(self._stamp_reading)
+        self.reading_panel.entered.connect(self._keep_reading)
+        self.reading_panel.left.connect(self.setFocus)
+        side.addWidget(self.reading_panel)
         self._noted = label("", "quiet", wrap=True)
         self._noted.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._noted.setMinimumHeight(92)
@@ -176,7 +176,7 @@ class RunView(StopView):
         if isinstance(focused, QAbstractButton):
             focused.click()
         elif self.bench.live is not None:
-            self._readings.begin()
+            self.reading_panel.begin()
 
     # showing
 
@@ -185,13 +185,13 @@ class RunView(StopView):
         if live is None:
             self._pages.setCurrentIndex(0)
             self._ticker.stop()
-            self._idle.refresh()
+            self.idle_page.refresh()
             return
         self._pages.setCurrentIndex(1)
         self._show_going(live)
         self._simulated.setVisible(live.simulated)
-        self._readings.set_typed(typed=live.typed)
-        self._readings.set_sun(by_sun=live.method.uses_panels)
+        self.reading_panel.set_typed(typed=live.typed)
+        self.reading_panel.set_sun(by_sun=live.method.uses_panels)
         self._end_button.setVisible(live.typed)
         if live.simulated:
             self._speed.setCurrentIndex(max(self._speed.findData(int(live.speed)), 0))
@@ -238,9 +238,9 @@ class RunView(StopView):
             "\n".join(f"{format_clock(at)}   {word}" for at, word in latest)
             or "Marks and readings appear here and on the chart. Ctrl+Z takes one back."
         )
-        self._show_figures()
+        self.show_figures()
 
-    def _show_figures(self) -> None:
+    def show_figures(self) -> None:
         live = self.bench.live
         if live is None or not self.isVisible():
             return
@@ -249,7 +249,7 @@ class RunView(StopView):
         self.headline.setText(figures.headline)
         self.power_figure.show_figure(figures.power, figures.power_note)
         self.energy_figure.show_figure(figures.energy, figures.energy_note)
-        self._elapsed.show_text(figures.elapsed, figures.elapsed_note)
+        self.elapsed_figure.show_text(figures.elapsed, figures.elapsed_note)
         self._volts.show_figure(figures.volts, figures.volts_note)
         self._show_watch(figures)
         self._show_forecast(live, now)
@@ -336,4 +336,4 @@ class RunView(StopView):
     def _stop(self) -> None:
         if self.bench.live is not None:
             self.bench.live.stop()
-            self._show_figures()
+            self.show_figures()

@@ -28,8 +28,8 @@ class ScorecardPanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
-        self._sum = label("", "strong")
-        layout.addWidget(self._sum)
+        self.sum_line = label("", "strong")
+        layout.addWidget(self.sum_line)
         self._inner = QWidget()
         self._rows = QGridLayout(self._inner)
         self._rows.setContentsMargins(0, 0, 6, 0)
@@ -46,7 +46,7 @@ class ScorecardPanel(QWidget):
         self, points: Sequence[StoredScorePoint], scored: Sequence[Scored], words: str
     ) -> None:
         """Show every point of the yard's scorecard with what the station got."""
-        self._sum.setText(words[:1].upper() + words[1:])
+        self.sum_line.setText(words[:1].upper() + words[1:])
         while (item := self._rows.takeAt(0)) is not None:
             if widget := item.widget():
                 widget.deleteLater()

@@ -121,8 +121,8 @@ class SheetView(StopView):
             tabs.addWidget(tab)
         tabs.addStretch(1)
         layout.addLayout(tabs)
-        self._words_page = QWidget()
-        words = QVBoxLayout(self._words_page)
+        self.words_page = QWidget()
+        words = QVBoxLayout(self.words_page)
         words.setContentsMargins(0, 0, 0, 0)
         words.setSpacing(4)
         self.fields: dict[str, QPlainTextEdit] = {}
@@ -139,14 +139,14 @@ class SheetView(StopView):
         self.scorecard.seen_asked.connect(self.seen_asked)
         self.scorecard.edit_asked.connect(self.point_asked)
         self.scorecard.add_asked.connect(lambda: self.point_asked.emit(None))
-        layout.addWidget(self._words_page, 1)
+        layout.addWidget(self.words_page, 1)
         layout.addWidget(self.scorecard, 1)
         self.choose_page(scores=False)
         return left
 
     def choose_page(self, *, scores: bool) -> None:
         """Show the reviewer's words, or the scorecard."""
-        self._words_page.setVisible(not scores)
+        self.words_page.setVisible(not scores)
         self.scorecard.setVisible(scores)
         self._words_tab.setChecked(not scores)
         self.score_tab.setChecked(scores)

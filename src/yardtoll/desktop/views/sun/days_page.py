@@ -42,14 +42,14 @@ class DaysPanel(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 10, 0)
         column.setSpacing(8)
-        self._day = label("", "heading")
-        self._sum = label("", wrap=True)
-        self._sum.setFont(font(34, SEMIBOLD))
-        self._sum.setStyleSheet("font-size: 34px; font-weight: 600;")
+        self.day_line = label("", "heading")
+        self.sum_line = label("", wrap=True)
+        self.sum_line.setFont(font(34, SEMIBOLD))
+        self.sum_line.setStyleSheet("font-size: 34px; font-weight: 600;")
         self._facts = label("", "quiet", wrap=True)
-        self._now: datetime | None = None
+        self.now: datetime | None = None
         self.plan_button = button("Plan a solar run", self._ask_plan, "primary")
-        for widget in (self._day, self._sum, self._facts):
+        for widget in (self.day_line, self.sum_line, self._facts):
             column.addWidget(widget)
         row = QHBoxLayout()
         row.addWidget(self.plan_button)
@@ -65,7 +65,7 @@ class DaysPanel(QWidget):
         hours.addWidget(label("At hours", "muted"))
         self.hours = QLineEdit()
         self.hours.setAccessibleName("Hours at which the panels are turned")
-        self.hours.editingFinished.connect(self._hours_changed)
+        self.hours.editingFinished.connect(self.hours_changed)
         hours.addWidget(self.hours, 1)
         column.addLayout(hours)
         self.turn_words = label("", "quiet", wrap=True)
@@ -75,11 +75,11 @@ class DaysPanel(QWidget):
 
     def show_outlook(self, outlook: "SunOutlook | None", now: datetime) -> None:
         """Show a week; None while it is worked out."""
-        self.outlook, self._now = outlook, now
+        self.outlook, self.now = outlook, now
         self.chosen = min(self.chosen, len(outlook.days) - 1) if outlook else 0
         self.week.show_outlook(outlook, self.chosen)
         if outlook is None:
-            self._sum.setText("…")
+            self.sum_line.setText("…")
             self._facts.setText("Working the sun out.")
             return
         self._show_day()
@@ -98,8 +98,8 @@ class DaysPanel(QWidget):
     def _show_day(self) -> None:
         assert self.outlook is not None
         day = self.outlook.days[self.chosen]
-        self._day.setText(f"{day.day:%A %-d %B}, clear sky")
-        self._sum.setText(f"{day.clear.expected_wh:.0f} Wh")
+        self.day_line.setText(f"{day.day:%A %-d %B}, clear sky")
+        self.sum_line.setText(f"{day.clear.expected_wh:.0f} Wh")
         facts = [f"Peak {day.clear.peak_w:.0f} W."]
         if day.clear.clipped_wh >= 1:
             facts.append(f"The station's cap clips {day.clear.clipped_wh:.0f} Wh.")
@@ -115,16 +115,16 @@ class DaysPanel(QWidget):
     @property
     def start(self) -> datetime | None:
         """When the chosen day's next window begins; None where it is open, or none is to come."""
-        if self.outlook is None or self._now is None:
+        if self.outlook is None or self.now is None:
             return None
         windows = self.outlook.days[self.chosen].clear.window
-        coming = next((start for start, end in windows if end > self._now), None)
-        return coming.to_pydatetime() if coming is not None and coming > self._now else None
+        coming = next((start for start, end in windows if end > self.now), None)
+        return coming.to_pydatetime() if coming is not None and coming > self.now else None
 
     def _ask_plan(self) -> None:
         self.plan_asked.emit(self.start)
 
-    def _hours_changed(self) -> None:
+    def hours_changed(self) -> None:
         found = parse_hours(self.hours.text())
         if found is None:
             self.turn_words.setText("Hours are whole numbers from 0 to 23, such as 9, 12, 15.")

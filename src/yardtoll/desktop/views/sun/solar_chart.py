@@ -26,13 +26,13 @@ class SolarChart(MarkerChart):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("Solar input", _LEFT, parent=parent)
-        self._run: SolarRun | None = None
+        self.run: SolarRun | None = None
         self._began = now_here()
         self.setMinimumHeight(200)
 
     def show_run(self, run: SolarRun | None, began: datetime) -> None:
         """Draw a run that began at an aware local time."""
-        self._run, self._began = run, began
+        self.run, self._began = run, began
         self.tell()
         self.update()
 
@@ -45,7 +45,7 @@ class SolarChart(MarkerChart):
     @property
     def answer(self) -> str:
         """Time, watts, what the sun allowed, and what limited it."""
-        run = self._run
+        run = self.run
         if run is None:
             return ""
         at_s = self.marker * self._span_s
@@ -57,18 +57,18 @@ class SolarChart(MarkerChart):
         return f"{said} · {LIMIT_NAMES[limit].lower()}" if limit is not None else said
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        if self._run is None:
+        if self.run is None:
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_axes(painter)
-        run, area = self._run, self.area
+        run, area = self.run, self.area
         items = input_items(
-            self._line(run.power_w),
+            self.points(run.power_w),
             area.bottom(),
             theme.tokens,
-            allowed=self._line(run.expected_w) if run.expected_w is not None else (),
-            clear=self._line(run.clear_w) if run.clear_w is not None and run.measured_sun else (),
+            allowed=self.points(run.expected_w) if run.expected_w is not None else (),
+            clear=self.points(run.clear_w) if run.clear_w is not None and run.measured_sun else (),
         )
         for item in items:
             paint_item(painter, item)
@@ -85,7 +85,7 @@ class SolarChart(MarkerChart):
 
     def _hours(self) -> list[tuple[datetime, float]]:
         """Round times of the clock, at most ten of them, and where they stand."""
-        assert self._run is not None
+        assert self.run is not None
         span_s = self._span_s
         step = next((m for m in _STEPS_MIN if span_s / 60 / m <= 10), _STEPS_MIN[-1])
         midnight = self._began.replace(hour=0, minute=0, second=0, microsecond=0)
@@ -99,32 +99,32 @@ class SolarChart(MarkerChart):
 
     def _paint_band(self, painter: QPainter) -> None:
         """What limited it, as coloured and hatched stretches under the curve."""
-        assert self._run is not None
+        assert self.run is not None
         area, span_s = self.area, self._span_s
         scale = area.width() / span_s
         spans = [
             (area.left() + span.start_s * scale, area.left() + span.end_s * scale, span)
-            for span in self._run.spans
+            for span in self.run.spans
         ]
         base = ((area.left(), area.bottom()), (area.right(), area.bottom()))
         for box in band_items(spans, area.bottom() + 6, _BAND_H, theme.tokens):
             paint_item(painter, box)
         paint_item(painter, Line(points=base, colour=theme.tokens.ink))
 
-    def _line(self, watts: FloatArray) -> list[Point]:
-        assert self._run is not None
-        return self.thinned(self._run.time_s / self._span_s, watts, self._at)
+    def points(self, watts: FloatArray) -> list[Point]:
+        assert self.run is not None
+        return self.thinned(self.run.time_s / self._span_s, watts, self._at)
 
     @property
     def _span_s(self) -> float:
         """From the log's first sample, of whatever quantity, to the last one of power."""
-        assert self._run is not None
-        return max(float(self._run.time_s[-1]), 1.0)
+        assert self.run is not None
+        return max(float(self.run.time_s[-1]), 1.0)
 
     def _top_w(self) -> float:
-        assert self._run is not None
-        highest = float(self._run.power_w.max())
-        for other in (self._run.expected_w, self._run.clear_w):
+        assert self.run is not None
+        highest = float(self.run.power_w.max())
+        for other in (self.run.expected_w, self.run.clear_w):
             if other is not None:
                 highest = max(highest, float(other.max()))
         return _HEADROOM * max(highest, 1.0)

@@ -59,7 +59,7 @@ class SunView(StopView):
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
         self.shown = WIRING
-        self._run_id: int | None = None
+        self.run_id: int | None = None
         self._turn_hours: tuple[int, ...] | None = None
         self._outlook: tuple[object, SunOutlook] | None = None
         self._asked: object = None
@@ -110,13 +110,13 @@ class SunView(StopView):
         self._runs.activated.connect(lambda _: self.show_run(self._runs.currentData()))
         row.addWidget(self._runs)
         self._by = label("", "muted")
-        self._first, self._second = choice("Panels"), choice("Panels beside them")
+        self.first_array, self._second = choice("Panels"), choice("Panels beside them")
         self._and = label("and", "muted")
-        for box in (self._first, self._second):
+        for box in (self.first_array, self._second):
             box.setMinimumContentsLength(17)
-            box.activated.connect(lambda _: self._arrays_chosen())
+            box.activated.connect(lambda _: self.arrays_chosen())
         row.addWidget(self._by)
-        row.addWidget(self._first)
+        row.addWidget(self.first_array)
         row.addWidget(self._and)
         row.addWidget(self._second)
         row.addStretch(1)
@@ -124,11 +124,11 @@ class SunView(StopView):
             "How the sensor lay", [(words, key) for key, words in _PLANES.items()]
         )
         self.plane_choice.setMinimumContentsLength(15)
-        self.plane_choice.activated.connect(lambda _: self._plane_chosen())
+        self.plane_choice.activated.connect(lambda _: self.plane_chosen())
         row.addWidget(self.plane_choice)
-        self._irradiance = button("Irradiance log…", self._ask_irradiance)
-        self._irradiance.setToolTip("Lay the file of an irradiance logger beside this run")
-        row.addWidget(self._irradiance)
+        self.irradiance_button = button("Irradiance log…", self._ask_irradiance)
+        self.irradiance_button.setToolTip("Lay the file of an irradiance logger beside this run")
+        row.addWidget(self.irradiance_button)
         return row
 
     def _make_empty(self) -> QWidget:
@@ -160,7 +160,7 @@ class SunView(StopView):
 
     def show_run(self, run_id: int) -> None:
         """Show a certain solar run."""
-        self._run_id = run_id
+        self.run_id = run_id
         self.shown = RUNS
         run = self.bench.session.yard.get(Run, run_id)
         self.bench.session.choose_station(run.station_id)
@@ -173,12 +173,12 @@ class SunView(StopView):
             tab.setChecked(key == self.shown)
         by_run = self.shown == RUNS
         if by_run and runs:
-            if self._run_id not in [run.id for run in runs]:
-                self._run_id = runs[-1].id
+            if self.run_id not in [run.id for run in runs]:
+                self.run_id = runs[-1].id
             refill(self._runs, [(_run_words(run), run.id) for run in runs])
-            self._runs.setCurrentIndex(self._runs.findData(self._run_id))
+            self._runs.setCurrentIndex(self._runs.findData(self.run_id))
         self._runs.setVisible(by_run and bool(runs))
-        self._irradiance.setVisible(by_run and bool(runs) and not yard.read_only)
+        self.irradiance_button.setVisible(by_run and bool(runs) and not yard.read_only)
         self.plane_choice.setVisible(False)
         self.plane_choice.setEnabled(not yard.read_only)
         self._fill_arrays(arrays, self._run() if by_run else None)
@@ -187,32 +187,32 @@ class SunView(StopView):
 
     def _fill_arrays(self, arrays: Sequence[SolarArray], run: Run | None) -> None:
         named = [(array.name, array.id) for array in arrays]
-        refill(self._first, list(named))
+        refill(self.first_array, list(named))
         refill(self._second, [("nothing beside", None), *named])
         if run is not None:
             fed = run.conditions.arrays or tuple(a.id for a in arrays[:1] if a.id is not None)
-            for box, ids in ((self._first, fed[:1]), (self._second, fed[1:2])):
+            for box, ids in ((self.first_array, fed[:1]), (self._second, fed[1:2])):
                 box.setCurrentIndex(max(box.findData(ids[0]) if ids else 0, 0))
         self._by.setText("fed by" if run is not None else "Panels")
         self._by.setVisible(bool(arrays))
-        self._first.setVisible(bool(arrays))
+        self.first_array.setVisible(bool(arrays))
         self._edit.setVisible(bool(arrays))
         self._and.setVisible(len(arrays) > 1)
         self._second.setVisible(len(arrays) > 1)
         frozen = self.bench.session.yard.read_only and run is not None
-        self._first.setEnabled(not frozen)
+        self.first_array.setEnabled(not frozen)
         self._second.setEnabled(not frozen)
 
     def choose_panels(self, index: int, beside: int = 0) -> None:
         """Choose panels by their place in the lists."""
-        self._first.setCurrentIndex(index)
+        self.first_array.setCurrentIndex(index)
         self._second.setCurrentIndex(beside)
-        self._arrays_chosen()
+        self.arrays_chosen()
 
     def arrays(self) -> list[SolarArray]:
         """The chosen panels, and those beside them."""
         by_id = {array.id: array for array in self.bench.session.yard.arrays()}
-        ids = dict.fromkeys((self._first.currentData(), self._second.currentData()))
+        ids = dict.fromkeys((self.first_array.currentData(), self._second.currentData()))
         return [by_id[key] for key in ids if key in by_id]
 
     def _show_wiring(self) -> None:
@@ -308,7 +308,7 @@ class SunView(StopView):
             )
             return
         found = self.bench.analyses.all_of(self.bench.session.station_runs())
-        analysis = next((a for a in found if a.run.id == self._run_id), None)
+        analysis = next((a for a in found if a.run.id == self.run_id), None)
         light = sunlight_in(analysis) if analysis is not None else None
         if analysis is None or light is None:
             self.headline.setText("Working the run out…" if analysis is None else _why(analysis))
@@ -344,9 +344,9 @@ class SunView(StopView):
         return [run for run in runs if run.has_ended and METHODS[run.method].uses_panels]
 
     def _run(self) -> Run | None:
-        return next((run for run in self._solar_runs() if run.id == self._run_id), None)
+        return next((run for run in self._solar_runs() if run.id == self.run_id), None)
 
-    def _arrays_chosen(self) -> None:
+    def arrays_chosen(self) -> None:
         """On a run's page the choice says which panels fed it; else it is only what is shown."""
         run = self._run() if self.shown == RUNS else None
         ids = tuple(array.id for array in self.arrays() if array.id is not None)
@@ -356,7 +356,7 @@ class SunView(StopView):
         else:
             self.refresh()
 
-    def _plane_chosen(self) -> None:
+    def plane_chosen(self) -> None:
         """How the irradiance sensor of the run lay."""
         run, plane = self._run(), self.plane_choice.currentData()
         if run is not None and (run.conditions.sensor_plane or _PANELS_PLANE) != plane:

@@ -90,13 +90,13 @@ class VerdictsView(StopView):
     def _make_tabs(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(18)
-        self._tabs = {
+        self.tabs = {
             False: button(
                 "The maker's claims", lambda: self.choose_page(by_yardstick=False), "tab"
             ),
             True: button("My yardsticks", lambda: self.choose_page(by_yardstick=True), "tab"),
         }
-        for tab in self._tabs.values():
+        for tab in self.tabs.values():
             tab.setCheckable(True)
             row.addWidget(tab)
         row.addStretch(1)
@@ -104,11 +104,11 @@ class VerdictsView(StopView):
 
     def _make_choices(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self._rule = choice("Rule", [(words, rule) for rule, words in RULE_WORDS.items()])
-        self._rule.setMinimumContentsLength(30)
-        self._rule.activated.connect(self._choose_rule)
+        self.rule_choice = choice("Rule", [(words, rule) for rule, words in RULE_WORDS.items()])
+        self.rule_choice.setMinimumContentsLength(30)
+        self.rule_choice.activated.connect(self._choose_rule)
         row.addWidget(label("Rule", "muted"))
-        row.addWidget(self._rule)
+        row.addWidget(self.rule_choice)
         row.addSpacing(14)
         self._repeats = number_box("Run to run ±", "%", 0.05, 20, 0.5, 2)
         self._repeats.setToolTip(
@@ -119,12 +119,12 @@ class VerdictsView(StopView):
         row.addWidget(self._repeats)
         row.addSpacing(14)
         self._yardstick_words = label("Yardstick", "muted")
-        self._yardstick = choice("Yardstick")
-        self._yardstick.setMinimumContentsLength(24)
-        self._yardstick.activated.connect(self._choose_yardstick)
+        self.yardstick_choice = choice("Yardstick")
+        self.yardstick_choice.setMinimumContentsLength(24)
+        self.yardstick_choice.activated.connect(self._choose_yardstick)
         edit = button("Edit…", self.edit_yardstick_asked.emit, name="Edit the yardstick")
         new = button("New…", self.add_yardstick_asked.emit, name="New yardstick")
-        self._yardstick_parts = (self._yardstick_words, self._yardstick, edit, new)
+        self._yardstick_parts = (self._yardstick_words, self.yardstick_choice, edit, new)
         for part in self._yardstick_parts:
             row.addWidget(part)
         row.addStretch(1)
@@ -146,14 +146,14 @@ class VerdictsView(StopView):
         self.evidence = button("Open the run", self._open)
         self._budget = self._keyed("Where the ± comes from", "B", self._open_budget)
         self.plan_button = self._keyed("Plan the missing run", "P", self._ask_plan)
-        self._note = self._keyed("Note what you saw…", "O", self._ask_note)
+        self.note_button = self._keyed("Note what you saw…", "O", self._ask_note)
         self._reading = self._keyed("How it is read…", "R", self._ask_reading)
         self._claims = button("Go to the claims", self.claims_asked.emit)
-        self._copy = button("Copy the sentence", self._copy_sentence)
+        self.copy_button = button("Copy the sentence", self._copy_sentence)
         QShortcut(QKeySequence.StandardKey.Copy, self, self._copy_sentence)
         self._foot_buttons = (
-            self.evidence, self._budget, self.plan_button, self._note, self._reading, self._claims,
-            self._copy,
+            self.evidence, self._budget, self.plan_button, self.note_button, self._reading, self._claims,
+            self.copy_button,
         )  # fmt: skip
         for made in self._foot_buttons:
             foot.addWidget(made)
@@ -180,18 +180,18 @@ class VerdictsView(StopView):
     def refresh(self) -> None:
         session = self.bench.session
         refill(
-            self._yardstick,
+            self.yardstick_choice,
             [(f"{s.name}: {as_yardstick(s).shown}", s.id) for s in session.yard.yardsticks()],
         )
         yardstick = session.yardstick()
-        self._yardstick.setCurrentIndex(self._yardstick.findData(yardstick.id))
+        self.yardstick_choice.setCurrentIndex(self.yardstick_choice.findData(yardstick.id))
         rule = Rule(session.yard.info().rule)
-        self._rule.setCurrentIndex(list(RULE_WORDS).index(rule))
+        self.rule_choice.setCurrentIndex(list(RULE_WORDS).index(rule))
         if not self._repeats.hasFocus():
             self._repeats.setValue(100 * session.yard.info().repeatability)
-        for box in (self._yardstick, self._rule, self._repeats):
+        for box in (self.yardstick_choice, self.rule_choice, self._repeats):
             box.setEnabled(not session.yard.read_only)
-        for by_yardstick, tab in self._tabs.items():
+        for by_yardstick, tab in self.tabs.items():
             tab.setChecked(by_yardstick is self._by_yardstick)
         for part in self._yardstick_parts:
             part.setVisible(self._by_yardstick)
@@ -270,10 +270,10 @@ class VerdictsView(StopView):
             self.evidence: row is not None and row.run_number is not None,
             self._budget: row is not None and row.budget is not None,
             self.plan_button: row is not None and bool(row.plan_method) and writable,
-            self._note: row is not None and row.note_claim is not None and writable,
+            self.note_button: row is not None and row.note_claim is not None and writable,
             self._reading: row is not None and row.read_claim is not None and writable,
             self._claims: row is None and not self._by_yardstick,
-            self._copy: row is not None,
+            self.copy_button: row is not None,
         }
         for made, visible in shown.items():
             made.setVisible(visible)
@@ -292,12 +292,12 @@ class VerdictsView(StopView):
 
     def _choose_yardstick(self) -> None:
         info = self.bench.session.yard.info()
-        chosen = replace(info, yardstick_id=self._yardstick.currentData())
+        chosen = replace(info, yardstick_id=self.yardstick_choice.currentData())
         self.bench.session.edit(chosen, "Choose a yardstick")
 
     def _choose_rule(self) -> None:
         info = self.bench.session.yard.info()
-        rule: Rule = self._rule.currentData()
+        rule: Rule = self.rule_choice.currentData()
         self.bench.session.edit(replace(info, rule=Rule(rule).value), "Choose a rule")
 
     def _choose_repeatability(self) -> None:

@@ -44,15 +44,15 @@ class YardView(StopView):
         layout.addWidget(self.headline)
         layout.addWidget(self._path)
         layout.addSpacing(8)
-        self._lanes = LaneChart()
-        self._lanes.run_chosen.connect(self.run_opened)
-        self._lanes.station_chosen.connect(self._choose_station)
-        self._lanes.budget_asked.connect(self._open_budget)
-        self._scroll = scrolled(self._lanes)
+        self.lanes = LaneChart()
+        self.lanes.run_chosen.connect(self.run_opened)
+        self.lanes.station_chosen.connect(self._choose_station)
+        self.lanes.budget_asked.connect(self._open_budget)
+        self._scroll = scrolled(self.lanes)
         layout.addWidget(self._scroll, 5)
         columns = QHBoxLayout()
         columns.setSpacing(18)
-        self._lists: dict[str, RecordList] = {}
+        self.lists: dict[str, RecordList] = {}
         for kind, title in (
             ("station", "Stations"),
             ("load", "Loads"),
@@ -85,7 +85,7 @@ class YardView(StopView):
         column.addLayout(head)
         found = RecordList(title)
         found.opened.connect(self.edit_asked)
-        self._lists[kind] = found
+        self.lists[kind] = found
         column.addWidget(found, 1)
         return column
 
@@ -101,16 +101,16 @@ class YardView(StopView):
         self._path.setText(f"{yard.info().name} · {yard.path.name}{only}")
         self._path.setToolTip(str(yard.path))
         current = session.station.id if session.station else None
-        self._lanes.setVisible(bool(stations))
-        self._lanes.show_lanes(list(page.lanes), current, now, page.until)
-        self._lists["station"].show_records(
+        self.lanes.setVisible(bool(stations))
+        self.lanes.show_lanes(list(page.lanes), current, now, page.until)
+        self.lists["station"].show_records(
             [(s.name, f"{s.rated_wh:g} Wh · {s.rated_w:g} W {s.chemistry}", s) for s in stations]
         )
-        self._lists["load"].show_records(
+        self.lists["load"].show_records(
             [(found.name, load_facts(found), found) for found in yard.loads()]
         )
-        self._lists["wiring"].show_records(wiring_rows(yard))
-        self._lists["meter"].show_records(
+        self.lists["wiring"].show_records(wiring_rows(yard))
+        self.lists["meter"].show_records(
             [
                 (m.name, f"{m.accuracy}{' · simulated' if m.address == SIMULATED else ''}", m)
                 for m in yard.meters()
@@ -119,7 +119,7 @@ class YardView(StopView):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._lanes.fit_to(self._scroll.height() - 4)
+        self.lanes.fit_to(self._scroll.height() - 4)
 
     def _open_budget(self, run: LaneRun) -> None:
         if run.budget is not None:
