@@ -111,10 +111,10 @@ def test_closed_as_it_is(qtbot, window, killed):
     card_button(window.stack.currentWidget(), "Close it as it is").click()
     qtbot.waitUntil(lambda: window.bench.interrupted() == [], timeout=60_000)
     kept = window.bench.session.yard.get(Run, run.id)
-    assert kept.state == "finished" and "closed as it was" in kept.conditions.end_reason
+    assert kept.state == "finished" and "closed as kept" in kept.conditions.end_reason
     worked_out(qtbot, window)
     window.go_to(RUN)
-    assert "closed as it was" in window.stack.currentWidget().idle_page.text.text()
+    assert "closed as kept" in window.stack.currentWidget().idle_page.text.text()
 
 
 def test_a_fresh_demo_points_to_the_run_left_in_the_one_before(qtbot, window, killed):

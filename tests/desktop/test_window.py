@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
 from yardtoll.desktop.dialogs.records import RunDialog, StationDialog, VoidDialog
-from yardtoll.desktop.frame.program_log import start_logging, tell_uncaught
+from yardtoll.desktop.frame.program_log import report_uncaught, start_logging
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.stop import LEDGER
 from yardtoll.desktop.views.stops import STOPS
@@ -159,7 +159,7 @@ def test_every_control_has_a_name_for_those_who_cannot_see(demo):
 
 def test_what_nobody_caught_is_told_and_logged(window, monkeypatch, caplog, capsys):
     monkeypatch.setattr(sys, "excepthook", sys.excepthook)
-    tell_uncaught(window.say)
+    report_uncaught(window.say)
     error = ValueError("the bench is upside down")
     sys.excepthook(ValueError, error, None)
     assert window.notice.text.startswith(

@@ -20,9 +20,9 @@ class Recorder:
     Args:
         meter: opened and closed by the recorder.
         sink: takes each block that holds samples; what it raises ends the recording.
-        on_lost: told once when the meter stops answering, with the reason.
-        on_found: told when it answers (again), with what it calls itself.
-        on_failed: told when the recording cannot go on.
+        on_lost: called once when the meter stops answering, with the reason.
+        on_found: called when it answers (again), with what it calls itself.
+        on_failed: called when the recording cannot continue.
     """
 
     def __init__(

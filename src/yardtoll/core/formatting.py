@@ -16,7 +16,7 @@ def decimals_for(expanded: float) -> int:
 
 
 def _places_for(expanded: float) -> int:
-    """Where its second significant figure stands: 1 for tenths, −1 for tens."""
+    """The place of its second significant figure: 1 for tenths, −1 for tens."""
     if not (math.isfinite(expanded) and expanded > 0):
         return 0
     exponent = math.floor(math.log10(expanded))

@@ -93,7 +93,7 @@ def fresh_demo(folder: Path | None = None, progress: Progress = lambda *_: None)
 
     Args:
         folder: where to put it; a new temporary folder by default.
-        progress: told how far the first making is; may raise to stop it.
+        progress: called with the progress of the first making; may raise to stop it.
     """
     template = _template(progress)
     folder = folder or Path(tempfile.mkdtemp(prefix="yardtoll-demo-"))
@@ -343,7 +343,7 @@ def _season() -> str:
 
 
 def _today() -> date:
-    """The day it is where the demo's bench stands."""
+    """Today's date at the demo's bench."""
     return datetime.now(zone_of(SITE)).date()
 
 

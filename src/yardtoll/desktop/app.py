@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication
 
 from yardtoll import __version__
 from yardtoll.desktop.frame.main_window import MainWindow
-from yardtoll.desktop.frame.program_log import start_logging, tell_uncaught
+from yardtoll.desktop.frame.program_log import report_uncaught, start_logging
 from yardtoll.desktop.theme.fonts import load_fonts
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.workbench.settings import UserSettings
@@ -62,7 +62,7 @@ def run_window(arguments: list[str]) -> int:
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     app = make_app()
     window = make_window()
-    tell_uncaught(window.say)
+    report_uncaught(window.say)
     window.show()
     if DEMO in arguments:
         window.open_demo()

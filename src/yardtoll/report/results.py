@@ -33,7 +33,7 @@ class FigureResult(_Strict):
 
 
 class RunResult(_Strict):
-    """What one run came to."""
+    """The results of one run."""
 
     number: int
     method: str
@@ -48,7 +48,7 @@ class RunResult(_Strict):
     usable_ratio: FigureResult | None
     drawn_wh: FigureResult | None
     idle_w: FigureResult | None
-    further: dict[str, FigureResult] = Field(description="what else it came to, by quantity")
+    further: dict[str, FigureResult] = Field(description="further figures, by quantity")
     ended_by: str = Field(description="trip, hand, battery; empty where it is not known")
     warnings: list[str]
     doubts: list[str] = Field(description="codes that keep a verdict from meets, unexplained")

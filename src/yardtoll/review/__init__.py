@@ -1,1 +1,1 @@
-"""Review: what a yard's runs come to; results, claims judged, the sheet's contents. No window."""
+"""Review: a yard's results, claims judged, the sheet's contents. No window."""

@@ -21,7 +21,7 @@ from yardtoll.review.run_analysis import RunAnalysis
 
 EXACT = Budget(unit="", lines=())
 _COARSEST_STEP = 1.0
-"""A few values far apart say nothing of a meter's digits: whole ones at most."""
+"""A few values far apart do not show a meter's digits: whole ones at most."""
 NO_METER = "No meter is stated, so its uncertainty is not known: edit the run under Ledger."
 NO_VOLTS = "The meter's accuracy for volts is not stated: enter it under the yard's meters."
 NO_HERTZ = "The meter's accuracy for hertz is not stated: enter it under the yard's meters."

@@ -21,8 +21,8 @@ def findings(
     """Every finding on a station, in the order of its runs, and the runs left out.
 
     Args:
-        claims: tell which DC port a run was at, by its volts, and which charge a time is asked
-            for.
+        claims: give the DC port of a run, by its volts, and the charge that a time is
+            asked for.
     """
     made: list[Finding] = []
     excluded: list[ExcludedRun] = []

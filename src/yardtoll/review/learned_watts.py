@@ -1,4 +1,4 @@
-"""What a run teaches of a load: measured watts to take the nameplate's place."""
+"""Watts of a load measured in a run, to replace the nameplate's."""
 
 from dataclasses import dataclass, replace
 

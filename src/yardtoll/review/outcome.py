@@ -1,4 +1,4 @@
-"""What analysing a run gives: figures of its own, and what other runs' results may rest on."""
+"""The outcome of an analysis: its own figures, and what other runs' results may rest on."""
 
 from dataclasses import dataclass
 
@@ -15,13 +15,13 @@ from yardtoll.core.uncertainty.figure import Figure
 
 @dataclass(frozen=True, kw_only=True)
 class EnergyOut:
-    """What a run delivered, as its station's other runs are put beside it.
+    """The delivered energy of a run, to compare with its station's other runs.
 
     Attributes:
         budget: of the delivered Wh; None where no meter is stated.
         mean_sq_w2: mean of P² from load-on to cut-off; None without power samples.
         outlet: that a whole discharge went through; None for a run that is not meant as one.
-        counts: it is a result, and not a cycle before results count.
+        counts: whether it is a result, and not a conditioning cycle.
     """
 
     result: DischargeResult
@@ -91,14 +91,14 @@ class OwnUse:
 
 @dataclass(frozen=True, kw_only=True)
 class Outcome:
-    """What a run came to. Kinds of run add what only they know.
+    """The result of a run. Kinds of run add their own fields.
 
     Attributes:
-        figures: of this run by itself; the one that says what it came to is first.
-        notices: what must be known of how its figures came about.
-        problem: why nothing can be told, in a clause; "" where something can.
+        figures: of this run by itself; its main result is first.
+        notices: what a reader must know about how its figures came about.
+        problem: why there is no result, in a clause; "" where there is one.
         energy_out, energy_in, own_use: what other runs' results may rest on; None for what this
-            run does not tell.
+            run does not show.
         readings, curve: the display's states of charge in s from the start of a charge, and the
             energy drawn over the time; for the time between any two.
     """

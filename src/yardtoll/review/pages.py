@@ -15,12 +15,12 @@ from yardtoll.store.site_time import local_date
 
 
 def run_caption(run: RunAnalysis) -> str:
-    """A run in a list: number, what it came to, at which load."""
-    came_to = kind_of(run.run.method).caption(run) or "no result"
+    """A run in a list: number, result, load."""
+    result_text = kind_of(run.run.method).caption(run) or "no result"
     out = run.energy_out
     if out is not None and out.mean_w:
-        came_to += f" at {out.mean_w:.0f} W"
-    return f"Run {run.run.number} · {came_to}{' (void)' if run.is_void else ''}"
+        result_text += f" at {out.mean_w:.0f} W"
+    return f"Run {run.run.number} · {result_text}{' (void)' if run.is_void else ''}"
 
 
 def run_page(

@@ -134,12 +134,12 @@ class RunAnalysis:
 
     @property
     def figures(self) -> dict[str, Figure]:
-        """What it came to, by key."""
+        """Its figures, by key."""
         return by_key(self.outcome.figures)
 
     @property
     def main_figure(self) -> Figure | None:
-        """The figure that says what it came to; None where there is no result."""
+        """Its main figure; None where there is no result."""
         return next(iter(self.outcome.figures), None)
 
     @property

@@ -22,7 +22,7 @@ def scored(
 def evidence(
     station: StationRuns, receiving: Receiving, observations: Sequence[Observation]
 ) -> dict[str, Evidence]:
-    """What is known of each quantity of the scorecard; what a run found stands before the eye."""
+    """The evidence on each quantity of the scorecard; a run goes before what was seen."""
     made: dict[str, Evidence] = {}
     for seen in observations:
         day = f" on {seen.observed_on}" if seen.observed_on else ""

@@ -25,7 +25,7 @@ class YardstickRow:
         lower_bound: the value is only what was seen; there may be more.
         at_most: the value is a bound from above: nothing is judged by it.
         value: None where there is no figure.
-        repeat_to_empty: the run was ended by hand: one to empty would tell more.
+        repeat_to_empty: the run was ended by hand: one to empty would be better evidence.
     """
 
     title: str

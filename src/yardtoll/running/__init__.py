@@ -1,1 +1,1 @@
-"""A run while it goes, without a window: plan, session, end, outlook, readings by hand."""
+"""A run in progress, without a window: plan, session, end, outlook, readings by hand."""

@@ -1,4 +1,4 @@
-"""Whether the samples of a run in progress show its end, by the way its energy goes."""
+"""Whether the samples of a run in progress show its end, by the direction of its energy."""
 
 import numpy as np
 

@@ -1,4 +1,4 @@
-"""What is said of a run at this moment: its figures, what they are held against, and its watch."""
+"""The present figures of a run, their expected values, and its alarms."""
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta

@@ -1,4 +1,4 @@
-"""What is expected of the run in progress, and whether it keeps to it."""
+"""The forecast of the run in progress, and whether the run follows it."""
 
 import numpy as np
 
@@ -24,7 +24,7 @@ class Outlook:
     """Forecast and watch of one run, from its samples and readings so far.
 
     Args:
-        samples: grows while the run goes.
+        samples: grows during the run.
         earlier: this station's runs, to predict this one from.
     """
 

@@ -1,4 +1,4 @@
-"""What a run is to be: the plan as it is handed to the bench, and kept with the run."""
+"""The plan of a run, as given to the bench and kept with the run."""
 
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -32,13 +32,13 @@ RECORDED = (
 
 @dataclass(frozen=True, kw_only=True)
 class RunPlan:
-    """A run worked out and not begun.
+    """A run that is planned and not started.
 
     Attributes:
         parts: the loads, empty where a charger or nothing is connected.
         target_w: W aimed at; None where the charger decides.
         conditions: settings noted, checks overridden and why, wiring, temperature.
-        also: further meters that record the run, with where each stands.
+        also: further meters that record the run, with what each measures.
     """
 
     station: Station

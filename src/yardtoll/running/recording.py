@@ -31,7 +31,7 @@ class RecordingEvents:
 
 
 class InstrumentRecording:
-    """One instrument, read on a thread of its own for as long as the run goes.
+    """One instrument, read on a thread of its own during the run.
 
     Args:
         instrument: opened and closed by the recording.

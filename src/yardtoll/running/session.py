@@ -1,4 +1,4 @@
-"""A run in progress: what has come in, and how it ends and is kept. It knows no window.
+"""A run in progress: what has come in, how it ends and how it is kept. It does not import Qt.
 
 Its instruments are read on threads of their own; what they bring is handed over by ``post``, so
 that everything here happens on the one thread that owns the run.
@@ -228,7 +228,7 @@ class RunSession:
         return float(self.samples.time_s[-1]) + since
 
     def elapsed_s(self) -> float:
-        """How long the run has gone on: up to this moment at real pace, else the last sample."""
+        """The duration of the run: up to this moment at real pace, else the last sample."""
         if self.speed > 1 and len(self.samples):
             return float(self.samples.time_s[-1])
         return self.now_s()

@@ -59,7 +59,7 @@ def compute_discharge(
     if bool(logs) == bool(energy_wh):
         raise typer.BadParameter("give either logs or --energy-wh")
     if duration is not None and logs:
-        raise typer.BadParameter("--duration goes with --energy-wh; a log has its own")
+        raise typer.BadParameter("--duration needs --energy-wh; a log has its own")
     if energy_wh and (map_ or tz or on_change or dc):
         raise typer.BadParameter("--map, --tz, --on-change and --dc go with logs")
     if own_draw_w and energy_wh and duration is None:
@@ -159,7 +159,7 @@ def compute_recharge(
     if (log is None) == (energy_wh is None):
         raise typer.BadParameter("give either a log or --energy-wh")
     if duration is not None and log is not None:
-        raise typer.BadParameter("--duration goes with --energy-wh; a log has its own")
+        raise typer.BadParameter("--duration needs --energy-wh; a log has its own")
     if len(meter or ()) > 1:
         raise typer.BadParameter("a recharge has one log, so --meter is given once")
     accuracies = accuracies_of(meter)
@@ -229,7 +229,7 @@ def compute_losses(
 ) -> None:
     """Store, overhead and conversion losses from runs at several loads."""
     if idle_expanded is not None and idle_w is None:
-        raise typer.BadParameter("--idle-U goes with --idle-w")
+        raise typer.BadParameter("--idle-U needs --idle-w")
     if len(meter or ()) > 1:
         raise typer.BadParameter("one meter measured all runs, so --meter is given once")
     accuracies = accuracies_of(meter)
@@ -272,7 +272,7 @@ def compute_idle(
 ) -> None:
     """What a station uses up by itself."""
     if store_expanded is not None and store_wh is None:
-        raise typer.BadParameter("--store-U goes with --store-wh")
+        raise typer.BadParameter("--store-U needs --store-wh")
     from yardtoll.core.ledger.idle import BY_FIT, Store, idle_draw
     from yardtoll.report.tables.idle import idle_json, idle_table
 

@@ -41,7 +41,7 @@ def record(
     also: Annotated[
         list[str] | None,
         typer.Option(
-            "--also", metavar="METER=ROLE", help="A further meter and where it stands (repeatable)."
+            "--also", metavar="METER=ROLE", help="A further meter, and its role (repeatable)."
         ),
     ] = None,
     load: Annotated[
@@ -202,7 +202,7 @@ def _begin(yard: "YardFile", plan: "RunPlan") -> "Run":
     for meter in (plan.meter, *(meter for meter, _ in plan.also)):
         refuse_unreadable(meter)
     for caution in plan.about.cautions:
-        _tell(f"Caution: {caution}")
+        _print(f"Caution: {caution}")
     bench = asdict(bench_model_for(plan)) if plan.meter.is_simulated else None
     return plan.begin(yard, simulated_bench=bench)
 
@@ -234,8 +234,8 @@ class _Recording:
             yard,
             run,
             events=SessionEvents(
-                found=lambda identity: _tell(f"Reading {identity}"),
-                lost=lambda reason: _tell(f"{capitalised(reason)}. Trying again."),
+                found=lambda identity: _print(f"Reading {identity}"),
+                lost=lambda reason: _print(f"{capitalised(reason)}. Trying again."),
                 ended=lambda _, reason: self._end(reason),
                 failed=self._fail,
             ),
@@ -252,7 +252,7 @@ class _Recording:
         """
         session = self._session
         verb = "Resuming" if resumed else "Recording"
-        _tell(f"{verb} run {session.run.number} of {session.station.name}: {session.method.title}")
+        _print(f"{verb} run {session.run.number} of {session.station.name}: {session.method.title}")
         with _on_signals(self._interrupted, self._leave):
             if resumed:
                 session.resume()
@@ -296,7 +296,7 @@ class _Recording:
         for alarm in alarms:
             if alarm.bad and alarm.text not in self._said:
                 self._said.add(alarm.text)
-                _tell(alarm.text)
+                _print(alarm.text)
         now_s, terminal = time.monotonic(), sys.stderr.isatty()
         if not len(self._session.samples) or (not terminal and now_s < self._next_line_s):
             return
@@ -306,7 +306,7 @@ class _Recording:
               file=sys.stderr, flush=True)  # fmt: skip
 
     def _outcome(self) -> str:
-        """What the run came to, in one line."""
+        """The result of the run, in one line."""
         from yardtoll.review.analysis import analyse_run
         from yardtoll.store.records import Run
 
@@ -315,8 +315,10 @@ class _Recording:
             return f"run {number} of {name}: left unfinished; --resume continues it"
         run = analyse_run(self._yard, self._yard.get(Run, self._session.run_id))
         figure = run.main_figure
-        told = f"{figure.title} {figure.shown}" if figure is not None else capitalised(run.problem)
-        return f"run {number} of {name}: {told}; ended: {self._ended}"
+        result = (
+            f"{figure.title} {figure.shown}" if figure is not None else capitalised(run.problem)
+        )
+        return f"run {number} of {name}: {result}; ended: {self._ended}"
 
 
 def progress_line(session: "RunSession") -> str:
@@ -334,7 +336,7 @@ def progress_line(session: "RunSession") -> str:
     return " · ".join(parts)
 
 
-def _tell(sentence: str) -> None:
+def _print(sentence: str) -> None:
     """Beside the result: on stderr, on a line of its own."""
     start = "\r\x1b[K" if sys.stderr.isatty() else ""
     print(f"{start}{sentence}", file=sys.stderr, flush=True)

@@ -25,7 +25,7 @@ class SolarQuestion:
     """What was asked.
 
     Attributes:
-        site: None where only a sensor tells the sun.
+        site: None where only a sensor measures the sun.
         begin: the local day, or day and time, of a log without dates.
         columns: purposes and columns named by the user.
     """

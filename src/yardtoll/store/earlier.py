@@ -18,7 +18,7 @@ END_WORDS = ("Cut-off", "Charged")
 
 
 def role_of(method: str) -> Role:
-    """Where the one meter of a run stood."""
+    """The role of a run's only meter."""
     known = METHODS.get(method)
     return known.role if known is not None else Role.AC_OUTPUT
 

@@ -1,4 +1,4 @@
-"""Arrays of figures as a short text, for a run's conditions: read with every list of runs, a few
+"""Arrays of numbers as a short text, for a run's conditions: read with every list of runs, a few
 thousand figures must not be parsed one by one each time.
 """
 

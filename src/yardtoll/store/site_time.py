@@ -1,4 +1,4 @@
-"""Stored times as shown: in the time zone of the site where the bench stands.
+"""Stored times as shown: in the time zone of the bench's site.
 
 Like a language, the zone is one for the whole program: opening a yard sets it, and so does an edit
 of its site. What is published names it.

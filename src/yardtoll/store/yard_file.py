@@ -217,7 +217,7 @@ class YardFile:
         return self._present(SolarArray)
 
     def site(self) -> Site:
-        """Where the bench stands."""
+        """The site of the bench."""
         return self.get(Site, 1)
 
     def claims(self, station_id: int) -> list[StoredClaim]:

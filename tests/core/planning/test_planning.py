@@ -118,7 +118,7 @@ class TestGates:
             ({"power_w": 1900}, "meters have burnt this way"),
             ({"power_w": 1900, "meter_w": None}, "15.83 A is above what M may carry"),
             ({"power_w": 1700, "meter_minutes": 30}, "may carry so much for 30 min"),
-            ({"meter_reads": (0.0, 12.3)}, "counter stands at 12.30 Wh: zero it"),
+            ({"meter_reads": (0.0, 12.3)}, "counter shows 12.30 Wh: zero it"),
             ({"meter_reads": (35.0, 0.0)}, "something is on"),
             ({"settings": {**SETTINGS, "floor": ""}}, "Not noted yet: discharge floor"),
             ({"settings": {**SETTINGS, "floor": "ten"}}, "must be a figure"),

@@ -119,7 +119,7 @@ class ScpiMeter:
                 self._opened_s = self._now_s()
             if prepare:
                 for command in self._profile.setup:
-                    self._tell(command)
+                    self._send(command)
             # Asked last: its answer shows that the commands before it have been carried out.
             return self._ask(self._profile.identify)
         except Exception as error:  # VISA backends raise kinds of their own, ValueError among them
@@ -136,7 +136,7 @@ class ScpiMeter:
             UnreachableError: the wire broke.
         """
         if self._profile.zero:
-            self._tell(self._profile.zero)
+            self._send(self._profile.zero)
             self._ask(self._profile.identify)
 
     def read_new(self) -> SampleBlock:
@@ -192,7 +192,7 @@ class ScpiMeter:
     def _ask(self, query: str) -> str:
         return self._over_the_wire(lambda: str(self._wire.query(query)))
 
-    def _tell(self, command: str) -> None:
+    def _send(self, command: str) -> None:
         self._over_the_wire(lambda: self._wire.write(command))
 
     def _over_the_wire(self, exchange: Callable[[], _T]) -> _T:

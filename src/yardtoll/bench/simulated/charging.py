@@ -57,7 +57,7 @@ class InputTable:
 
 @dataclass
 class TableCharging:
-    """The state of a charge whose watts a table tells."""
+    """The state of a charge whose watts come from a table."""
 
     model: InputTable
     store_wh: float

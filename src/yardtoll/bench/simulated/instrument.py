@@ -35,11 +35,11 @@ class SimulatedInstrument:
         return self._inner.read_new()
 
     def close(self) -> None:
-        """Disconnect; the bench goes on."""
+        """Disconnect; the bench continues."""
         self._inner.close()
 
     def truth(self) -> Simulation:
-        """What really goes on, for the simulated display and for tests."""
+        """The true state, for the simulated display and for tests."""
         return self.bench.truth()
 
     def shut_down(self) -> None:

@@ -104,7 +104,7 @@ class BenchModel:
 
     Attributes:
         charger: where the station is charged rather than discharged; the meter sits at the wall.
-        inflow: the same where a table tells the watts; the meter sits at that input.
+        inflow: the same where a table gives the watts; the meter sits at that input.
         start_share: share of the store at the start.
     """
 
@@ -224,13 +224,13 @@ class Simulation:
         counter = self.counter_wh + np.cumsum(seen) * self.model.interval_s / SECONDS_PER_HOUR
         if n:
             self.counter_wh = float(counter[-1])
-        seen_v = np.where(live, volts + noise[:, 1], 0.0)
+        shown_v = np.where(live, volts + noise[:, 1], 0.0)
         hertz = np.where(live, self.model.station.hertz + noise[:, 2], 0.0)
-        amps = np.divide(seen, seen_v, out=np.zeros(n), where=live)
+        amps = np.divide(seen, shown_v, out=np.zeros(n), where=live)
         return {
             "time": time_s,
             "power": _stepped(seen, meter.power_step_w),
-            "volts": _stepped(seen_v, 0.01),
+            "volts": _stepped(shown_v, 0.01),
             "amps": _stepped(amps, 0.001),
             "energy": np.floor(counter / meter.energy_step_wh + 1e-9) * meter.energy_step_wh,
             "hertz": _stepped(hertz, 0.01),

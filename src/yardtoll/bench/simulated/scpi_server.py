@@ -90,7 +90,7 @@ class SimulatedBench:
             return None
 
     def _obey(self, command: str) -> None:
-        """Commands; an unknown one goes to the error queue (SCPI-99, error −113)."""
+        """Commands; an unknown one is put in the error queue (SCPI-99, error −113)."""
         if command in ("TRAC:CLE", "*RST", "*CLS"):
             self._recorded.clear()
             if command == "*CLS":

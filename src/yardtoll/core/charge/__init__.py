@@ -1,1 +1,1 @@
-"""What a charge comes to: phases, times to a state of charge, two inputs at once."""
+"""Results of a charge: phases, times to a state of charge, two inputs at once."""

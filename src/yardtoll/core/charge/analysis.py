@@ -1,4 +1,4 @@
-"""What a recharge drew and when it reached which state of charge; from a trace or bare figures."""
+"""Energy drawn and times to a state of charge of a recharge, from a trace or bare figures."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -263,7 +263,7 @@ def _charge_span(
 
 
 def _log_notices(trace: Trace, span: LoadSpan, phases: Sequence[Phase]) -> list[Notice]:
-    """What the log does not hold of the charge, and where the wall was gone."""
+    """What is missing from the log of the charge, and when the wall had no power."""
     found = []
 
     def say(code: Code, message: str) -> None:

@@ -7,7 +7,7 @@ from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.core.uncertainty.figure import Figure, Style
 from yardtoll.core.uncertainty.run_budgets import run_mean_power_budget, run_time_budget
 
-TOLD_SOC = 80.0
+USUAL_TARGET_SOC = 80.0
 """The state of charge that makers like to name beside full."""
 
 
@@ -41,7 +41,7 @@ def charge_figures(
         found.append(
             Figure(key="peak_w", title="Peak power", value=result.peak_w, unit="W", budget=peak)
         )
-    for soc in (TOLD_SOC, 100.0):
+    for soc in (USUAL_TARGET_SOC, 100.0):
         at = time_to(result, soc)
         if at is not None:
             found.append(to_soc_figure(at))

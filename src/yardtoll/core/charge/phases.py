@@ -32,7 +32,7 @@ _IN_A_BIN = 50
 """So many samples give a bin's median."""
 _LEVEL_PERCENTILE = 95.0
 _LEAST_SAMPLES = 3
-"""Fewer tell a mean, which is no phase."""
+"""Fewer points give a mean, not a phase."""
 
 
 class PhaseName(StrEnum):

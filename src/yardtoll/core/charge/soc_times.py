@@ -203,10 +203,10 @@ def _half_step_s(
         per_point_wh = (curve.at(read.s) - curve.at(first.s)) / (read.soc - first.soc)
         nearest = read.soc - max(r.soc for r in readings if r.soc < read.soc)
         reach = (SOC_HALF_STEP + _UNEVEN_SHARE * nearest) * per_point_wh
-        came_wh = curve.at(end_s) - curve.at(read.s)
+        drawn_since_wh = curve.at(end_s) - curve.at(read.s)
         later_s = curve.when(curve.at(read.s) + reach, (read.s, end_s)) - read.s
         # The end of the draw bounds it, and is itself no sharper than the display is even.
-        further = min(max(reach / came_wh, 1.0), _PAST_THE_END) if came_wh > 0 else 0.0
+        further = min(max(reach / drawn_since_wh, 1), _PAST_THE_END) if drawn_since_wh > 0 else 0.0
         times.append(later_s * further)
     known = [t for t in times if t > 0]
     return max(known) if known else None
@@ -245,7 +245,7 @@ def time_between(
         if placed is None:
             raise UnusableDataError(
                 f"{soc:g} % lies between readings over {WIDEST_BRACKET:g} points apart, and no "
-                "power log tells when it was reached"
+                "power log shows when it was reached"
             )
         ends.append(placed)
     known = [limit for _, limit in ends if limit is not None]

@@ -1,6 +1,6 @@
 """The kinds of claims a maker can make, in one table, and a claim itself.
 
-Adding a kind is one entry in :data:`CLAIM_KINDS`; how text is read into it stands in
+Adding a kind is one entry in :data:`CLAIM_KINDS`; how text is read into it is in
 ``reading/phrases.py``.
 """
 
@@ -290,7 +290,7 @@ class Claim:
         condition: like "at 25 °C", "UPS mode", "0–80 %", "2 ports".
         source: like "label", "manual", "listing".
         text: where it came from, to the letter.
-        wording: what stands beside the figure, such as "up to", "about", "±5 %".
+        wording: the words beside the figure, such as "up to", "about", "±5 %".
         judged_as: how the reviewer reads it; "" for the usual way; see ``meaning.py``.
 
     Raises:

@@ -145,7 +145,7 @@ _USUAL: dict[str, tuple[LimitType, float, float]] = {
     "weight_kg": (LimitType.AT_MOST, 0.0, WEIGHT_PLUS),
     "ac_v": (LimitType.WITHIN, AC_VOLTS_SHARE, AC_VOLTS_SHARE),
 }
-"""How kinds are meant that their side alone does not tell."""
+"""The meaning of kinds that their side alone does not give."""
 
 
 def _by_kind(claim: Claim, value: float, words: str) -> Meaning:

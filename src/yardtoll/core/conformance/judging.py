@@ -1,6 +1,6 @@
 """Each claim against the findings that speak to it: meets, falls short, or why neither can be said.
 
-A claim is judged by a finding that meets its condition. Where several do, the latest stands, as
+A claim is judged by a finding that meets its condition. Where several do, the latest counts, as
 repeats at one load were averaged before. A lower bound can meet a limit; that it misses one says
 nothing.
 """
@@ -325,8 +325,8 @@ def _sentence(claim: Claim, finding: Finding, verdict: Verdict, meaning: Meaning
     decimals = decimals_for(verdict.expanded) if verdict.expanded else 1
     apart = f"{abs(verdict.margin):.{decimals}f} {unit}".rstrip()
     said = f"{_seen(claim, finding)}: {apart} {_side(verdict, meaning)} {unit}".rstrip()
-    tells = meaning.minus or meaning.plus or meaning.why or meaning.chosen
-    if meaning.limit is not LimitType.AS_SEEN and tells:
+    has_meaning = meaning.minus or meaning.plus or meaning.why or meaning.chosen
+    if meaning.limit is not LimitType.AS_SEEN and has_meaning:
         said += f" ({claim.shown}, {meaning.words})"
     under = claim.value is not None and verdict.value < claim.value
     if meaning.limit is LimitType.UPPER_BOUND and verdict.outcome is Outcome.MEETS and under:

@@ -149,7 +149,7 @@ def _finding(verdict: Verdict, yardstick: Yardstick, rated_wh: float) -> str:
 
 
 def _cautions(result: DischargeResult, yardstick: Yardstick) -> list[str]:
-    """What stands against taking the verdict at its word."""
+    """Reasons not to rely on the verdict."""
     said = []
     if result.has(Code.NO_CUTOFF):
         said.append("The run ends under load: the station may deliver more than this.")

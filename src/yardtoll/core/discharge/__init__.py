@@ -1,1 +1,1 @@
-"""What a discharge comes to, from logs or from readings by eye."""
+"""Results of a discharge, from logs or from readings by eye."""

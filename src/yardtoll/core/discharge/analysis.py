@@ -1,4 +1,4 @@
-"""What a discharge to empty delivered: from traces of one or several meters, or bare figures."""
+"""Energy delivered by a discharge to empty: from traces of one or more meters, or bare figures."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace

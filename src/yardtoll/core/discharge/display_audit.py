@@ -48,7 +48,7 @@ class DisplayAudit:
     """What the display got right and wrong; None where it was not read.
 
     Attributes:
-        gain: shown W ÷ metered W, where the watts differed enough to tell it from an offset.
+        gain: shown W ÷ metered W, where the watts differed enough to separate it from an offset.
         offset_w: shown − metered W on the mean, or of the fit beside a gain.
         reserve_wh, reserve_s: delivered, and passed, after the display first said 0 %.
     """

@@ -15,7 +15,7 @@ from yardtoll.core.uncertainty.run_budgets import run_mean_power_budget, run_tim
 
 @dataclass(frozen=True, kw_only=True)
 class DischargeBudgets:
-    """What stands behind the figures that the energy's budget does not cover; None if unknown."""
+    """Budgets of the figures that the energy's budget does not cover; None if unknown."""
 
     max_w: Budget | None = None
     volts: Budget | None = None

@@ -1,4 +1,4 @@
-"""What one meter's trace says of a discharge: span, energy, volts, and what it is doubted for."""
+"""Results of one meter's trace of a discharge: span, energy, volts, and its doubts."""
 
 from dataclasses import dataclass, field
 

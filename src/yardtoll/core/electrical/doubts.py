@@ -1,4 +1,4 @@
-"""What a log cannot be trusted for: found here, told as notices, explained by the reviewer or not.
+"""Reasons to doubt a log: found here, shown as notices, explained by the reviewer or not.
 
 Each of :data:`DOUBTS` keeps a verdict from *meets* until the reviewer has explained it.
 """
@@ -174,7 +174,7 @@ def without_gaps(sampling: Sampling) -> Sampling:
 
 def frozen_from(trace: Trace, counter: Counter | None, span: LoadSpan) -> Notice | None:
     """A notice where the meter may be showing its last value while under load."""
-    stretch = _repeats(trace, span) or _counter_stands(trace, counter, span)
+    stretch = _repeats(trace, span) or _counter_is_stuck(trace, counter, span)
     if stretch is None:
         return None
     start_s, end_s = stretch
@@ -206,16 +206,16 @@ def _repeats(trace: Trace, span: LoadSpan) -> tuple[float, float] | None:
     return float(time_s[first]), float(time_s[last])
 
 
-def _counter_stands(
+def _counter_is_stuck(
     trace: Trace, counter: Counter | None, span: LoadSpan
 ) -> tuple[float, float] | None:
     """(start, end) in s of a counter that stops though power flows."""
     time_s, power_w = trace.valid(Quantity.POWER)
     if counter is None or power_w.size <= FROZEN_SAMPLES or counter.time_s.size != time_s.size:
         return None
-    stands = (np.diff(counter.energy_wh) == 0) & (power_w[1:] > span.limit_w)
-    stands &= power_w[:-1] > span.limit_w
-    longest = _longest(stands, time_s)
+    is_stuck = (np.diff(counter.energy_wh) == 0) & (power_w[1:] > span.limit_w)
+    is_stuck &= power_w[:-1] > span.limit_w
+    longest = _longest(is_stuck, time_s)
     if longest is None:
         return None
     first, last = longest

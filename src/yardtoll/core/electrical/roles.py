@@ -4,7 +4,7 @@ from enum import StrEnum
 
 
 class Role(StrEnum):
-    """Where an instrument stands in a run, and so what its recording is of."""
+    """What an instrument measures in a run."""
 
     AC_OUTPUT = "ac_output"
     DC_OUTPUT = "dc_output"

@@ -55,7 +55,7 @@ def sample_limits(
     counter: Counter | None,
     span: LoadSpan,
 ) -> SampleLimits:
-    """How finely the source of a run's energy tells it.
+    """The resolution of the source of a run's energy.
 
     A counter is right to half a step at either end. Watts are right to half a step all the time: a
     steady load may sit just between two of them.
@@ -91,7 +91,7 @@ def sample_limits(
 def _step_w(watts: FloatArray) -> float:
     """The last digit of the watts: the largest round step that all of them are made of.
 
-    A few levels, such as 400 and 200 W, say nothing of a meter's digits; they count as whole watts
+    A few levels, such as 400 and 200 W, do not show a meter's digits; they count as whole watts
     at most.
     """
     step = counter_step_wh(watts)
@@ -104,8 +104,8 @@ def _between_samples_u_wh(time_s: FloatArray, power_w: FloatArray) -> float:
 
     A change of ΔP within an interval of dt happened somewhere in it: u = |ΔP|·dt ÷ √12. Where
     changes follow on each other the load may have switched unseen in between, and each sample
-    stands for its interval by chance: u = |ΔP|·dt ÷ √2. The changed samples are independent, so
-    they add in quadrature. Gaps are told apart from this and do not count here.
+    represents its interval by chance: u = |ΔP|·dt ÷ √2. The changed samples are independent, so
+    they add in quadrature. Gaps are budgeted apart from this and do not count here.
     """
     if time_s.size < 3:
         return 0.0
@@ -130,7 +130,7 @@ def energy_of_run(
 ) -> tuple[float, str, tuple[Gap, ...]]:
     """Wh of a run, what gave it ("counter" or "power"), and the gaps in it.
 
-    The counter goes before the power column unless its step is coarser than 0.5 % of the total.
+    The counter is used, not the power column, unless its step is coarser than 0.5 % of the total.
     From power it is the trapezoid between the first and the last loaded sample, and their own power
     out to load-on and cut-off.
 

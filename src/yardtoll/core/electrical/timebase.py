@@ -44,7 +44,7 @@ def clean_time(raw_s: FloatArray) -> CleanTime:
     """Make raw timestamps rise strictly.
 
     Lines that share a coarse stamp are spread over it when that is the rule in the log; otherwise
-    the later of two lines with one time stands. Where the clock steps back the file's order is
+    the later of two lines with one time is kept. Where the clock steps back the file's order is
     trusted and later samples follow on at the median interval.
 
     Args:
@@ -85,7 +85,7 @@ class Sampling:
 def thinned(values: FloatArray) -> FloatArray:
     """Each n-th of many values: at least 50 000 where there are as many, else all of them.
 
-    They tell a middle or a high level as well as all do; to sort a million takes its time.
+    They give a median or a high level as well as all of them do, and sorting a million is slow.
     """
     return values[:: max(1, values.size // _LOOKED_AT)]
 

@@ -1,7 +1,7 @@
 """Where every watt-hour of a cycle went: wall in → stored → overhead → conversion → delivered.
 
-Without a recharge it starts from the rating, without a loss split nothing inside the station is
-told apart. It always adds up: what is not explained is shown as unaccounted.
+Without a recharge it starts from the rating, without a loss split the losses inside the station
+are not separated. It always adds up: what is not explained is shown as unaccounted.
 """
 
 from dataclasses import dataclass
@@ -21,7 +21,7 @@ class Cycle:
         drawn_wh: what went in over the same window; None where no recharge was measured.
         source: where that came from, in words such as "the wall" or "wall and sun".
         source_kind: its colour.
-        converter: what stands between store and outlet.
+        converter: the converter between store and outlet.
         split: fitted from this station's runs; None, or one that says nothing, where there is
             none.
         mean_sq_w2: mean of P² over the discharge; None for the square of its mean.
@@ -45,7 +45,7 @@ def cycle_ledger(cycle: Cycle) -> Ledger:
     recharged = cycle.drawn_wh is not None
     start = cycle.drawn_wh if cycle.drawn_wh is not None else rating.rated_wh * rating.window
     if split is None:
-        tolls = [_untold(start - delivered, cycle.source)]
+        tolls = [_unseparated(start - delivered, cycle.source)]
     else:
         store = (split.e0_wh.value or 0.0) * rating.window
         held = split.conversion_held
@@ -64,7 +64,7 @@ def cycle_ledger(cycle: Cycle) -> Ledger:
     )
 
 
-def _untold(lost_wh: float, source: str) -> Toll:
+def _unseparated(lost_wh: float, source: str) -> Toll:
     return Toll(
         title="Lost on the way" if lost_wh >= 0 else "More out than in",
         kind=EnergyKind.UNACCOUNTED,

@@ -257,14 +257,14 @@ def why_idle_not_used(
     values = fit.free()
     p1 = float(values[names.index("p1")])
     u = math.sqrt(max(float(fit.covariances(values).total[2, 2]), 0.0))
-    told = (
+    fitted = (
         f"the idle draw of {idle.watts:.1f} W would put the proportional toll at {100 * p1:.0f} "
         f"± {200 * u:.0f} %"
     )
     if not -u <= p1 <= HIGHEST_P1 + u:
-        return f"{told}, which is not between 0 and {HIGHEST_P1:.0%}: it does not set the scale"
+        return f"{fitted}, which is not between 0 and {HIGHEST_P1:.0%}: it does not set the scale"
     if u > widest_p1_u:
-        return f"{told}, which is too uncertain: it does not set the scale"
+        return f"{fitted}, which is too uncertain: it does not set the scale"
     return ""
 
 

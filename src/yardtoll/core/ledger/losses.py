@@ -1,7 +1,7 @@
 """The loss split: store, overhead, proportional and ohmic tolls from runs at several loads.
 
 Battery power = P + p0 + p1·P + p2·P², so over a run E0 = E·(1 + p1) + p0·t + p2·∫P²dt. The scale
-is free: p1 can be told from E0 only when p0 is known from an idle test; without one p1 is held at
+is free: p1 can be separated from E0 only when an idle test gives p0; without one p1 is held at
 0 and E0, p0, p2 are as seen at the outlet (each ÷ (1 + p1)).
 
 What a run delivers differs from time to time, so every term carries that repeatability, and an

@@ -1,1 +1,1 @@
-"""Watching a run while it goes: its end, its alarms, its forecast."""
+"""Watching a run in progress: its end, its alarms, its forecast."""

@@ -1,4 +1,4 @@
-"""Deciding while a charge goes on that the station takes nothing more, and does not merely cool."""
+"""Detecting that a charging station is full and not only pausing to cool."""
 
 import numpy as np
 

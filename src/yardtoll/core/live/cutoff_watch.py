@@ -1,4 +1,4 @@
-"""Deciding while a run is in progress that the station has shut off, and not merely paused."""
+"""Detecting during a run that the station has shut off and not only paused."""
 
 from dataclasses import dataclass
 

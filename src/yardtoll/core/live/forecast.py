@@ -1,4 +1,4 @@
-"""When a running discharge will end: from what is left, at the present load."""
+"""Forecast of a discharge's end: from the energy left, at the present load."""
 
 from dataclasses import dataclass
 

@@ -1,4 +1,4 @@
-"""What is not as it should be while a run is in progress: by the limits of the checks before it."""
+"""Alarms of a run in progress, by the limits of the checks before it."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass

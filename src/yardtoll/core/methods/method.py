@@ -10,7 +10,7 @@ from yardtoll.core.methods.sources import Source
 
 
 class Flow(StrEnum):
-    """Which way the energy goes while it is measured."""
+    """The direction of the measured energy."""
 
     OUT = "out"
     IN = "in"
@@ -87,13 +87,13 @@ class Method:
         sources: where the method comes from.
         soc: state of charge in % at start and end.
         steady: its load is held for as long as it runs.
-        role: where its power meter stands.
+        role: what its power meter measures.
         outlet: the kind of outlet that is loaded, or switched on; None for none.
         source: where a charge comes from; None for what is no charge.
         energy: the kind of energy that its power is drawn as.
         uses_panels: solar panels feed it.
         may_exceed_rating: a load above the rated power is meant.
-        capacity: what it tells of the station's store.
+        capacity: what it shows of the station's store.
         ends_early: a run of it may end by a trip, by hand or empty, and it matters which.
         claims: keys of the kinds of claims it speaks to.
     """

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, kw_only=True)
 class Source:
-    """One way in for energy.
+    """One source of input energy.
 
     Attributes:
         name: as in "from the wall".
@@ -16,7 +16,7 @@ class Source:
         typical_w, typical_v, typical_a: likewise, in their own units.
         by_panels: it gives no more than its panels do.
         parts: sources that work at once.
-        full_point: the quantity of the scorecard that a whole charge tells; "" for none.
+        full_point: the quantity of the scorecard that a whole charge gives; "" for none.
     """
 
     name: str

@@ -22,7 +22,7 @@ _ZERO_WH, _ZERO_W = 0.05, 2.0
 
 
 class CheckState(StrEnum):
-    """How a check stands."""
+    """The state of a check."""
 
     PASSED = "passed"
     NOTE = "note"
@@ -72,7 +72,7 @@ class Situation:
         hours: how long it will run.
         meter_w, meter_a, meter_minutes: what the meter may carry, and for how long.
         meter_reads: (W, Wh) with nothing switched on, where the meter could be asked; NaN for
-            what it does not tell.
+            what is not known.
         rested_s: since this station's last run ended.
         confirmed: keys of checks the reviewer has ticked.
         settings: as noted, by the keys of :data:`SETTINGS`.
@@ -246,7 +246,7 @@ def _zero(s: Situation) -> Iterator[Check]:
         text = f"The meter reads {power_w:.1f} W with nothing to run yet: something is on."
         yield Check(key="zeroed", text=text, state=CheckState.FAILED)
     elif abs(energy_wh) > _ZERO_WH:
-        text = f"The meter's counter stands at {energy_wh:.2f} Wh: zero it."
+        text = f"The meter's counter shows {energy_wh:.2f} Wh: zero it."
         yield Check(key="zeroed", text=text, state=CheckState.FAILED)
     elif math.isnan(energy_wh):
         text = "The meter answers, but has no counter to be read: zeroed?"

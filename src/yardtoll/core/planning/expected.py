@@ -1,6 +1,6 @@
-"""What a test will be like before it is begun: hours with a band, watt-hours, recharge, money.
+"""What to expect of a test before it starts: hours with a band, watt-hours, recharge, money.
 
-Without earlier runs it goes by typical tolls (common practice, no source); a station's own whole
+Without earlier runs it uses typical tolls (common practice, no source); a station's own whole
 discharges replace them, also at another load: overhead makes a slow run deliver less.
 """
 
@@ -181,7 +181,7 @@ def _taper_mean_share(source_c: float) -> float:
 
 
 def expected_idle(rated_wh: float, hold_s: float) -> ExpectedRun:
-    """An idle test: what goes by itself, 0.5–2 % of the rated energy an hour."""
+    """An idle test: the energy used by the station itself, 0.5–2 % of the rated energy an hour."""
     low, high = (share * rated_wh for share in IDLE_SHARE_PER_H)
     mean = (low + high) / 2
     hours = hold_s / SECONDS_PER_HOUR

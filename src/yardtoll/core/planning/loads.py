@@ -82,7 +82,7 @@ class MixLimits:
 
     Attributes:
         inverter_w: continuous W of the station's outlet.
-        surge_w: W it stands for a moment, against the inrush of all loads at once.
+        surge_w: W it bears for a moment, against the inrush of all loads at once.
         hours: how long the mix is to run.
         outlets: how many devices can be plugged in.
     """

@@ -101,7 +101,7 @@ class InputLimits:
 
 @dataclass(frozen=True, kw_only=True)
 class ArrayCheck:
-    """What the whole string comes to.
+    """The string's volts, amps and watts.
 
     Attributes:
         voc_stc_v, voc_cold_v, vmp_hot_v: of the string at 25 °C, in the cold, in the heat.

@@ -72,7 +72,7 @@ def available_power(
 def available_by_sensor(
     array: SunArray, clock_s: FloatArray, irradiance: FloatArray
 ) -> AvailablePower:
-    """Without a site: a sensor on the panels' plane tells all there is to tell."""
+    """Without a site: a sensor on the panels' plane gives all that is known."""
     light = _bridged(clock_s, irradiance)
     free_w = array_power_w(light, array)
     return AvailablePower(

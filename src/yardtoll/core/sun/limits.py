@@ -1,7 +1,7 @@
 """What limited a solar input, sample by sample: sun, array, station cap, full battery, or shade.
 
 With an irradiance log the sun's share is known and only what the station made of it is in doubt.
-Without one the clear sky stands for the sun: an input that varies under it is a cloudy one, one
+Without one the clear sky is used: an input that varies under it is a cloudy one, one
 that stays the same share under it has a weak array.
 """
 
@@ -137,7 +137,7 @@ def find_limits(seen: SolarInput) -> Limits:
 def _mark_stretches(which: NDArray[np.int8], under: NDArray[np.bool_], seen: SolarInput) -> None:
     """Stretches under what a sound array makes of the light that a sensor saw.
 
-    One that keeps a level while the light goes on changing is a cap that was lowered, as a hot
+    One that keeps a level while the light keeps changing is a cap that was lowered, as a hot
     station does; every other one is shade that came slowly, such as a tree's.
     """
     edges = np.flatnonzero(np.diff(np.concatenate([[0], under.astype(np.int8), [0]])))
@@ -154,7 +154,7 @@ def _drops(
 ) -> list[Drop]:
     """Drops in the share of what this array usually makes of the sun, up to the cap.
 
-    Without an irradiance log a day of many drops is one of broken cloud, and nothing tells a shade
+    Without an irradiance log a day of many drops is one of broken cloud, so a shade cannot be found
     among them.
     """
     if not lit.any():
@@ -193,7 +193,7 @@ def _smoothed(
 
 
 def _cap(seen: SolarInput, lit: NDArray[np.bool_]) -> float | None:
-    """The station's limit: as told where the input comes up to it, else as it shows."""
+    """The station's limit: as claimed where the input reaches it, else as found in the log."""
     if seen.cap_w is not None and lit.any():
         top = float(np.percentile(seen.power_w[lit], 98))
         if CAP_SHARE * seen.cap_w <= top <= seen.cap_w * (2 - CAP_SHARE):
@@ -203,7 +203,7 @@ def _cap(seen: SolarInput, lit: NDArray[np.bool_]) -> float | None:
 
 
 def _seen_cap(seen: SolarInput, lit: NDArray[np.bool_]) -> float | None:
-    """A level that the input keeps while what the sun allows goes on changing above it."""
+    """A level that the input keeps while the available power keeps changing above it."""
     if not lit.any():
         return None
     top = float(np.percentile(seen.power_w[lit], 98))
@@ -226,7 +226,7 @@ def _seen_cap(seen: SolarInput, lit: NDArray[np.bool_]) -> float | None:
 
 
 def _follows(power_w: FloatArray, free_w: FloatArray) -> float:
-    """How far the input goes with what the sun allows: 1 all the way, 0 not at all."""
+    """How closely the input follows the available power: 1 fully, 0 not at all."""
     spread = float(np.var(free_w))
     if spread == 0:
         return 1.0
@@ -235,15 +235,15 @@ def _follows(power_w: FloatArray, free_w: FloatArray) -> float:
 
 
 def _usual_share(share: FloatArray, free: NDArray[np.bool_], seen: SolarInput) -> float | None:
-    """Of what the sun allows, where the sun is high enough to tell and the battery not full."""
-    told = free & (seen.free_w > _BRIGHT_SHARE * float(seen.free_w.max()))
+    """The share of the available power, where the sun is high enough and the battery not full."""
+    usable = free & (seen.free_w > _BRIGHT_SHARE * float(seen.free_w.max()))
     if seen.soc is not None:
-        told &= ~(_held(seen.soc) >= NEARLY_FULL_SOC)
-    if np.count_nonzero(told) < 5:
-        told = free
-    if not told.any():
+        usable &= ~(_held(seen.soc) >= NEARLY_FULL_SOC)
+    if np.count_nonzero(usable) < 5:
+        usable = free
+    if not usable.any():
         return None
-    return float(np.percentile(share[told], 80 if seen.measured_sun else 90))
+    return float(np.percentile(share[usable], 80 if seen.measured_sun else 90))
 
 
 def _under(
@@ -287,7 +287,7 @@ def _full(
 ) -> NDArray[np.bool_]:
     """Where the input falls away under its usual level because the battery is nearly full.
 
-    Without a state of charge only a fall that goes on to the end of the light tells it.
+    Without a state of charge only a fall that lasts to the end of daylight shows it.
     """
     usually = _usual_w(seen, usual, cap_w) / np.maximum(seen.free_w, 1e-9)
     low = free & (smooth < _FULL_SHARE * np.minimum(usually, 1.0))
@@ -320,7 +320,7 @@ def _stopped_for_good(seen: SolarInput, lit: NDArray[np.intp]) -> int | None:
     """The sample from which nothing more flows though the sun is up; None where it does not stop.
 
     Some batteries take no more from one moment to the next when they are full. A plug that is
-    pulled looks the same: only a state of charge would tell.
+    pulled looks the same: only a state of charge would show it.
     """
     flowing = np.flatnonzero(seen.power_w > _NOTHING_SHARE * seen.array_w)
     if flowing.size == 0 or lit.size == 0:

@@ -19,7 +19,7 @@ OPEN_RACK, CLOSE_TO_GROUND = "open_rack_glass_polymer", "insulated_back_glass_po
 
 @dataclass(frozen=True, kw_only=True)
 class SunArray:
-    """An array and what stands between it and the station's store.
+    """An array and the losses between it and the station's store.
 
     Attributes:
         power_stc_w: at 1000 W/m² and 25 °C.

@@ -141,7 +141,7 @@ def _cloud(
     lag_s = lag_wh = None
     until = stop
     if sun.measured:
-        # The light is back when it stands at what it comes to behind the cloud.
+        # The light is back when it is again at its level behind the cloud.
         behind = sun.free_w[stop : min(stop + 600, time_s.size)]
         bright = _PASSED_SHARE * float(np.max(behind[: max(3, behind.size // 10)]))
         light = stop + int(np.argmax(sun.free_w[stop:] >= bright))

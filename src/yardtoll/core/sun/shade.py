@@ -154,7 +154,7 @@ def _falls(power_w: FloatArray, drop: Drop) -> bool:
 
 
 def _is_flat(share: FloatArray, drop: Drop, noise: float) -> bool:
-    """Whether the floor is one level, and long enough to be told."""
+    """Whether the floor is one level and long enough to be measured."""
     inside = share[drop.first + 1 : drop.last + 1]
     if inside.size < 3:
         return False

@@ -1,4 +1,4 @@
-"""Sun and sky over a site: where the sun stands, what it gives a plane, clear or measured.
+"""Sun and sky over a site: the sun's position and the irradiance on a plane, clear or measured.
 
 pvlib does the sun: its solar position, Ineichen's clear sky with its table of turbidity, Erbs'
 split of global light into beam and diffuse, Hay and Davies' transposition. A horizon or an obstacle
@@ -23,7 +23,7 @@ class Obstacle:
     """A house, a tree: it hides the sky up to a height between two directions.
 
     Attributes:
-        from_deg, to_deg: azimuths clockwise from north; from 350 to 10 goes through north.
+        from_deg, to_deg: azimuths clockwise from north; from 350 to 10 is through north.
         height_deg: above the level, as seen from the panels.
     """
 
@@ -47,8 +47,8 @@ class SunSite:
         tilt: degrees from the ground, 0 flat, 90 upright, beyond that face down.
         azimuth: degrees clockwise from north.
         albedo: share of light the ground throws back.
-        horizon_deg: height of what stands around, all round.
-        obstacles: what stands higher than that.
+        horizon_deg: height of the horizon, all round.
+        obstacles: what is higher than that.
 
     Raises:
         ValueOutOfRangeError: a figure is outside its range.
@@ -79,7 +79,7 @@ class SunSite:
 
 @dataclass(frozen=True, kw_only=True)
 class Sky:
-    """The light over a site at (n,) times, W/m², and where the sun stands, degrees.
+    """The light over a site at (n,) times, W/m², and the sun's position, degrees.
 
     Attributes:
         direct, diffuse, level: beam towards the sun, the sky's own, and both on level ground.

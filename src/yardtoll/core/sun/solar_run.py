@@ -40,7 +40,7 @@ class Span:
 
 @dataclass(frozen=True, kw_only=True)
 class SolarRun:
-    """What a solar run came to.
+    """The results of a solar run.
 
     Attributes:
         sustained_w: best 5-minute mean; None for a log shorter than that.
@@ -252,7 +252,7 @@ def _by_seconds(
 
 
 def _weights(time_s: FloatArray) -> FloatArray:
-    """(n,) s that each sample stands for: half of the way to either neighbour."""
+    """(n,) s of each sample: half of the way to either neighbour."""
     steps = np.diff(time_s)
     weights = np.zeros(time_s.size)
     weights[:-1] += steps / 2

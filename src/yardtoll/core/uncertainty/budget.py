@@ -159,7 +159,7 @@ def station_mean(
 ) -> Measured:
     """What a station does rather than one run of it: the mean, with repeatability in it.
 
-    The scatter of repeats (type A; JCGM 100:2008, 4.2.3) is put together with the named prior as a
+    The scatter of repeats (type A; JCGM 100:2008, 4.2.3) is combined with the named prior as a
     scaled inverse χ²: two runs may lie together by chance, and one says nothing. What a meter's
     gain does at their level is common to all of them.
 
@@ -198,10 +198,10 @@ def station_mean(
 
 
 def ratio(above: Measured, below: Measured, names: Sequence[str] = ()) -> Measured:
-    """``above`` ÷ ``below``, a share: what one meter's gain does to both falls out.
+    """``above`` ÷ ``below``, a share: one meter's gain error in both cancels.
 
     Args:
-        names: what stands before the lines of each, such as ("Delivered", "Drawn").
+        names: the prefix of the lines of each, such as ("Delivered", "Drawn").
     """
     value = above.value / below.value
     parts = [(above.budget, 1 / below.value), (below.budget, -value / below.value)]

@@ -1,6 +1,6 @@
 """How far a measured energy may be from the truth.
 
-The meter's accuracy, the resolution of what it tells, the time between samples, gaps, the moments
+The meter's accuracy, the resolution of its readings, the time between samples, gaps, the moments
 of load-on and cut-off, and its own draw. Limits are taken as rectangular (JCGM 100:2008, 4.3.7).
 
 A meter's gain limit bounds the error at each reading; it does not say that the error is the same at
@@ -138,8 +138,8 @@ def mean_power_budget(
 ) -> Budget:
     """Of energy ÷ duration over one span.
 
-    Power samples give the energy of just the span that is divided by, so where its ends lie does
-    not matter; a counter's energy does not move with them.
+    Power samples give the energy of just the span that is divided by, so the position of its
+    ends does not matter; a counter's energy does not move with them.
     """
     hours = duration_s / SECONDS_PER_HOUR
     by_power = any(line.edge for line in energy.lines)
@@ -157,7 +157,7 @@ def stated_budget(value: float, unit: str, share: float, floor: float, what: str
 
 
 def duration_budget(edges_s: tuple[float, float]) -> Budget:
-    """Of a run's time: its start and its end may each lie half an interval further in or out."""
+    """Of a run's time: its start and its end may each be half an interval earlier or later."""
     lines = [
         replace(rectangular(f"Moment of {end}", edge_s, f"±{edge_s:.3g} s"), edge=True)
         for end, edge_s in zip(("load-on", "cut-off"), edges_s, strict=True)
@@ -283,7 +283,7 @@ def _sample_lines(limits: SampleLimits, accuracy: MeterAccuracy, which: str) -> 
         rectangular(f"Meter{which} resolution", resolution, why),
         Contribution(
             name=f"Sampling{which}",
-            why="what lies between the samples",
+            why="load between the samples",
             u=limits.sampling_u_wh,
         ),
     ]

@@ -102,7 +102,7 @@ class Figure:
 
 
 Sentence = Sequence[str | Figure]
-"""Words with figures between them; a figure's ± can be opened where it stands."""
+"""Words with figures between them; a figure's ± can be opened in the text."""
 
 
 def plain(sentence: Sentence) -> str:

@@ -131,7 +131,7 @@ def rating_claims(station: Station) -> list[StoredClaim]:
 
 
 def _edit_station(session: Session, before: Station, after: Station, text: str) -> None:
-    """Change a station, and the claims that its old ratings stood for."""
+    """Change a station, and the claims made from its old ratings."""
     assert before.id is not None
     pairs = zip(rating_claims(before), rating_claims(after), strict=False)
     with session.together(text):

@@ -14,7 +14,7 @@ LIBRARY_FILTER = "Libraries of stations (*.json)"
 
 
 def ask_new_yard(host: Host) -> None:
-    """Ask where a new yard is to lie, and make it."""
+    """Ask for a new yard's file name, and create it."""
     start = str(host.settings.last_folder / "My bench.yard")
     chosen, _ = QFileDialog.getSaveFileName(host.widget, "New yard", start, YARD_FILTER)
     if chosen:

@@ -37,7 +37,7 @@ def edit_chosen_station(parent: QWidget, session: Session) -> None:
 
 
 def ask_site(host: Host) -> None:
-    """Ask where the bench stands."""
+    """Ask for the site of the bench."""
     session = _session_to_change(host)
     if session is not None:
         edit_record(host.widget, session, session.yard.site())

@@ -150,7 +150,7 @@ class ClaimDialog(FormDialog):
         self._show_meaning()
 
     def _show_meaning(self) -> None:
-        """Say how the claim as it stands would be judged."""
+        """Say how the claim as typed would be judged."""
         kind = self._kind()
         chosen = bool(self.limit.currentData())
         readable = bool(choices_for(kind.key))

@@ -1,4 +1,4 @@
-"""Dialogs for what a discharge goes through: loads, meters, circuits and cords."""
+"""Dialogs for what is connected in a discharge: loads, meters, circuits and cords."""
 
 from collections.abc import Sequence
 from dataclasses import replace

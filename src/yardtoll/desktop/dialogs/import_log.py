@@ -1,4 +1,4 @@
-"""Importing a log: what was guessed, what it comes to, and where it belongs, before it is kept."""
+"""Importing a log: the guessed columns, the result, and its station, before it is kept."""
 
 from dataclasses import dataclass
 from zoneinfo import ZoneInfo, available_timezones
@@ -37,7 +37,7 @@ _SHOWN_FIRST = (TIME, DATE, Quantity.POWER.value, Quantity.ENERGY.value, Quantit
 
 @dataclass(frozen=True)
 class Preview:
-    """A log read by a mapping: the trace and what it comes to, or why not."""
+    """A log read by a mapping: the trace and its result, or the reason it has none."""
 
     trace: Trace | None
     found: MeterLog | None
@@ -271,7 +271,7 @@ class ImportDialog(QDialog):
             raise StoreError(f"“{text}” is not a time zone, such as Europe/Lisbon.") from None
 
     def _read(self) -> None:
-        """Read the log by the mapping as it stands, off the GUI thread."""
+        """Read the log by the present mapping, off the GUI thread."""
         self._jobs.cancel(self._job)
         self.preview = None
         self.accept_button.setEnabled(False)

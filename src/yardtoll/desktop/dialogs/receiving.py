@@ -117,7 +117,7 @@ class ReceivingDialog(FormDialog):
 
 
 def _optional(name: str, unit: str, value: float | None, decimals: int, most: float = 1e6) -> Any:
-    """A number that may be left open: its lowest value stands for not noted."""
+    """A number that may be left open: its lowest value means not noted."""
     box = number_box(name, unit, -1, most, -1 if value is None else value, decimals)
     box.setSpecialValueText("not noted")
     return box

@@ -1,4 +1,4 @@
-"""The dialog of the site: where the bench stands, its records of heat and cold, its prices."""
+"""The dialog of the site: the place of the bench, its records of heat and cold, its prices."""
 
 from dataclasses import replace
 from zoneinfo import available_timezones
@@ -13,7 +13,7 @@ from yardtoll.store.site_time import zone_name
 
 
 class SiteDialog(FormDialog):
-    """Where the bench stands, and what a kilowatt-hour costs there."""
+    """The place of the bench, and the price of a kilowatt-hour there."""
 
     def __init__(self, site: Site, parent: QWidget | None = None) -> None:
         super().__init__("The site", "Keep it", parent)

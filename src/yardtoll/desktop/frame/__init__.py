@@ -1,1 +1,1 @@
-"""What stands around every view: rail, header, run strip, command finder, welcome."""
+"""The parts around every view: rail, header, run strip, command finder, welcome."""

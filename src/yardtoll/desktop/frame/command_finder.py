@@ -8,7 +8,7 @@ _WIDTH, _HEIGHT = 520, 380
 
 
 def matches(words: str, text: str) -> bool:
-    """Whether every word typed stands somewhere in the text."""
+    """Whether the text contains every word typed."""
     low = text.lower()
     return all(word in low for word in words.lower().split())
 

@@ -36,14 +36,14 @@ def start_logging(folder: Path | None = None) -> Path:
     return path
 
 
-def tell_uncaught(tell: Callable[[str], object]) -> None:
-    """An error nobody caught is logged, printed and shown to the user; the program goes on."""
+def report_uncaught(report: Callable[[str], object]) -> None:
+    """An error nobody caught is logged, printed and shown to the user; the program continues."""
 
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         logging.getLogger("yardtoll").critical("uncaught", exc_info=(kind, error, trace))
         sys.__excepthook__(kind, error, trace)
         if isinstance(error, Exception):
-            tell(
+            report(
                 f"Something went wrong that should not have: {error}. What is recorded is kept; "
                 "the details are in the log."
             )

@@ -1,4 +1,4 @@
-"""The run to come as a picture: its power from its start to the band its end should lie in."""
+"""The expected run as a picture: its power from the start to the band of its end."""
 
 from datetime import datetime, timedelta
 

@@ -51,7 +51,7 @@ class InputShares(MarkerChart):
             middle = float(both[both.size // 2]) if both.size else pair.time_s.size / 2
             self.marker = middle / max(pair.time_s.size - 1, 1)
         self._pair = pair
-        self.tell()
+        self.announce()
         self.update()
 
     @property

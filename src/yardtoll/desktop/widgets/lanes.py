@@ -200,7 +200,7 @@ class LaneChart(QWidget):
         self._paint_caption(painter, block, run)
 
     def _paint_caption(self, painter: QPainter, block: QRectF, run: LaneRun) -> None:
-        """What the run came to, under its block: beside the one before, or a line below it."""
+        """The result of the run, under its block: beside the one before, or a line below it."""
         painter.setFont(font(13, MEDIUM))
         width = QFontMetrics(painter.font()).horizontalAdvance(run.caption)
         at = QRectF(block.center().x() - width / 2, block.bottom() + 3, width + 1, 18)
@@ -229,7 +229,7 @@ class LaneChart(QWidget):
         painter.drawText(at, int(Qt.AlignmentFlag.AlignVCenter), word)
 
     def now_word(self) -> tuple[str, QRectF]:
-        """The word at the now-line and where it stands, inside the chart."""
+        """The word at the now-line and its place inside the chart."""
         word = f"now {self._now:%H:%M}"
         width = QFontMetrics(font(13, SEMIBOLD)).horizontalAdvance(word)
         left = min(self._x(self._now) - width / 2, self.width() - width - 4)

@@ -35,7 +35,7 @@ class LoadCurve(MarkerChart):
         self._rated_wh = rated_wh
         if self._full_w != runs.full_w:
             self._full_w, self.marker = runs.full_w, 0.5
-        self.tell()
+        self.announce()
         self.update()
 
     @property

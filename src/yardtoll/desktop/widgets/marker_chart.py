@@ -129,10 +129,10 @@ class MarkerChart(QWidget):
     def set_marker(self, share: float) -> None:
         """Put the marker at a share of the width."""
         self.marker = min(max(share, self._lowest), 1.0)
-        self.tell()
+        self.announce()
         self.update()
 
-    def tell(self) -> None:
+    def announce(self) -> None:
         """Say the answer to those who cannot see it."""
         self.setAccessibleDescription(self.answer)
         self.moved.emit()

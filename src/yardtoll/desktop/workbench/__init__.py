@@ -1,1 +1,1 @@
-"""What every view stands on: the open yard with undo, results, jobs, and the live runs."""
+"""What every view works with: the open yard with undo, results, jobs, and the live runs."""

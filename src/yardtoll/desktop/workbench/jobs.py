@@ -21,10 +21,10 @@ class CancelledError(Exception):
 
 @dataclass(frozen=True)
 class JobHandle:
-    """What the work is given: a way to say how far it is, and to learn that it is not wanted."""
+    """What the work is given: a way to report progress and to learn that it was cancelled."""
 
     number: int
-    tell: Callable[[str, float | None], None]
+    report: Callable[[str, float | None], None]
     cancelled: threading.Event
 
     def progress(self, text: str, share: float | None = None) -> None:
@@ -35,7 +35,7 @@ class JobHandle:
         """
         if self.cancelled.is_set():
             raise CancelledError
-        self.tell(text, share)
+        self.report(text, share)
 
 
 class Jobs(QObject):

@@ -1,4 +1,4 @@
-"""What every view stands on: the open yard, the results, and the run in progress."""
+"""What every view works with: the open yard, the results, and the run in progress."""
 
 from dataclasses import asdict, replace
 from datetime import UTC, datetime
@@ -63,7 +63,7 @@ class Workbench(QObject):
     def start_run(self, plan: RunPlan, planned: Run | None = None) -> bool:
         """Begin a run now, and return whether it began.
 
-        A planned run that it carries out goes from the timetable.
+        The planned run that it carries out leaves the timetable.
         """
         meters = [plan.meter, *(meter for meter, _ in plan.also)]
         readable = all(self._can_be_read(meter) for meter in meters)
@@ -99,7 +99,7 @@ class Workbench(QObject):
         )
 
     def _closed_as_it_was(self, run: Run) -> None:
-        conditions = replace(run.conditions, end_reason="the program had stopped; closed as it was")
+        conditions = replace(run.conditions, end_reason="the program had stopped; closed as kept")
         kept_at = utc_now()
         self.session.put_without_undo(
             replace(run, state=RunState.FINISHED.value, ended_at=kept_at, conditions=conditions)

@@ -30,7 +30,7 @@ class PowerAxes:
         self._top_w = round_up(highest_w)
 
     def x(self, time_s: float) -> float:
-        """Where a time stands."""
+        """The place of a time on the axis."""
         return self.left + time_s / self.span_s * (self.right - self.left)
 
     def line(self, time_s: FloatArray, watts: FloatArray) -> tuple[Point, ...]:

@@ -1,6 +1,6 @@
 """How each limit of a solar input is named, coloured and hatched, on paper and in the window.
 
-A pattern goes with every colour, so that colour is never alone.
+Every colour has a pattern, so that colour is never alone.
 """
 
 from yardtoll.core.electrical.energy_kind import EnergyKind

@@ -65,7 +65,7 @@ class Words:
     """One line of text on a base line.
 
     Attributes:
-        anchor: "start", "middle" or "end": what of the text stands at x.
+        anchor: "start", "middle" or "end": the part of the text at x.
         room: in pixels; a text that is wider is made to fit; 0 for any width.
     """
 

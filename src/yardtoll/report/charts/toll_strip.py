@@ -28,7 +28,7 @@ class StripLook:
         block: width of a toll, and the most height it takes.
         words: sizes of a stage's name, of its figure where it is wide and where not, of its notes.
         all_stages: words in every stage, not only in the first and the last one.
-        title: a heading stands above.
+        title: a heading above.
     """
 
     top: float

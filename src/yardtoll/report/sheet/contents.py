@@ -36,7 +36,7 @@ class RunLine:
     date: str
     method: str
     load: str
-    came_to: str
+    result_text: str
     duration: str
     meter: str
     void: str
@@ -67,10 +67,10 @@ class Sheet:
     Attributes:
         finding: the headline as one sentence.
         facts: figures shown large.
-        untested, stated: the claims that no run speaks to, and those nothing here could test, each
+        untested, stated: the claims without a run, and those nothing here could test, each
             in a sentence; "" for none.
         results: figures with how they were found.
-        ledger, ledger_title: of the run told; None where no run gives one.
+        ledger, ledger_title: of the usual run; None where no run gives one.
         tolls: the Wh of the ledger's gates, with their evidence.
         method: (name, words) of how it was measured.
         score_words: points got of those that have evidence.

@@ -43,7 +43,7 @@ def preview_html(sheet: Sheet, charts: Sequence[str], *, muted: str, chart_width
     """The sheet in the few words of HTML that a rich-text widget knows.
 
     Args:
-        charts: names of the charts; each stands at an image named "chart:NAME".
+        charts: names of the charts; each is an image named "chart:NAME".
         muted: colour of what is said by the way.
     """
     page = _environment().get_template("preview.html.j2")

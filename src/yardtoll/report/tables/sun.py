@@ -29,7 +29,7 @@ def array_json(check: ArrayCheck) -> dict[str, Any]:
 
 
 def array_table(check: ArrayCheck) -> str:
-    """May it be connected, and what the string comes to."""
+    """Whether it may be connected, and the string's figures."""
     rows = [
         ("Connect it", _CONNECT_WORDS[check.connect]),
         ("Open circuit, 25 °C", f"{check.voc_stc_v:.1f} V"),

@@ -23,7 +23,7 @@ from yardtoll.store.records import ReadingKind
 
 @dataclass(frozen=True, kw_only=True)
 class IdleOutcome(Outcome):
-    """What an idle test came to."""
+    """The results of an idle test."""
 
     idle: IdleResult
 

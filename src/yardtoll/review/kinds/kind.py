@@ -50,7 +50,7 @@ class RunKind(ABC):
 
     @abstractmethod
     def analyse(self, run: RunAnalysis) -> Outcome:
-        """What a run came to.
+        """The results of a run.
 
         Args:
             run: its records and samples, with no outcome yet.
@@ -60,7 +60,7 @@ class RunKind(ABC):
         """
 
     def caption(self, run: RunAnalysis) -> str:
-        """What it came to, in the fewest words: for lists and lanes."""
+        """The result in the fewest words, for lists and lanes."""
         figure = run.main_figure
         return figure.brief if figure is not None else ""
 

@@ -46,12 +46,12 @@ _ORDER = (
 def build_sheet(
     yard: YardFile, station: Station, analyses: Sequence[RunAnalysis] | None = None
 ) -> Sheet:
-    """Everything a yard has to say of one station.
+    """Everything a yard knows about one station.
 
-    Nothing of the moment goes into it: the same yard gives the same sheet.
+    It does not depend on the time: the same yard gives the same sheet.
 
     Args:
-        analyses: of its ended runs where they are there already.
+        analyses: of its ended runs, where already made.
     """
     assert station.id is not None
     found = station_runs(analyses_of(yard, station) if analyses is None else analyses)
@@ -61,16 +61,16 @@ def build_sheet(
     observations = yard.observations(station.id)
     judged = judged_claims(found, claims, receiving, observations, rule)
     zone = zone_of(yard.site())
-    told = nearest_to_usual(found.analyses)
+    usual = nearest_to_usual(found.analyses)
     shown = [j for j in sorted(judged, key=_rank) if _has_evidence(j)]
-    ledger = ledger_of(told, found) if told is not None else None
-    tolls = _tolls(ledger, told, found) if ledger is not None and told is not None else ()
+    ledger = ledger_of(usual, found) if usual is not None else None
+    tolls = _tolls(ledger, usual, found) if ledger is not None and usual is not None else ()
     points = scored(yard.score_points(), found, receiving, observations)
     got, of = summed(points)
     return Sheet(
         station=station.name,
         subtitle=_subtitle(station, found, receiving.price, receiving.currency, zone),
-        finding=_finding(judged, found, told),
+        finding=_finding(judged, found, usual),
         summary=review.summary,
         facts=tuple(_facts(found)),
         claims=tuple(_claimed(j) for j in shown),
@@ -79,7 +79,7 @@ def build_sheet(
         results=tuple(_results(found)),
         runs=tuple(_line(a, zone) for a in found.analyses),
         ledger=ledger,
-        ledger_title=f"Run {told.run.number}, Wh" if told is not None else "",
+        ledger_title=f"Run {usual.run.number}, Wh" if usual is not None else "",
         tolls=tolls,
         curves=tuple(_curves(found)),
         scoring=tuple(
@@ -107,9 +107,9 @@ def build_sheet(
     )  # fmt: skip
 
 
-def _tolls(ledger: Ledger, told: RunAnalysis, found: StationRuns) -> tuple[Figure, ...]:
+def _tolls(ledger: Ledger, usual: RunAnalysis, found: StationRuns) -> tuple[Figure, ...]:
     """Each gate's toll with its evidence."""
-    places, budgets = ledger.places, ledger_budgets(ledger.places, told, found)
+    places, budgets = ledger.places, ledger_budgets(ledger.places, usual, found)
     return tuple(
         Figure(
             key="toll_wh",
@@ -145,15 +145,15 @@ def _subtitle(
     return " · ".join(parts)
 
 
-def _finding(judged: Sequence[JudgedClaim], found: StationRuns, told: RunAnalysis | None) -> str:
+def _finding(judged: Sequence[JudgedClaim], found: StationRuns, usual: RunAnalysis | None) -> str:
     counts = {s: sum(j.standing is s for j in judged) for s in Standing}
     said = ""
-    if told is not None and told.energy_out is not None:
-        share = by_key(kind_of(told.run.method).station_facts(found))["usable_ratio"].figure
-        mean_w = told.energy_out.mean_w
+    if usual is not None and usual.energy_out is not None:
+        share = by_key(kind_of(usual.run.method).station_facts(found))["usable_ratio"].figure
+        mean_w = usual.energy_out.mean_w
         load = f"at {mean_w:.0f} W" if mean_w else "of this station"
-        if told.doubts:
-            said = f"What reaches the outlet is in doubt: {doubt_reason(told.doubts)}. "
+        if usual.doubts:
+            said = f"What reaches the outlet is in doubt: {doubt_reason(usual.doubts)}. "
         else:
             said = f"{share} of the rated energy reaches the outlet {load}. "
     parts = [
@@ -236,18 +236,18 @@ def _fitted(runs: OutletRuns) -> list[Figure]:
 
 def _line(analysis: RunAnalysis, zone: tzinfo) -> RunLine:
     run, figure = analysis.run, analysis.main_figure
-    came_to = "no result"
+    result_text = "no result"
     if figure is not None:
         unknown = ", ± unknown" if figure.budget is None else ""
         words = f" {figure.title.lower()}" if figure.unit == "Wh" else ""
-        came_to = f"{figure.brief}{unknown}{words}"
+        result_text = f"{figure.brief}{unknown}{words}"
     duration = analysis.figures.get("duration_s")
     return RunLine(
         number=run.number,
         date=local_date(run.started_at, zone),
         method=analysis.method.title,
         load=run.conditions.load or run.conditions.file or "–",
-        came_to=came_to,
+        result_text=result_text,
         duration=format_clock(duration.value) if duration is not None else "–",
         meter=f"{analysis.meter.name} {analysis.meter.accuracy}"
         if analysis.meter
@@ -267,7 +267,7 @@ def _uncertainty_words(yard: YardFile) -> str:
     return (
         "expanded, k = 2 or Student's t (JCGM 100). Figures of a run are the meter's; headline, "
         f"facts and verdicts speak of the station, with {share:g} % from run to run where no "
-        "repeats tell more"
+        "repeats give more"
     )
 
 

@@ -22,11 +22,11 @@ WHOLE = 0.98
 WHOLE_CHARGE = 98.0
 """A recharge over so many points is one from empty to full."""
 USUAL_C = 0.2
-"""The load that stands where none is named, 0.2 C (common practice, no source)."""
+"""The load used where none is named, 0.2 C (common practice, no source)."""
 SHARPEST_P1_U = 0.06
 """An idle test that leaves the proportional toll less certain than this is not used: store and
-overhead are better told as seen at the outlet."""
-UNTOLD_CONVERSION = 0.05
+overhead are better given as seen at the outlet."""
+UNSEPARATED_CONVERSION = 0.05
 """Where conversion is held at 0 the cells hold more than is seen at the outlet: by this share, give
 or take as much (common practice, no source)."""
 _ROOM_ABOVE = 1.5
@@ -112,12 +112,12 @@ def idle_of_fitted_store(idle: IdleResult | None, split: LossSplit | None) -> Id
     store_wh, u_wh = split.e0_wh.value, split.e0_wh.u
     if not split.conversion_held:
         return idle.of_store(Store(energy_wh=store_wh, u_wh=u_wh, basis=BY_FIT))
-    untold_wh = UNTOLD_CONVERSION * store_wh
+    unseparated_wh = UNSEPARATED_CONVERSION * store_wh
     return idle.of_store(
         Store(
-            energy_wh=store_wh + untold_wh,
-            u_wh=math.hypot(u_wh, untold_wh / math.sqrt(3)),
-            basis=f"{BY_FIT} and {100 * UNTOLD_CONVERSION:g} % for conversion",
+            energy_wh=store_wh + unseparated_wh,
+            u_wh=math.hypot(u_wh, unseparated_wh / math.sqrt(3)),
+            basis=f"{BY_FIT} and {100 * UNSEPARATED_CONVERSION:g} % for conversion",
         )
     )
 

@@ -17,7 +17,7 @@ DAYS = 7
 
 
 @dataclass(frozen=True, kw_only=True)
-class Foreseen:
+class SunDay:
     """One clear day to come."""
 
     day: date
@@ -33,7 +33,7 @@ class SunOutlook:
         as_they_are, best: at the moment asked for; None while the sun is down.
     """
 
-    days: tuple[Foreseen, ...]
+    days: tuple[SunDay, ...]
     turned: AimedDay
     turn_hours: tuple[int, ...]
     as_they_are: Aim | None
@@ -56,7 +56,7 @@ def outlook(
     days = [first + timedelta(days=i) for i in range(DAYS)]
     (site, array), others = parts[0], parts[1:]
     found = [
-        Foreseen(day=day, clear=clear_day(site, array, _minutes(day, zone), others)) for day in days
+        SunDay(day=day, clear=clear_day(site, array, _minutes(day, zone), others)) for day in days
     ]
     times = found[0].clear.times
     hours = _round_noon(found[0].clear) if turn_hours is None else tuple(turn_hours)

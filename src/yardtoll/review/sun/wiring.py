@@ -205,7 +205,7 @@ def _of_deciding(decides: SourceCheck) -> list[tuple[str, str]]:
 
 
 def _second(first: SolarArray, second: SolarArray) -> tuple[str, str]:
-    """Whether a second array goes beside the first on one input."""
+    """Whether a second array may be connected with the first on one input."""
     volts = [array.series * array.vmp_v for array in (first, second)]
     apart = mixed_strings(*volts)
     if apart is None:

@@ -298,7 +298,7 @@ def _guess_by_content(frame: pl.DataFrame, style: NumberStyle, mapping: ColumnMa
 
 
 def _rises(column: pl.Series, style: NumberStyle, *, strictly: bool = True) -> bool:
-    """Whether a column of numbers goes up from first to last."""
+    """Whether a column of numbers rises from first to last."""
     numbers = to_numbers(column.head(_CONTENT_SAMPLE), style)
     numbers = numbers[np.isfinite(numbers)]
     if numbers.size < 2 or numbers.size < column.head(_CONTENT_SAMPLE).len() / 2:

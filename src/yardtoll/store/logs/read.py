@@ -251,15 +251,16 @@ def _notices(
             )
         )
     if clean.repaired:
-        told = []
+        repaired = []
         if clean.duplicates:
-            told.append(f"{clean.duplicates} repeated times (the later line is used)")
+            repaired.append(f"{clean.duplicates} repeated times (the later line is used)")
         if clean.spread:
-            told.append(f"{clean.spread} lines sharing a stamp were spread over it")
+            repaired.append(f"{clean.spread} lines sharing a stamp were spread over it")
         if clean.steps_back:
             times = "once" if clean.steps_back == 1 else f"{clean.steps_back} times"
-            told.append(f"the clock stepped back {times} (the file's order was trusted)")
-        notices.append(Notice(code=Code.TIME_NOT_MONOTONIC, message=f"{name}: {'; '.join(told)}"))
+            repaired.append(f"the clock stepped back {times} (the file's order was trusted)")
+        message = f"{name}: {'; '.join(repaired)}"
+        notices.append(Notice(code=Code.TIME_NOT_MONOTONIC, message=message))
     return notices
 
 

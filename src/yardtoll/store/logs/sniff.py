@@ -1,4 +1,4 @@
-"""Finding out how a text log is written: encoding, delimiter, where the header stands."""
+"""Finding out how a text log is written: encoding, delimiter, the header's line."""
 
 import csv
 import re
@@ -138,7 +138,7 @@ def _refuse_long_lines(path: Path, encoding: str) -> None:
 
 
 def _line_at(path: Path, position: int) -> int:
-    """1-based number of the line that the byte at ``position`` stands in."""
+    """1-based number of the line of the byte at ``position``."""
     count, left = 1, position
     with path.open("rb") as file:
         while left > 0 and (block := file.read(min(left, LONGEST_LINE_BYTES))):

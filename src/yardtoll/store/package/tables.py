@@ -101,7 +101,7 @@ def _kind(column: "sa.Column[Any]") -> str:
 
 
 def shown(text: object) -> str:
-    """The beginning of what stands in a cell, on one line: for messages."""
+    """The beginning of a cell's text, on one line: for messages."""
     return " ".join(str(text).split())[:60]
 
 
@@ -167,7 +167,7 @@ def _json(kind: type) -> Any:
     def read(cell: str) -> Any:
         value = json.loads(cell)
         if not isinstance(value, kind):
-            raise ValueError  # noqa: TRY004 - the caller tells both apart from nothing
+            raise ValueError  # noqa: TRY004 - the caller treats both as nothing
         return value
 
     return read

@@ -1,4 +1,4 @@
-"""What the bench owns, and where it stands."""
+"""The bench: its gear and its site."""
 
 from dataclasses import dataclass
 
@@ -177,11 +177,11 @@ class SolarArray:
 
 @dataclass(frozen=True, kw_only=True)
 class Site:
-    """Where the bench stands; one record.
+    """The site of the bench; one record.
 
     Attributes:
-        horizon_deg: height of what stands around, all round.
-        obstacle_from_deg, obstacle_to_deg, obstacle_height_deg: one thing that stands higher,
+        horizon_deg: height of the horizon, all round.
+        obstacle_from_deg, obstacle_to_deg, obstacle_height_deg: one thing that iss higher,
             between two azimuths; no height for none.
         coldest_c, hottest_c: the air's records here.
         lift_scale: words for who can lift a station, parted by ";".

@@ -128,7 +128,7 @@ class Recording:
     """What one instrument recorded of a run. Its samples are fetched apart.
 
     Attributes:
-        role: where the instrument stood; see ``core/electrical/roles.py``.
+        role: what the instrument measured; see ``core/electrical/roles.py``.
         instrument: its name, as it was then.
         meter_id: the meter whose accuracy holds; None for the run's own.
         name: the file it was read from; "" for what was recorded live.

@@ -149,7 +149,7 @@ GENERIC_LABEL = re.compile(
     r"|range|volts|amps|watts|count|number)(?:\s+range)?$",
     re.IGNORECASE,
 )
-"""A label that only names a quantity: what it is of stands in the heading above."""
+"""A label that only names a quantity: the heading above says which."""
 
 AS_INPUT = {"car": "car_in", "ac_out": "wall", "usb_c": "usb_in"}
 """A time beside the name of an output, or an output on a line of charging, means the input."""

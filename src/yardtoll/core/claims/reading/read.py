@@ -51,9 +51,9 @@ class ReadClaim:
 
     Attributes:
         value: in ``unit``; 1 or 0 for yes or no; None where it is in words.
-        text: the line it stands in.
+        text: its line.
         confidence: 0–1; below :data:`LIKELY` it needs a second look.
-        wording: what stands beside the figure and says how it is meant, such as "up to".
+        wording: the words beside the figure that say how it is meant, such as "up to".
     """
 
     quantity: str
@@ -112,7 +112,7 @@ def read_claims(text: str) -> ReadText:
         claims += found
         if missed:
             unread.append(line)
-    claims = _told_once(claims)
+    claims = _without_repeats(claims)
     return ReadText(
         claims=tuple(_doubted(claims)), unread=tuple(unread), warnings=tuple(_warnings(claims))
     )
@@ -207,11 +207,11 @@ def _topic_of(text: str) -> Topic | None:
 
 @dataclass(frozen=True, kw_only=True)
 class _Place:
-    """Where a figure stands.
+    """The position of a figure in its line.
 
     Attributes:
         part: the piece of the line between commas and the like.
-        label: what stands before the line's colon.
+        label: the text before the line's colon.
         count: ports or outlets that the figure is said of.
         figures: all of the part's figures.
         condition: as said in the part.
@@ -383,7 +383,7 @@ def _made(kind: str, value: float | None, condition: str, sure: float, line: str
     )
 
 
-def _told_once(claims: list[ReadClaim]) -> list[ReadClaim]:
+def _without_repeats(claims: list[ReadClaim]) -> list[ReadClaim]:
     """Without the same figure said twice, the surer one kept; understood non-claims go."""
     kept: dict[tuple[str, float | None, str, str], ReadClaim] = {}
     for claim in claims:

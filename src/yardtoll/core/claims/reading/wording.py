@@ -14,12 +14,12 @@ _BOUNDED_UNITS = ("W", "A")
 
 
 def wording_of(kind: str, unit: str, words: str, figure: str) -> str:
-    """What is to be kept of the words around a figure, such as "up to" or "about, ±5 %".
+    """The words around a figure that are kept, such as "up to" or "about, ±5 %".
 
     Args:
         kind: of the claim that the figure was read as.
         unit: the kind's.
-        words: label and part of the line the figure stands in.
+        words: label and the part of the line with the figure.
         figure: the figure's own text, such as "2.1 h".
     """
     found = []

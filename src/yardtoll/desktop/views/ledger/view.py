@@ -307,7 +307,7 @@ class LedgerView(StopView):
             self._open_budget(_place_figure(self.page.ledger.places[index], budget), budget)
 
     def _open_figure(self, place: str) -> None:
-        """The budget of a figure that stands in the words, by its place among them."""
+        """The budget of a figure in the text, by its place among them."""
         figure = self._in_words[int(place)]
         if figure.shown_budget is not None:
             self._open_budget(f"{figure.title}: {figure.figure}", figure.shown_budget)

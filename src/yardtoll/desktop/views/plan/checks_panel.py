@@ -44,7 +44,7 @@ class ChecksPanel(QWidget):
         self.boxes: dict[str, QCheckBox] = {}
 
     def show_checks(self, checks: tuple[Check, ...]) -> None:
-        """Show how each check stands; rows stay in place while the checks are the same."""
+        """Show the state of each check; rows stay in place while the checks are the same."""
         rows = [(check.key, check.by_hand) for check in checks]
         if rows != self._keys:
             self._build(rows)

@@ -135,8 +135,8 @@ class ChoicesForm(QWidget):
             ("Circuit", self.circuits, "circuit", self.power_changed.emit),
             ("Panels", self.panels, "array", self.changed.emit),
         )
-        for row, (name, box, kind, told) in enumerate(rows):
-            box.activated.connect(lambda _=0, told=told: told())
+        for row, (name, box, kind, chosen) in enumerate(rows):
+            box.activated.connect(lambda _=0, chosen=chosen: chosen())
             words = label(name, "strong")
             grid.addWidget(words, row, 0)
             grid.addWidget(box, row, 1)

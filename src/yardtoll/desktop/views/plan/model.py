@@ -1,4 +1,4 @@
-"""What a planned test will be, and what stands against it: from the choices and the yard."""
+"""The planned test and its open checks, from the choices and the yard."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field

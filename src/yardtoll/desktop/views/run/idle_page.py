@@ -81,9 +81,9 @@ class IdlePage(QWidget):
         if not found.has_outcome:
             self.text.setText(f"{said}. It has no result: {found.problem}.")
         else:
-            came_to = kind_of(run.method).latest_words(found)
+            result_text = kind_of(run.method).latest_words(found)
             ended = run.conditions.end_reason
-            self.text.setText(f"{said}, {came_to}" + (f"; {ended}." if ended else "."))
+            self.text.setText(f"{said}, {result_text}" + (f"; {ended}." if ended else "."))
         curve = power_curve(found)
         if curve is not None and run.id is not None:
             self._chart.show_curve(curve)

@@ -45,7 +45,7 @@ _TICK_MS = 500
 _FIGURE_PX = (46, 96)
 _UNDER_FIGURE = 40
 _BESIDE_FIGURES = 230
-"""Height of what stands below the figures: the watch, the simulated bench, the button."""
+"""Height of the rows below the figures: the watch, the simulated bench, the button."""
 _NOTES_SHOWN = 7
 
 
@@ -261,7 +261,7 @@ class RunView(StopView):
             )
 
     def _open_budget(self, figure: Figure) -> None:
-        """Where the ± of a figure comes from, as it stood when it was pressed."""
+        """The budget of a figure at the moment its ± was pressed."""
         if figure.budget is not None:
             words = f"{figure.title}: {value_text(figure)} {figure.unit}"
             BudgetDialog(words, figure.budget, parent=self).exec()

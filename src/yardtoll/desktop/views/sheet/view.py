@@ -273,9 +273,9 @@ class SheetView(StopView):
 
 
 def _headline(sheet: Sheet) -> str:
-    """What the sheet comes to, in a line."""
-    told = by_key(sheet.facts).get("usable_ratio")
-    parts = [f"{told.figure} of rated delivered"] if told else []
+    """The sheet's headline."""
+    usable = by_key(sheet.facts).get("usable_ratio")
+    parts = [f"{usable.figure} of rated delivered"] if usable else []
     for standing, words in (
         ("meets", "met"),
         ("falls_short", "not met"),

@@ -33,12 +33,12 @@ class SolarChart(MarkerChart):
     def show_run(self, run: SolarRun | None, began: datetime) -> None:
         """Draw a run that began at an aware local time."""
         self.run, self._began = run, began
-        self.tell()
+        self.announce()
         self.update()
 
     @property
     def area(self) -> QRectF:
-        """Where the curve is drawn; the band stands below it."""
+        """Where the curve is drawn; the band is below it."""
         whole = super().area
         return whole.adjusted(0, 0, 0, -_BAND_H - 6)
 

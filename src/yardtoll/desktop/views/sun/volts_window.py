@@ -29,7 +29,7 @@ class VoltsWindow(MarkerChart):
     def show_page(self, page: WiringPage) -> None:
         """Draw an array check."""
         self._page = page if page.air_c else None
-        self.tell()
+        self.announce()
         self.update()
 
     @property

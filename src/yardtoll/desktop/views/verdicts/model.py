@@ -31,7 +31,7 @@ _ORDER = (
 
 @dataclass(frozen=True, kw_only=True)
 class VerdictRow:
-    """One rail with what stands behind it.
+    """One rail with its evidence.
 
     Attributes:
         run_number: of the run to open as evidence; None where there is none.

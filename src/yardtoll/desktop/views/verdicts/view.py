@@ -152,8 +152,8 @@ class VerdictsView(StopView):
         self.copy_button = button("Copy the sentence", self._copy_sentence)
         QShortcut(QKeySequence.StandardKey.Copy, self, self._copy_sentence)
         self._foot_buttons = (
-            self.evidence, self._budget, self.plan_button, self.note_button, self._reading, self._claims,
-            self.copy_button,
+            self.evidence, self._budget, self.plan_button, self.note_button,
+            self._reading, self._claims, self.copy_button,
         )  # fmt: skip
         for made in self._foot_buttons:
             foot.addWidget(made)

@@ -1,4 +1,4 @@
-"""What a charge came to: from the log of its meter, or from readings by eye."""
+"""Results of a charge: from the log of its meter, or from readings by eye."""
 
 from dataclasses import dataclass
 
@@ -21,7 +21,7 @@ from yardtoll.store.records import ReadingKind
 
 @dataclass(frozen=True, kw_only=True)
 class ChargeOutcome(Outcome):
-    """What a charge came to.
+    """The results of a charge.
 
     Attributes:
         result: of the core.

@@ -1,4 +1,4 @@
-"""What a recharge says: watts taken, times over a window, amps at the input."""
+"""Findings of a recharge: watts taken, times over a window, amps at the input."""
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
@@ -44,7 +44,7 @@ def charge_findings(
     """Watts, times and amps of one charge; two inputs at once speak to the sum alone.
 
     Args:
-        watts: what the input's watts are told by, where it is not the full power.
+        watts: what gives the input's watts, where it is not the full power.
     """
     charged, source = analysis.energy_in, analysis.method.source
     if charged is None or source is None:

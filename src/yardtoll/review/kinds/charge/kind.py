@@ -53,7 +53,7 @@ class Charge(RunKind):
     def station_facts(self, station: StationRuns) -> list[Figure]:
         """The hours of the last charge that one source did alone: the wall's, where there is one.
 
-        A day of sun says nothing of the charger, and of a charge that two inputs shared no hours
+        A day of sun does not show the charger's hours, and hours shared by two inputs do not
         belong to either.
         """
         charges = [

@@ -44,11 +44,11 @@ def from_other_sources(analysis: RunAnalysis, claims: Sequence[Claim]) -> str:
             others.append((source.name, watts))
     if not others:
         return ""
-    told = [
+    predicted = [
         f"{name} at {watts:.0f} W {format_span(same_charge_s(*found, watts))}"
         for name, watts in others
     ]
-    return f"The same charge from elsewhere, taper included: {', '.join(told)}."
+    return f"The same charge from elsewhere, taper included: {', '.join(predicted)}."
 
 
 def _charge(analysis: RunAnalysis) -> tuple[FloatArray, FloatArray] | None:

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from yardtoll.core.charge.analysis import RechargeResult, round_trip_notices
-from yardtoll.core.charge.figures import TOLD_SOC, time_to
+from yardtoll.core.charge.figures import USUAL_TARGET_SOC, time_to
 from yardtoll.core.charge.inputs_together import InputsTogether
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.formatting import format_span
@@ -46,14 +46,14 @@ def charge_page(
         ),
         words=(
             *((_phases(run, result),) if result.phases else ()),
-            *((_beside(beside.pair),) for beside in inputs_beside(run, station)),
-            *([(told,)] if (told := from_other_sources(run, claims)) else ()),
+            *((_inputs_together(beside.pair),) for beside in inputs_beside(run, station)),
+            *([(other,)] if (other := from_other_sources(run, claims)) else ()),
             *((said,) for said in (audit_words(outcome.audit) if outcome.audit else ())),
         ),
     )
 
 
-def _beside(pair: InputsTogether) -> str:
+def _inputs_together(pair: InputsTogether) -> str:
     """Two inputs at once, in a sentence."""
     mine, other = pair.names
     said = (
@@ -69,8 +69,8 @@ def _beside(pair: InputsTogether) -> str:
 
 def _headline(result: RechargeResult) -> str:
     took = f" in {format_span(result.duration_s)}" if result.duration_s else ""
-    told = time_to(result, TOLD_SOC)
-    after = f", {TOLD_SOC:g} % after {format_span(told.s)}" if told is not None else ""
+    reached = time_to(result, USUAL_TARGET_SOC)
+    after = f", {USUAL_TARGET_SOC:g} % after {format_span(reached.s)}" if reached else ""
     return f"{result.drawn_wh:.0f} Wh drawn{took}{after}"
 
 

@@ -1,4 +1,4 @@
-"""What a discharge came to: from the logs of its meters, or from readings by eye."""
+"""Results of a discharge: from the logs of its meters, or from readings by eye."""
 
 from dataclasses import dataclass
 
@@ -24,7 +24,7 @@ from yardtoll.store.records import Meter, ReadingKind
 
 @dataclass(frozen=True, kw_only=True)
 class DischargeOutcome(Outcome):
-    """What a discharge came to.
+    """The results of a discharge.
 
     Attributes:
         result: of the core.

@@ -1,4 +1,4 @@
-"""What stands behind the figures of a yard's discharge, by the limits of the run's meter."""
+"""Budgets of the figures of a yard's discharge, by the limits of the run's meter."""
 
 from yardtoll.core.discharge.analysis import DischargeResult
 from yardtoll.core.discharge.figures import DischargeBudgets

@@ -1,4 +1,4 @@
-"""What a discharge says: energy to empty, power held, surge, volts, hertz and amps under load."""
+"""Findings of a discharge: energy to empty, power held, surge, volts, hertz and amps under load."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
@@ -48,7 +48,7 @@ _FASTEST_S = 0.2
 def capacity_findings(station: StationRuns) -> Iterator[Finding]:
     """The energy to empty, by load: repeats at one load as their mean.
 
-    The load nearest to 0.2 C comes last: it stands where a claim names none.
+    The load nearest to 0.2 C comes last: it is used where a claim names none.
     """
     whole = [a for a in station.analyses if is_whole(a) and outlet_of(a) is Outlet.AC]
     whole.sort(key=off_the_usual_load, reverse=True)

@@ -59,12 +59,12 @@ class Discharge(RunKind):
 
     def station_facts(self, station: StationRuns) -> list[Figure]:
         """What the station delivers at about 0.2 C, and the share of the rating that is."""
-        told = nearest_to_usual(station.analyses)
-        if told is None or told.energy_out is None:
+        usual = nearest_to_usual(station.analyses)
+        if usual is None or usual.energy_out is None:
             return []
-        measured = station_energy(told, station)
-        rated_wh = told.station.rated_wh
-        value = measured.value if measured is not None else told.energy_out.delivered_wh
+        measured = station_energy(usual, station)
+        rated_wh = usual.station.rated_wh
+        value = measured.value if measured is not None else usual.energy_out.delivered_wh
         budget = measured.budget if measured is not None else None
         return [
             Figure(

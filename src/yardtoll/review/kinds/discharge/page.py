@@ -27,8 +27,8 @@ def discharge_page(run: RunAnalysis, outcome: DischargeOutcome, station: Station
     runs = station.through(run)
     if runs.split is not None and is_whole(run) and len(runs.points) > 1:
         # That conversion is a bound stands at its gate and in the words below.
-        told = [n for n in runs.split.notices if n.code is not Code.CONVERSION_UNKNOWN]
-        notices += [notice.message for notice in told]
+        shown = [n for n in runs.split.notices if n.code is not Code.CONVERSION_UNKNOWN]
+        notices += [notice.message for notice in shown]
     if repeats is not None and repeats.off:
         numbers = ", ".join(str(number) for number in repeats.off)
         notices.append(f"Run {numbers} differs from its repeats by more than its uncertainty.")

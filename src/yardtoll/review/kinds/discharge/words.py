@@ -20,7 +20,7 @@ def discharge_words(
 ) -> Iterator[Sentence]:
     """The loss split of the outlet, DC against AC, the display against the meter."""
     if outlet_of(run) is Outlet.DC and run.energy_out is not None:
-        yield from _dc_beside_ac(run.energy_out, station)
+        yield from _dc_against_ac(run.energy_out, station)
     if outlet_of(run) is not None:
         yield from _outlet_words(station.through(run))
     if outcome.audit is not None:
@@ -56,7 +56,7 @@ def split_words(runs: OutletRuns) -> Sentence:
     return tuple(said)  # type: ignore[arg-type]
 
 
-def _dc_beside_ac(dc: EnergyOut, station: StationRuns) -> Iterator[Sentence]:
+def _dc_against_ac(dc: EnergyOut, station: StationRuns) -> Iterator[Sentence]:
     """DC delivering more, or less, than AC, and why that can be."""
     if not station.ac.points:
         return

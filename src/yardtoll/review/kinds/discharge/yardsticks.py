@@ -35,9 +35,9 @@ def discharge_rows(station: StationRuns, yardstick: Yardstick, rule: Rule) -> li
 
 
 def _repeats(runs: Sequence[RunAnalysis]) -> list[list[RunAnalysis]]:
-    """Runs that say one thing of the station: whole ones of a method, window and load together.
+    """Runs that give one result of the station: whole ones of a method, window and load together.
 
-    Every other run stands by itself.
+    Every other run is a result of its own.
     """
     groups: list[list[RunAnalysis]] = []
     for run in runs:

@@ -1,4 +1,4 @@
-"""What a charge by panels came to: the charge, and what the sun allowed."""
+"""Results of a charge by panels: the charge, and the available power."""
 
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.review.kinds.charge.analysis import analyse as analyse_charge

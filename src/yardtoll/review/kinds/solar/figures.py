@@ -30,7 +30,7 @@ WIRING_LIMIT = 0.01
 
 
 def harvest_of(run: RunAnalysis, light: Sunlight) -> Budget | None:
-    """What stands behind a solar run's harvest; None without a meter."""
+    """The budget of a solar run's harvest; None without a meter."""
     if run.meter is None:
         return None
     solar = light.run

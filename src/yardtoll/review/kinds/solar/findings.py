@@ -1,4 +1,4 @@
-"""What a solar run says of the input's watts and of the hours to full."""
+"""Findings of a solar run: the input's watts and the hours to full."""
 
 from collections.abc import Iterator, Sequence
 
@@ -25,7 +25,7 @@ def solar_findings(
 ) -> Iterator[Finding]:
     """Sustained watts; and the hours to full worked out, where the run itself did not fill it.
 
-    An input that never came to its cap says only what the panels gave: it can meet a claim, not
+    An input that never reached its cap shows only what the panels gave: it can meet a claim, not
     miss it.
     """
     run, source = light.run, analysis.method.source
@@ -71,7 +71,7 @@ def _window(analysis: RunAnalysis, volts: tuple[float, float]) -> Iterator[Findi
 
 
 def _is_whole(analysis: RunAnalysis) -> bool:
-    """Whether the run's own readings tell a charge from empty to full."""
+    """Whether the run's own readings show a charge from empty to full."""
     result = analysis.energy_in.result if analysis.energy_in is not None else None
     if result is None or not result.readings:
         return False

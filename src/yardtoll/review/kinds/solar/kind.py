@@ -53,7 +53,7 @@ class Solar(Charge):
         yield from charge_findings(run, station, claims, watts)
 
     def station_facts(self, station: StationRuns) -> list[Figure]:
-        """None of its own: the charger's hours are told with the other charges."""
+        """None of its own: the charger's hours are shown with the other charges."""
         return []
 
     def station_results(self, station: StationRuns) -> list[Figure]:

@@ -1,4 +1,4 @@
-"""What a charge by panels came to; apart from its analysis, which loads the sun's models."""
+"""Results of a charge by panels; apart from its analysis, which loads the sun's models."""
 
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, kw_only=True)
 class SolarOutcome(Outcome):
-    """What a charge by panels came to.
+    """The results of a charge by panels.
 
     Attributes:
         charge: None where it has no result.

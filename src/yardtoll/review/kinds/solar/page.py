@@ -1,4 +1,4 @@
-"""What a solar run says of the sun: harvest, what limited it, clouds, shade, other days."""
+"""A solar run's page: harvest, what limited it, clouds, shade, other days."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -158,7 +158,7 @@ def _words(
         said.append(f"{words}.")
     if not run.measured_sun and run.expected_wh is not None:
         said.append(
-            "Without an irradiance log the clear sky stands for the sun: clouds and a weak array "
+            "Without an irradiance log the clear sky is assumed: clouds and a weak array "
             "are separated by whether the input varies."
         )
     return said

@@ -28,7 +28,7 @@ class Sunlight:
         arrays: that fed it; the first of the yard where the run names none.
         claimed_w: the most cautious claim of the input's watts; None without one.
         light: "sensor", "typed" or "clear sky"; "" where the sun is not known.
-        missing: what would tell more, in a sentence; "" where nothing is missing.
+        missing: what would give more, in a sentence; "" where nothing is missing.
         sensor_share: limit ± of the irradiance sensor's class.
     """
 
@@ -92,7 +92,7 @@ def _available(
     light: FloatArray | None,
     plane: SensorPlane,
 ) -> tuple[AvailablePower | None, str]:
-    """What the sun allowed, and what is missing to tell it better."""
+    """What the sun allowed, and what would give it better."""
     if not arrays:
         return None, "Which panels were they? Add the array, and the sun can be worked out."
     parts = parts_of(site, arrays)
