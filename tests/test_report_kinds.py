@@ -16,10 +16,12 @@ from yardtoll.core.electrical.energy import Gap
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.ledger.idle import Store, idle_draw
+from yardtoll.core.ledger.loss_figures import loss_figures
 from yardtoll.core.ledger.loss_fit import RunAtLoad
 from yardtoll.core.ledger.losses import fit_losses
 from yardtoll.core.planning.loads import LoadSetting, LoadSpec, MixLimits
 from yardtoll.core.planning.mixing import mix_loads
+from yardtoll.core.uncertainty.figure import by_key
 from yardtoll.report.tables.claims import claims_json, claims_table
 from yardtoll.report.tables.idle import idle_json, idle_table
 from yardtoll.report.tables.losses import losses_json, losses_table
@@ -97,6 +99,14 @@ class TestLossesAndIdle:
         assert "at most" in text
         exact = losses_table(fit_losses(self.RUNS[:2], 2048))
         assert "(k = 2)" in exact and "Euro" not in exact
+
+    def test_each_term_is_a_figure_with_the_fit_as_its_budget(self):
+        split = fit_losses(self.RUNS, 2048, rated_w=2000)
+        figures = by_key(loss_figures(split))
+        assert figures["e0_wh"].expanded == pytest.approx(2 * split.e0_wh.u)
+        assert figures["p1"].budget is None and figures["p1"].shown == "0.0 %"
+        assert figures["p2_per_w"].shown == "(0.0 ± 1.7)·10⁻⁵ 1/W"
+        assert all(f"{f.title} " in losses_table(split) for f in figures.values())
 
     def test_intervals_in_json(self):
         found = strict(losses_json(fit_losses(self.RUNS, 2048)))

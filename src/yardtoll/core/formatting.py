@@ -8,6 +8,9 @@ HOUR_S = 3600
 
 UNCERTAINTY_DIGITS = 2
 """An uncertainty is shown with so many figures (JCGM 100:2008, 7.2.6)."""
+_TINY = 1e-3
+"""Figures below this are written with a power of ten."""
+_SUPERSCRIPT = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 
 
 def decimals_for(expanded: float) -> int:
@@ -37,12 +40,18 @@ def capitalised(sentence: str) -> str:
 
 
 def format_with_uncertainty(value: float, expanded: float) -> str:
-    """Like "89.41 ± 0.52", "1910 ± 130": value and U to the second figure of U.
+    """Like "89.41 ± 0.52", "1910 ± 130", "(1.1 ± 2.3)·10⁻⁵": value and U to two figures of U.
 
     The value alone when U is 0.
     """
     if expanded == 0:
         return f"{value:.1f}"
+    largest = max(abs(value), expanded)
+    if largest < _TINY:
+        exponent = math.floor(math.log10(largest))
+        power = str(exponent).translate(_SUPERSCRIPT)
+        scaled = format_with_uncertainty(value / 10.0**exponent, expanded / 10.0**exponent)
+        return f"({scaled})·10{power}"
     places = _places_for(expanded)
     decimals = max(0, places)
     # Nothing has no minus.

@@ -1,5 +1,6 @@
 """The present figures of a run, their expected values, and its alarms."""
 
+import math
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -83,15 +84,22 @@ def value_text(figure: Figure | None) -> str:
     """The value alone: no more digits than its ± allows, and one decimal at most."""
     if figure is None:
         return "–"
-    decimals = min(decimals_for(figure.expanded), 1) if figure.budget is not None else 1
-    return f"{figure.value:.{decimals}f}"
+    return f"{figure.value:.{_decimals(figure)}f}"
 
 
 def within_text(figure: Figure | None) -> str:
-    """Its ± alone, like "± 2.4"; "" where it is not known."""
+    """Its ± alone, like "± 2.4", with the value's decimals, rounded up; "" where not known."""
     if figure is None or figure.budget is None:
         return ""
-    return f"± {figure.expanded:.{decimals_for(figure.expanded)}f}"
+    expanded, decimals = figure.expanded, _decimals(figure)
+    if decimals_for(expanded) > decimals:
+        expanded = math.ceil(expanded * 10**decimals) / 10**decimals
+    return f"± {expanded:.{decimals}f}"
+
+
+def _decimals(figure: Figure) -> int:
+    """Live figures change twice a second: a second decimal would only flicker."""
+    return 1 if figure.budget is None else min(decimals_for(figure.expanded), 1)
 
 
 def _power(live: RunSession) -> Figure | None:

@@ -2,12 +2,9 @@
 
 from typing import Any
 
-from yardtoll.core.formatting import format_with_uncertainty
+from yardtoll.core.ledger.loss_figures import loss_figures
 from yardtoll.core.ledger.losses import LossSplit, Term
 from yardtoll.report.tables.rows import table, warnings_json
-
-_TINY = 5e-4
-"""Uncertainties below this are shown with a power of ten."""
 
 
 def losses_json(split: LossSplit) -> dict[str, Any]:
@@ -32,31 +29,13 @@ def losses_json(split: LossSplit) -> dict[str, Any]:
 
 
 def losses_table(split: LossSplit) -> str:
-    """The fitted terms with their uncertainty, and what was not fitted."""
-    units = {"e0_wh": "Wh", "p0_w": "W", "p1": "", "p2_per_w": "1/W"}
-    words = {"e0_wh": "Usable store", "p0_w": "Overhead", "p1": "Proportional", "p2_per_w": "Ohmic"}
-    rows = []
-    for name, term in _terms(split):
-        if term.value is not None:
-            rows.append((words[name], _shown(term.value, term.u, units[name])))
+    """The fitted terms with their uncertainty, the efficiencies, and what was not fitted."""
+    rows = [
+        (figure.title, figure.shown + (" (k = 2)" if figure.budget is not None else ""))
+        for figure in loss_figures(split)
+    ]
     rows += [(f"  {term}", why) for term, why in split.fixed]
-    if split.euro_efficiency is not None and split.cec_efficiency is not None:
-        rows.append(("Euro efficiency", f"{split.euro_efficiency:.1%}"))
-        rows.append(("CEC efficiency", f"{split.cec_efficiency:.1%}"))
-    if split.euro_at_most is not None and split.cec_at_most is not None:
-        rows.append(("Euro efficiency", f"at most {split.euro_at_most:.1%}"))
-        rows.append(("CEC efficiency", f"at most {split.cec_at_most:.1%}"))
     return table(rows, split.notices)
-
-
-def _shown(value: float, u: float | None, unit: str) -> str:
-    """Like "1910 ± 130 Wh (k = 2)", "1.1e-05 ± 2.3e-05 1/W (k = 2)"."""
-    if u is None:
-        return f"{value:.4g} {unit}".rstrip()
-    figure = format_with_uncertainty(value, 2 * u)
-    if 0 < u < _TINY:
-        figure = f"{value:.2g} ± {2 * u:.2g}"
-    return f"{figure} {unit}".rstrip() + " (k = 2)"
 
 
 def _terms(split: LossSplit) -> tuple[tuple[str, Term], ...]:
