@@ -1,10 +1,9 @@
 """Logs and yards in the window: imported, opened, refused, asked for."""
 
-from pathlib import Path
-
 from conftest_helpers import drop, in_dialog, start_plan, worked_out
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
+from tests.records import EXAMPLES
 
 from yardtoll.desktop.actions.import_logs import import_logs
 from yardtoll.desktop.actions.records import ask_new_record
@@ -12,8 +11,6 @@ from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.views.stop import PLAN, RUN
 from yardtoll.running.plan import plan_for_load
 from yardtoll.store.yard_file import YardFile
-
-EXAMPLES = Path(__file__).parents[2] / "examples"
 
 
 class TestImport:

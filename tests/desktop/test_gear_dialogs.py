@@ -5,6 +5,7 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 from PySide6.QtCore import Qt
+from tests.records import STATION
 
 from yardtoll.core.planning.loads import LoadSetting, MixPart
 from yardtoll.desktop.app import make_app
@@ -32,7 +33,6 @@ from yardtoll.store.records import (
     RunState,
     Site,
     SolarArray,
-    Station,
     StoredCircuit,
     StoredClaim,
     StoredCord,
@@ -52,7 +52,6 @@ METER = Meter(
     reading_share=0.005, floor_w=0.2, own_draw_w=1.5, max_w=1800, max_a=15, max_minutes=30,
     place="wall",
 )  # fmt: skip
-STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
 
 
 @pytest.fixture(autouse=True)

@@ -6,6 +6,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from conftest_helpers import by_name, in_dialog, loads_found, pass_checks, worked_out
 from PySide6.QtTest import QTest
+from tests.records import METER, STATION
 
 from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.loads import LoadSetting, Mix, MixPart
@@ -23,21 +24,14 @@ from yardtoll.desktop.views.plan.model import (
 from yardtoll.desktop.views.stop import LEDGER, PLAN, YARD
 from yardtoll.review.learned_watts import learned_from
 from yardtoll.store.records import (
-    SIMULATED,
     Accessory,
     Load,
-    Meter,
     Receiving,
     Site,
     SolarArray,
-    Station,
 )
 from yardtoll.store.site_time import now as now_here
 
-STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
-METER = Meter(
-    id=1, name="M", profile="p", address=SIMULATED, reading_share=0.01, floor_w=0.5, max_w=1000
-)
 HEATER = Load(
     id=1, name="Heater", settings=(LoadSetting(name="low", watts=200.0),),
     cold_share=0.1,

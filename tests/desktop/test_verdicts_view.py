@@ -1,7 +1,5 @@
 """The Verdicts view: rails, rules and yardsticks, budgets, what is seen, what is missing."""
 
-from pathlib import Path
-
 import pytest
 from conftest_helpers import in_dialog
 from PySide6.QtCore import Qt
@@ -13,8 +11,6 @@ from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.dialogs.observation import ObservationDialog
 from yardtoll.desktop.dialogs.records import YardstickDialog
 from yardtoll.desktop.views.stop import VERDICTS
-
-EXAMPLES = Path(__file__).parents[2] / "examples"
 
 
 def test_each_demo_stations_verdict(qtbot, demo):

@@ -6,6 +6,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+from tests.records import METER, STATION
 from tests.runs import analysed, shown_of
 
 from yardtoll.bench.samples import SampleBlock
@@ -28,21 +29,14 @@ from yardtoll.review.station.runs import station_runs
 from yardtoll.running.live_samples import LiveSamples
 from yardtoll.running.reading_text import parse_number, parse_time_left, reading_text
 from yardtoll.store.records import (
-    SIMULATED,
     Conditions,
-    Meter,
     Observation,
     Override,
     Reading,
     Receiving,
     Run,
-    Station,
 )
 
-STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
-METER = Meter(
-    id=1, name="M", profile="p", address=SIMULATED, reading_share=0.01, floor_w=0.5, max_w=1000
-)
 START = datetime(2026, 5, 14, 10, tzinfo=UTC)
 
 

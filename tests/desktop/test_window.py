@@ -3,7 +3,6 @@
 import json
 import logging
 import sys
-from pathlib import Path
 
 from conftest_helpers import in_dialog, worked_out
 from PySide6.QtCore import QPoint, Qt
@@ -17,8 +16,6 @@ from yardtoll.desktop.views.stop import LEDGER
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.store.records import Run, Station
-
-EXAMPLES = Path(__file__).parents[2] / "examples"
 
 
 def test_the_first_start_offers_demo_new_import_open(window):

@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from tests.records import STATION
 from tests.runs import analysed, with_in, with_run, without_meter
 
 from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim
@@ -17,9 +18,8 @@ from yardtoll.review.findings import findings
 from yardtoll.review.scoring import evidence
 from yardtoll.review.station.cycle import cycle_of, round_trip_of
 from yardtoll.review.station.runs import station_runs
-from yardtoll.store.records import Meter, Observation, Reading, Receiving, Run, Station
+from yardtoll.store.records import Meter, Observation, Reading, Receiving, Run
 
-STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
 METER = Meter(
     id=1, name="M", profile="p", address="", reading_share=0.01, floor_w=0.5,
     volts_share=0.01, hertz_floor_hz=0.02,

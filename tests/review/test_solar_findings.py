@@ -6,6 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pandas as pd
 import pytest
+from tests.records import STATION
 from tests.runs import analysed, with_run
 
 from yardtoll.bench.simulated.sunny_day import SolarStation, simulate_sun
@@ -28,9 +29,8 @@ from yardtoll.review.outcome import Outcome
 from yardtoll.review.station.runs import station_runs
 from yardtoll.review.sun.arrays import parts_of
 from yardtoll.store.packed import pack, unpack
-from yardtoll.store.records import Conditions, Meter, Reading, Run, Site, SolarArray, Station
+from yardtoll.store.records import Conditions, Meter, Reading, Run, Site, SolarArray
 
-STATION = Station(id=1, name="Clover", rated_wh=1000, rated_w=800)
 METER = Meter(id=1, name="M", profile="p", address="", reading_share=0.01, floor_w=0.5)
 SITE = Site(latitude=41.0, longitude=2.0, temperature_c=20)
 ARRAY = SolarArray(

@@ -1,14 +1,11 @@
 """`compute discharge`: every key, exit codes, one clear line where something cannot be done."""
 
 import math
-from pathlib import Path
 
 import pytest
+from tests.records import EXAMPLES
 
 from yardtoll import __version__
-
-EXAMPLES = Path(__file__).parents[2] / "examples"
-
 
 # The contract of `compute discharge`, key by key.
 KEYS = [

@@ -1,11 +1,8 @@
 """The other kinds of `compute`: mix, claims, recharge, losses, idle, array, sun."""
 
 import json
-from pathlib import Path
 
 import pytest
-
-EXAMPLES = Path(__file__).parents[2] / "examples"
 
 
 class TestMix:

@@ -2,11 +2,8 @@
 
 import json
 import math
-from pathlib import Path
 
 import pytest
-
-EXAMPLES = Path(__file__).parents[2] / "examples"
 
 
 class TestUncertainty:

@@ -1,10 +1,7 @@
 """Yards in the shell: logs in, sheets and packages out, packages in."""
 
-from pathlib import Path
-
 import pytest
-
-EXAMPLES = Path(__file__).parents[2] / "examples"
+from tests.records import EXAMPLES
 
 
 def test_import_into_a_yard(run, tmp_path):
