@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
     QFrame,
-    QGridLayout,
     QLabel,
     QPushButton,
     QScrollArea,
@@ -65,8 +64,17 @@ class ElidingButton(QPushButton):
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.setText(text)
 
+    def set_full_text(self, text: str) -> None:
+        """Show other words."""
+        if text != self._full:
+            self._full = text
+            self._elide()
+
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self._elide()
+
+    def _elide(self) -> None:
         room = self.width() - 14
         self.setText(self.fontMetrics().elidedText(self._full, Qt.TextElideMode.ElideRight, room))
 
@@ -129,17 +137,3 @@ def scrolled(widget: QWidget) -> QScrollArea:
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setWidget(holder)
     return area
-
-
-def hanging_list(items: list[tuple[str, str]], role: str = "quiet") -> QWidget:
-    """Lines with a sign or number in front that stays clear of wrapped text."""
-    made = QWidget()
-    grid = QGridLayout(made)
-    grid.setContentsMargins(0, 0, 0, 0)
-    grid.setHorizontalSpacing(10)
-    grid.setVerticalSpacing(5)
-    grid.setColumnStretch(1, 1)
-    for row, (sign, text) in enumerate(items):
-        grid.addWidget(label(sign, "strong"), row, 0, Qt.AlignmentFlag.AlignTop)
-        grid.addWidget(label(text, role, wrap=True), row, 1)
-    return made

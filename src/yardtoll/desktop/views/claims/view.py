@@ -1,7 +1,10 @@
 """The Claims view: the port panel, contradictions side by side, and every claim with its source."""
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from collections.abc import Iterator
+from functools import partial
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.claims.model import (
@@ -12,7 +15,8 @@ from yardtoll.desktop.views.claims.model import (
 )
 from yardtoll.desktop.views.claims.photo_row import PhotoRow
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.widgets.basics import ElidingButton, button, label, rule, scrolled
+from yardtoll.desktop.widgets.basics import button, label, scrolled
+from yardtoll.desktop.widgets.kept_grid import TOP, Cell, KeptGrid
 from yardtoll.desktop.widgets.port_panel import PortPanel
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import Station, StoredClaim
@@ -66,14 +70,18 @@ class ClaimsView(StopView):
         self.photos = PhotoRow(bench)
         self.photos.opened.connect(self.photo_opened)
         self._body.addWidget(self.photos)
-        self._contradictions = QVBoxLayout()
-        self._contradictions.setSpacing(6)
-        self._body.addLayout(self._contradictions)
+        self._contradictions = KeptGrid(spacing=(0, 6))
+        self._body.addWidget(self._contradictions)
         self._pack = label("", "muted", wrap=True)
         self._body.addWidget(self._pack)
-        self._columns = QHBoxLayout()
-        self._columns.setSpacing(36)
-        self._body.addLayout(self._columns)
+        row = QHBoxLayout()
+        row.setSpacing(36)
+        self._columns = KeptGrid(spacing=(10, 3)), KeptGrid(spacing=(10, 3))
+        for grid in self._columns:
+            grid.grid.setColumnMinimumWidth(0, 150)
+            grid.grid.setColumnStretch(1, 1)
+            row.addWidget(grid, 1, TOP)
+        self._body.addLayout(row)
         layout.addWidget(scrolled(body), 1)
 
     def refresh(self) -> None:
@@ -103,8 +111,8 @@ class ClaimsView(StopView):
         self._subtitle.setText("Add the station whose claims are to be tested.")
         for widget in (self.ports, self._received, self._pack, self.photos):
             widget.setVisible(False)
-        _clear(self._contradictions)
-        _clear(self._columns)
+        for grid in (self._contradictions, *self._columns):
+            grid.show_cells(())
 
     def _show(self, page: ClaimsPage, station: Station) -> None:
         self.headline.setText(page.headline)
@@ -115,56 +123,62 @@ class ClaimsView(StopView):
         self._received.setText(page.receiving)
         self._pack.setVisible(bool(page.pack))
         self._pack.setText(page.pack)
-        _clear(self._contradictions)
-        for found in page.contradictions:
-            role = "note-bad" if found.binding is not None else "note-unsure"
-            words = label(f"{found.title}: {found.sentence}", role, wrap=True)
-            self._contradictions.addWidget(words)
-        for missing in page.missing:
-            self._contradictions.addWidget(label(missing, "note-unsure", wrap=True))
-        _clear(self._columns)
-        halves = _in_two(page.groups)
-        for half in halves:
-            column = QVBoxLayout()
-            column.setSpacing(6)
-            for title, rows in half:
-                column.addWidget(label(title, "heading"))
-                column.addLayout(self._make_rows(rows, station))
-                column.addWidget(rule())
-            column.addStretch(1)
-            self._columns.addLayout(column, 1)
+        self._contradictions.show_cells(_contradiction_cells(page))
+        for column, half in zip(self._columns, _in_two(page.groups), strict=True):
+            column.show_cells(self._group_cells(half, station))
 
-    def _make_rows(self, rows: tuple[ClaimRow, ...], station: Station) -> QGridLayout:
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(10)
-        grid.setVerticalSpacing(3)
-        grid.setColumnMinimumWidth(0, 150)
-        grid.setColumnStretch(1, 1)
+    def _group_cells(
+        self, groups: list[tuple[str, tuple[ClaimRow, ...]]], station: Station
+    ) -> Iterator[Cell]:
+        """A heading, its claims and a line below, group after group."""
         line = 0
-        for row in rows:
-            title = label(row.title, row.role, wrap=True)
-            title.setContentsMargins(0, 2, 0, 0)
-            title.setToolTip(row.good_side)
-            grid.addWidget(title, line, 0, Qt.AlignmentFlag.AlignTop)
-            for said, source, claim in row.values:
-                grid.addWidget(self._claim_button(said, source, claim, row), line, 1)
-                if can_be_worked_with(claim, station):
-                    words = f"Hold runs against {said}"
-                    ask = button("Work with it", role="link", name=words)
-                    ask.clicked.connect(lambda _=False, c=claim: self.work_with_asked.emit(c))
-                    grid.addWidget(ask, line, 2)
-                else:
-                    shown = "tested" if row.tested else row.tested_by and "not tested"
-                    grid.addWidget(label(shown, "muted"), line, 2)
-                line += 1
-        return grid
+        for title, rows in groups:
+            yield Cell(row=line, column=0, columns=3, text=title, role="heading")
+            line += 1
+            for row in rows:
+                yield Cell(
+                    row=line, column=0, text=row.title, role=row.role, wrap=True,
+                    tip=row.good_side, align=TOP,
+                )  # fmt: skip
+                for value in row.values:
+                    yield from self._claim_cells(line, row, value, station)
+                    line += 1
+            yield Cell(row=line, column=0, columns=3, text="", role="rule")
+            line += 1
 
-    def _claim_button(self, said: str, source: str, claim: StoredClaim, row: ClaimRow) -> QWidget:
-        words = f"{said}  ·  {source}"
-        made = ElidingButton(words, "claim", f"{row.title}: {said}, {source}")
-        made.setToolTip(claim.text or claim.note or f"{row.title}: {said} ({source})")
-        made.clicked.connect(lambda _=False: self.edit_asked.emit(claim))
-        return made
+    def _claim_cells(
+        self, line: int, row: ClaimRow, value: tuple[str, str, StoredClaim], station: Station
+    ) -> Iterator[Cell]:
+        """What a claim says, and whether runs are compared with it."""
+        said, source, claim = value
+        yield Cell(
+            row=line, column=1, text=f"{said}  ·  {source}", role="claim", eliding=True,
+            name=f"{row.title}: {said}, {source}",
+            tip=claim.text or claim.note or f"{row.title}: {said} ({source})",
+            pressed=partial(self.edit_asked.emit, claim),
+        )  # fmt: skip
+        if can_be_worked_with(claim, station):
+            yield Cell(
+                row=line, column=2, text="Work with it", role="link",
+                name=f"Hold runs against {said}",
+                pressed=partial(self.work_with_asked.emit, claim),
+            )  # fmt: skip
+        else:
+            shown = "tested" if row.tested else "not tested" if row.tested_by else ""
+            yield Cell(row=line, column=2, text=shown, role="muted")
+
+
+def _contradiction_cells(page: ClaimsPage) -> list[Cell]:
+    """What the claims disagree on, and what they leave out."""
+    lines = [
+        (f"{found.title}: {found.sentence}", "bad" if found.binding is not None else "unsure")
+        for found in page.contradictions
+    ]
+    lines += [(missing, "unsure") for missing in page.missing]
+    return [
+        Cell(row=row, column=0, text=text, role=f"note-{tone}", wrap=True)
+        for row, (text, tone) in enumerate(lines)
+    ]
 
 
 def _in_two(
@@ -177,12 +191,3 @@ def _in_two(
         so_far += lengths[left]
         left += 1
     return list(groups[:left]), list(groups[left:])
-
-
-def _clear(layout: QVBoxLayout | QHBoxLayout | QGridLayout) -> None:
-    while (item := layout.takeAt(0)) is not None:
-        inner = item.layout()
-        if inner is not None:
-            _clear(inner)  # type: ignore[arg-type]
-        if widget := item.widget():
-            widget.deleteLater()

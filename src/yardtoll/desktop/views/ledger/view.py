@@ -1,13 +1,11 @@
 """The Ledger view: the toll strip of one run, its evidence, its trace and its uncertainty."""
 
 from collections.abc import Sequence
-from functools import partial
 from html import escape
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QScrollArea,
@@ -26,6 +24,8 @@ from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, refill
 from yardtoll.desktop.widgets.between_charges import BetweenCharges
+from yardtoll.desktop.widgets.figure_cells import figure_cells
+from yardtoll.desktop.widgets.kept_grid import KeptGrid, pairs
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.learned_watts import LearnedWatts, learned_from
@@ -171,10 +171,10 @@ class LedgerView(StopView):
         foot.setSpacing(30)
         self.charts = LedgerCharts()
         foot.addWidget(self.charts, 5)
-        self._figures_grid = QGridLayout()
-        self._figures_grid.setVerticalSpacing(2)
-        self._budget_grid = QGridLayout()
-        self._budget_grid.setVerticalSpacing(2)
+        self._figures_grid, self._budget_grid = KeptGrid(), KeptGrid()
+        for grid in (self._figures_grid, self._budget_grid):
+            grid.grid.setColumnStretch(0, 1)
+            grid.grid.setColumnMinimumWidth(0, _NAME_W)
         for title, grid, stretch in (
             ("Figures", self._figures_grid, 3),
             ("Where the ± comes from (U, k = 2)", self._budget_grid, 4),
@@ -184,7 +184,7 @@ class LedgerView(StopView):
             heading = label(title, "heading")
             heading.setObjectName("footHeading")
             column.addWidget(heading)
-            column.addLayout(grid)
+            column.addWidget(grid)
             column.addStretch(1)
             foot.addLayout(column, stretch)
         return foot
@@ -261,27 +261,11 @@ class LedgerView(StopView):
         self.words.setText(text)
         self._fit_charts()
         self._show_lesson(analysis)
-        self._fill_figures(page)
+        self._figures_grid.show_cells(figure_cells(page.figures, self._open_budget))
         self.between.show_readings(analysis.outcome.readings, analysis.outcome.curve)
-        _fill(self._budget_grid, page.budget)
+        self._budget_grid.show_cells(pairs(page.budget))
         marks = self.bench.session.yard.marks(analysis.run.id or 0)
         self.charts.show_run(analysis, runs, [(m.time_s, m.word) for m in marks])
-
-    def _fill_figures(self, page: RunPage) -> None:
-        """The figures; those whose ± is known are buttons that open their budget."""
-        _fill(self._figures_grid, [(figure.title, figure.shown) for figure in page.figures])
-        for row, figure in enumerate(page.figures):
-            name, shown = figure.title, figure.shown
-            item = self._figures_grid.itemAtPosition(row, 1)
-            plain = item.widget() if item is not None else None
-            if figure.shown_budget is None or plain is None:
-                continue
-            opened = partial(self._open_budget, f"{name}: {shown}", figure.shown_budget)
-            made = button(shown, opened, "figure", f"{name} {shown}: where the ± comes from")
-            made.setToolTip("Where the ± comes from")
-            plain.deleteLater()
-            right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
-            self._figures_grid.addWidget(made, row, 1, right)
 
     def _open_budget(self, figure: str, budget: Budget) -> None:
         BudgetDialog(figure, budget, parent=self).exec()
@@ -333,8 +317,8 @@ class LedgerView(StopView):
             self.charts.show_nothing()
             self.between.hide()
             self.lesson.setVisible(False)
-            _fill(self._figures_grid, ())
-            _fill(self._budget_grid, ())
+            self._figures_grid.show_cells(())
+            self._budget_grid.show_cells(())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -391,19 +375,3 @@ def _linked(sentences: Sequence[Sentence]) -> tuple[list[Figure], str]:
             parts.append(f'<a href="{len(figures)}">{escape(part.figure, quote=False)}</a>')
             figures.append(part)
     return figures, "".join(parts).rstrip()
-
-
-def _fill(grid: QGridLayout, rows: Sequence[tuple[str, str]]) -> None:
-    """Replace a grid of names and values."""
-    while (item := grid.takeAt(0)) is not None:
-        if widget := item.widget():
-            widget.deleteLater()
-    for row, (name, value) in enumerate(rows):
-        left = label(name, "muted", wrap=True)
-        right = label(value)
-        right.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        right.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
-        grid.addWidget(left, row, 0, Qt.AlignmentFlag.AlignTop)
-        grid.addWidget(right, row, 1, Qt.AlignmentFlag.AlignTop)
-    grid.setColumnStretch(0, 1)
-    grid.setColumnMinimumWidth(0, _NAME_W)

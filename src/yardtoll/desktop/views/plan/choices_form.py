@@ -23,12 +23,12 @@ from yardtoll.core.planning.loads import Mix, MixPart, MixResult
 from yardtoll.desktop.widgets.basics import (
     button,
     choice,
-    hanging_list,
     label,
     number_box,
     refill,
     rule,
 )
+from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid, hanging
 from yardtoll.store.records import SIMULATED, Load, Meter, SolarArray, StoredCircuit, StoredCord
 from yardtoll.store.site_time import meant_here, shown_zone
 from yardtoll.store.site_time import now as now_here
@@ -80,8 +80,9 @@ class ChoicesForm(QWidget):
         column.addWidget(rule())
         column.addLayout(self._make_settings())
         column.addWidget(rule())
-        self._words = QVBoxLayout()
-        column.addLayout(self._words)
+        self._words = KeptGrid(spacing=(10, 5))
+        self._words.grid.setColumnStretch(1, 1)
+        column.addWidget(self._words)
         column.addStretch(1)
         self.methods.currentIndexChanged.connect(self._show_method)
         self._show_method()
@@ -337,22 +338,7 @@ class ChoicesForm(QWidget):
             box.blockSignals(True)
             box.setValue(value)
             box.blockSignals(False)
-        while (item := self._words.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.deleteLater()
-        self._words.addWidget(label("Before you start", "heading"))
-        self._words.addWidget(
-            hanging_list([(str(i), step) for i, step in enumerate(method.steps, start=1)])
-        )
-        self._words.addWidget(label("Take care", "heading"))
-        self._words.addWidget(hanging_list([("!", c) for c in (*method.cautions, LOCAL_FIRST)]))
-        self._words.addWidget(
-            label(
-                f"Speaks to: {_claims_words(method)} · {'; '.join(method.sources)}",
-                "muted",
-                wrap=True,
-            )
-        )
+        self._words.show_cells(_method_words(method))
         self._show_size()
         self.method_changed.emit()
 
@@ -382,6 +368,23 @@ class ChoicesForm(QWidget):
 def _qt_minute(at: datetime) -> QDateTime:
     """A local time, to the minute."""
     return QDateTime.fromString(f"{at.astimezone(shown_zone()):%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
+
+
+def _method_words(method: Method) -> list[Cell]:
+    """Its steps, its cautions and the claims it can judge."""
+    steps = hanging(((str(i), step) for i, step in enumerate(method.steps, 1)), first=1)
+    after = 1 + len(method.steps)
+    cautions = (*method.cautions, LOCAL_FIRST)
+    judged = f"Speaks to: {_claims_words(method)} · {'; '.join(method.sources)}"
+    return [
+        Cell(row=0, column=0, columns=2, text="Before you start", role="heading"),
+        *steps,
+        Cell(row=after, column=0, columns=2, text="Take care", role="heading"),
+        *hanging((("!", caution) for caution in cautions), first=after + 1),
+        Cell(
+            row=after + 1 + len(cautions), column=0, columns=2, text=judged, role="muted", wrap=True
+        ),
+    ]
 
 
 def _claims_words(method: Method) -> str:

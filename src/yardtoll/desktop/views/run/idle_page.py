@@ -1,13 +1,16 @@
 """The Run view while nothing runs: runs left behind by a program that died, and the latest run."""
 
+from collections.abc import Iterator
 from datetime import datetime
+from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.core.formatting import format_clock
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.kinds import kind_of
@@ -36,9 +39,9 @@ class IdlePage(QWidget):
         self.text = label("", "quiet", wrap=True)
         layout.addWidget(self.title)
         layout.addWidget(self.text)
-        self._left_behind = QVBoxLayout()
-        self._left_behind.setSpacing(12)
-        layout.addLayout(self._left_behind)
+        self._left_behind = KeptGrid(spacing=(6, 12))
+        self._left_behind.grid.setColumnStretch(0, 1)
+        layout.addWidget(self._left_behind)
         row = QHBoxLayout()
         self.plan_button = button("Plan a run", self.plan_asked.emit, "primary")
         self._ledger = button("See its ledger", self._open_last)
@@ -51,12 +54,11 @@ class IdlePage(QWidget):
 
     def refresh(self) -> None:
         """Read again what was left behind and what ran last."""
-        while (item := self._left_behind.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.deleteLater()
         left = self._bench.interrupted()
-        for run in left:
-            self._left_behind.addWidget(self._interrupted_card(run))
+        self._left_behind.setVisible(bool(left))
+        self._left_behind.show_cells(
+            cell for row, run in enumerate(left) for cell in self._interrupted_cells(row, run)
+        )
         runs = [r for r in self._bench.session.station_runs() if r.has_ended]
         self._last_run = runs[-1] if runs else None
         self.title.setText(
@@ -90,7 +92,8 @@ class IdlePage(QWidget):
             marks = [(m.time_s, m.word) for m in self._bench.session.yard.marks(run.id)]
             self._chart.show_marks(marks)
 
-    def _interrupted_card(self, run: Run) -> QWidget:
+    def _interrupted_cells(self, row: int, run: Run) -> Iterator[Cell]:
+        """What is known of a run left behind, and what can be done with it."""
         assert run.id is not None
         yard = self._bench.session.yard
         main = yard.main_recording(run.id)
@@ -98,21 +101,19 @@ class IdlePage(QWidget):
         length = format_clock(ends[1] - ends[0]) if ends else "nothing"
         kept = yard.last_kept_at_s(main.id or 0) if main is not None else None
         until = datetime.fromtimestamp(kept).strftime("%a %H:%M:%S") if kept else "its start"
-        card = QFrame()
-        row = QHBoxLayout(card)
-        row.setContentsMargins(0, 0, 0, 0)
-        said = label(
+        said = (
             f"Run {run.number} of {self._name(run)} was in progress when the program stopped. "
-            f"{length} of it is recorded, up to {until}.",
-            "warning",
-            wrap=True,
+            f"{length} of it is recorded, up to {until}."
         )
-        row.addWidget(said, 1)
-        resume = button("Resume it", lambda: self._bench.resume(run), "primary")
-        resume.setEnabled(self._bench.live is None)
-        row.addWidget(resume)
-        row.addWidget(button("Close it as it is", lambda: self._bench.close_as_it_is(run)))
-        return card
+        yield Cell(row=row, column=0, text=said, role="warning", wrap=True)
+        yield Cell(
+            row=row, column=1, text="Resume it", role="primary",
+            pressed=partial(self._bench.resume, run), enabled=self._bench.live is None,
+        )  # fmt: skip
+        yield Cell(
+            row=row, column=2, text="Close it as it is",
+            pressed=partial(self._bench.close_as_it_is, run),
+        )  # fmt: skip
 
     def _name(self, run: Run) -> str:
         return self._bench.session.yard.get(Station, run.station_id).name

@@ -31,6 +31,7 @@ from yardtoll.desktop.views.run.notes_panel import MarkPanel, ReadingPanel
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_role
 from yardtoll.desktop.widgets.big_figure import BigFigure
+from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.running.live_figures import LiveFigures, live_figures, value_text
@@ -47,6 +48,8 @@ _UNDER_FIGURE = 40
 _BESIDE_FIGURES = 230
 """Height of the rows below the figures: the watch, the simulated bench, the button."""
 _NOTES_SHOWN = 7
+_TABS = 20
+"""More runs at once than any bench has: the column after them takes the rest of the width."""
 
 
 class RunView(StopView):
@@ -84,9 +87,9 @@ class RunView(StopView):
         outer.addLayout(self._make_left())
         right = QVBoxLayout()
         right.setSpacing(10)
-        self._going = QHBoxLayout()
-        self._going.setSpacing(18)
-        right.addLayout(self._going)
+        self._going = KeptGrid(spacing=(18, 0))
+        self._going.grid.setColumnStretch(_TABS, 1)
+        right.addWidget(self._going)
         self.headline = label("", "title")
         right.addWidget(self.headline)
         self._chart = PowerChart("Power of the run in progress")
@@ -202,19 +205,16 @@ class RunView(StopView):
 
     def _show_going(self, shown: RunSession) -> None:
         """A tab a run, while several are going."""
-        while (item := self._going.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.deleteLater()
         sessions = self.bench.sessions
-        if len(sessions) < 2:
-            return
-        for session in sessions:
-            words = f"{session.station.name}, run {session.run.number}"
-            tab = button(words, partial(self.bench.show_run, session.run_id), "tab")
-            tab.setCheckable(True)
-            tab.setChecked(session is shown)
-            self._going.addWidget(tab)
-        self._going.addStretch(1)
+        self._going.setVisible(len(sessions) > 1)
+        self._going.show_cells(
+            Cell(
+                row=0, column=column, text=f"{session.station.name}, run {session.run.number}",
+                role="tab", pressed=partial(self.bench.show_run, session.run_id),
+                checked=session is shown,
+            )
+            for column, session in enumerate(sessions)
+        )  # fmt: skip
 
     def _on_live_updated(self) -> None:
         live = self.bench.live

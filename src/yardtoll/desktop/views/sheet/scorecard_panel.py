@@ -1,13 +1,14 @@
 """The scorecard beside the sheet: each point with what it got, why, and a way to settle it."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.core.conformance.scorecard import SEEN_BY_EYE, Scored
-from yardtoll.desktop.widgets.basics import ElidingButton, button, label, scrolled
+from yardtoll.desktop.widgets.basics import button, label, scrolled
+from yardtoll.desktop.widgets.kept_grid import TOP, Cell, KeptGrid
 from yardtoll.store.records import StoredScorePoint
 
 
@@ -30,13 +31,10 @@ class ScorecardPanel(QWidget):
         layout.setSpacing(6)
         self.sum_line = label("", "strong")
         layout.addWidget(self.sum_line)
-        self._inner = QWidget()
-        self._rows = QGridLayout(self._inner)
-        self._rows.setContentsMargins(0, 0, 6, 0)
-        self._rows.setHorizontalSpacing(8)
-        self._rows.setVerticalSpacing(1)
-        self._rows.setColumnStretch(1, 1)
-        layout.addWidget(scrolled(self._inner), 1)
+        self._rows = KeptGrid(spacing=(8, 1))
+        self._rows.grid.setContentsMargins(0, 0, 6, 0)
+        self._rows.grid.setColumnStretch(1, 1)
+        layout.addWidget(scrolled(self._rows), 1)
         row = QHBoxLayout()
         row.addWidget(button("Add a point…", self.add_asked.emit))
         row.addStretch(1)
@@ -47,25 +45,24 @@ class ScorecardPanel(QWidget):
     ) -> None:
         """Show every point of the yard's scorecard with what the station got."""
         self.sum_line.setText(words[:1].upper() + words[1:])
-        while (item := self._rows.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.deleteLater()
+        cells: list[Cell] = []
         for index, (point, got) in enumerate(zip(points, scored, strict=True)):
-            row = 2 * index
-            figure = "–" if got.points is None else f"{got.points:g}"
-            self._rows.addWidget(label(figure, "strong"), row, 0, Qt.AlignmentFlag.AlignTop)
-            title = ElidingButton(point.title, "claim", f"Edit the point {point.title}")
-            title.clicked.connect(lambda _=False, p=point: self.edit_asked.emit(p))
-            self._rows.addWidget(title, row, 1)
-            question = SEEN_BY_EYE.get(point.quantity)
-            if question is not None:
-                seen = button(
-                    "Seen…",
-                    partial(self.seen_asked.emit, point.quantity, question),
-                    "link",
-                    f"Note what was seen: {question}",
-                )
-                self._rows.addWidget(seen, row, 2)
-            why = label(got.evidence, "muted", wrap=True)
-            why.setIndent(5)
-            self._rows.addWidget(why, row + 1, 1, 1, 2)
+            cells += self._row(2 * index, point, got)
+        self._rows.show_cells(cells)
+
+    def _row(self, row: int, point: StoredScorePoint, got: Scored) -> Iterator[Cell]:
+        """Points and title, with the evidence below."""
+        figure = "–" if got.points is None else f"{got.points:g}"
+        yield Cell(row=row, column=0, text=figure, role="strong", align=TOP)
+        yield Cell(
+            row=row, column=1, text=point.title, role="claim", eliding=True,
+            pressed=partial(self.edit_asked.emit, point), name=f"Edit the point {point.title}",
+        )  # fmt: skip
+        question = SEEN_BY_EYE.get(point.quantity)
+        if question is not None:
+            asked = partial(self.seen_asked.emit, point.quantity, question)
+            name = f"Note what was seen: {question}"
+            yield Cell(row=row, column=2, text="Seen…", role="link", pressed=asked, name=name)
+        yield Cell(
+            row=row + 1, column=1, columns=2, text=got.evidence, role="muted", wrap=True, indent=5
+        )

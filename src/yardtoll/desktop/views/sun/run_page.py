@@ -5,14 +5,15 @@ from functools import partial
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
 
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import SolarRun
-from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.sun.solar_chart import SolarChart
-from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.basics import label
+from yardtoll.desktop.widgets.figure_cells import figure_cells
+from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.scene_painter import paint_item
 from yardtoll.report.charts.limits import LIMIT_NAMES, limit_box
 from yardtoll.review.kinds.solar.page import SolarPage, tracker_words
@@ -21,6 +22,8 @@ PASSINGS, BROKEN_DAYS = 60, 100
 """Clouds on a day of broken cloud, and such days a year, to begin with (a guess, to be changed)."""
 _SWATCH = QSize(30, 16)
 _CHART_H = (200, 420)
+
+_DAY_HEADS = ("Day", "Harvested", "Of expected", "On a clear day")
 
 
 class SolarPanel(QWidget):
@@ -46,6 +49,8 @@ class SolarPanel(QWidget):
         layout.addWidget(self.chart, 1)
         self._legend = QHBoxLayout()
         self._legend.setSpacing(8)
+        self._legend.addStretch(1)
+        self._swatches: list[tuple[_Swatch, QLabel]] = []
         layout.addLayout(self._legend)
         self.words = label("", "quiet", wrap=True)
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -53,18 +58,17 @@ class SolarPanel(QWidget):
         layout.addSpacing(4)
         foot = QHBoxLayout()
         foot.setSpacing(34)
-        self._figures = QGridLayout()
-        self._days = QGridLayout()
+        self._figures, self._days = KeptGrid(spacing=(16, 2)), KeptGrid(spacing=(16, 2))
+        self._figures.grid.setColumnStretch(0, 1)
+        self._days.grid.setColumnStretch(len(_DAY_HEADS), 1)
         for title, grid, stretch in (
             ("Figures", self._figures, 4),
             ("Solar days under the same sky", self._days, 5),
         ):
-            grid.setVerticalSpacing(2)
-            grid.setHorizontalSpacing(16)
             column = QVBoxLayout()
             column.setSpacing(4)
             column.addWidget(label(title, "heading"))
-            column.addLayout(grid)
+            column.addWidget(grid)
             if grid is self._days:
                 column.addWidget(self._make_tracker())
             column.addStretch(1)
@@ -112,7 +116,7 @@ class SolarPanel(QWidget):
         self._fill_legend(page)
         self.words.setText(" ".join(page.words))
         self.words.setVisible(bool(page.words))
-        self._fill_figures(page)
+        self._figures.show_cells(figure_cells(page.figures, self.budget_asked.emit, brief=True))
         self._fill_days(page)
         self.tracker.setVisible(page.lag_s is not None)
         self._show_tracker()
@@ -133,50 +137,51 @@ class SolarPanel(QWidget):
             )
 
     def _fill_legend(self, page: SolarPage) -> None:
-        _clear(self._legend)
-        for limit, share in page.shares:
-            self._legend.addWidget(_Swatch(limit))
-            self._legend.addWidget(label(f"{LIMIT_NAMES[limit]} {100 * share:.0f} %"))
-            self._legend.addSpacing(14)
-        self._legend.addStretch(1)
-
-    def _fill_figures(self, page: SolarPage) -> None:
-        _clear(self._figures)
-        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
-        for row, figure in enumerate(page.figures):
-            self._figures.addWidget(label(figure.title, "muted"), row, 0)
-            self._figures.addWidget(self._figure(figure), row, 1, right)
-        self._figures.setColumnStretch(0, 1)
-
-    def _figure(self, figure: Figure) -> QWidget:
-        name, shown = figure.title, figure.shown
-        if figure.budget is None:
-            return label(figure.brief)
-        asked = partial(self.budget_asked.emit, f"{name}: {shown}", figure.shown_budget)
-        made = button(shown, asked, "figure", f"{name} {shown}: where the ± comes from")
-        made.setToolTip("Where the ± comes from")
-        return made
+        while len(self._swatches) < len(page.shares):
+            pair = _Swatch(), label("")
+            self._swatches.append(pair)
+            # Before the stretch at the end.
+            place = self._legend.count() - 1
+            for offset, part in enumerate(pair):
+                self._legend.insertWidget(place + offset, part)
+        for index, (swatch, words) in enumerate(self._swatches):
+            shown = index < len(page.shares)
+            swatch.setVisible(shown)
+            words.setVisible(shown)
+            if shown:
+                limit, share = page.shares[index]
+                swatch.show_limit(limit)
+                words.setText(f"{LIMIT_NAMES[limit]} {100 * share:.0f} %")
 
     def _fill_days(self, page: SolarPage) -> None:
-        _clear(self._days)
-        heads = ("Day", "Harvested", "Of expected", "On a clear day")
-        for column, head in enumerate(heads):
-            self._days.addWidget(label(head, "muted"), 0, column)
-        for row, (run_id, *cells) in enumerate(page.days, 1):
+        cells = [
+            Cell(row=0, column=column, text=head, role="muted")
+            for column, head in enumerate(_DAY_HEADS)
+        ]
+        for row, (run_id, *texts) in enumerate(page.days, 1):
             chosen = partial(self.run_chosen.emit, run_id)
-            self._days.addWidget(button(cells[0], chosen, "figure", f"Show {cells[0]}"), row, 0)
-            for column, cell in enumerate(cells[1:], 1):
-                self._days.addWidget(label(cell), row, column)
-        self._days.setColumnStretch(len(heads), 1)
+            cells.append(
+                Cell(
+                    row=row, column=0, text=texts[0], role="figure", pressed=chosen,
+                    name=f"Show {texts[0]}",
+                )
+            )  # fmt: skip
+            cells += [Cell(row=row, column=c, text=text) for c, text in enumerate(texts[1:], 1)]
+        self._days.show_cells(cells)
 
 
 class _Swatch(QWidget):
     """A limit's colour and pattern."""
 
-    def __init__(self, limit: Limit) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self._limit = limit
+        self._limit = Limit.SUN
         self.setFixedSize(_SWATCH)
+
+    def show_limit(self, limit: Limit) -> None:
+        """Be another limit's."""
+        self._limit = limit
+        self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -184,9 +189,3 @@ class _Swatch(QWidget):
         paint_item(painter, limit_box(0, 0, width, height, self._limit, theme.tokens))
         painter.setPen(QPen(theme.colour("muted"), 1))
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
-
-
-def _clear(layout: QGridLayout | QHBoxLayout) -> None:
-    while (item := layout.takeAt(0)) is not None:
-        if (widget := item.widget()) is not None:
-            widget.deleteLater()

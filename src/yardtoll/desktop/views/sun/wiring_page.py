@@ -1,18 +1,17 @@
 """Before anything is plugged in: the window of volts, what to check, a measured Voc."""
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.core.methods import METHODS
 from yardtoll.core.sun.array_check import Connect
 from yardtoll.desktop.views.sun.volts_window import VoltsWindow
 from yardtoll.desktop.widgets.basics import (
-    hanging_list,
     label,
     number_box,
     scrolled,
     set_role,
 )
+from yardtoll.desktop.widgets.kept_grid import KeptGrid, hanging
 from yardtoll.review.sun.wiring import WiringPage, measured_words
 
 _METHOD = next(m for m in METHODS.values() if m.uses_panels)
@@ -39,14 +38,20 @@ class WiringPanel(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 10, 0)
         column.setSpacing(10)
-        self._facts_at = QVBoxLayout()
+        self._facts = KeptGrid(spacing=(10, 5))
+        self._facts.grid.setColumnStretch(1, 1)
+        self._never = label("Take a panel out of the series before you go on.", "bad", wrap=True)
         column.addWidget(label("Before you connect", "heading"))
-        column.addLayout(self._facts_at)
+        column.addWidget(self._facts)
+        column.addWidget(self._never)
         column.addLayout(self._make_measured())
         self.said = label("", "quiet", wrap=True)
         column.addWidget(self.said)
         column.addWidget(label("Step by step", "heading"))
-        column.addWidget(hanging_list([(f"{i}.", s) for i, s in enumerate(_STEPS, 1)]))
+        steps = KeptGrid(spacing=(10, 5))
+        steps.grid.setColumnStretch(1, 1)
+        steps.show_cells(hanging((f"{i}.", s) for i, s in enumerate(_STEPS, 1)))
+        column.addWidget(steps)
         cautions = label(" ".join(_METHOD.cautions), "warning", wrap=True)
         column.addWidget(cautions)
         layout.addWidget(scrolled(side), 5)
@@ -71,16 +76,8 @@ class WiringPanel(QWidget):
         self.page = page
         self.window_of_volts.setVisible(bool(page.air_c))
         self.window_of_volts.show_page(page)
-        while (item := self._facts_at.takeAt(0)) is not None:
-            if (widget := item.widget()) is not None:
-                widget.deleteLater()
-        self._facts_at.addWidget(hanging_list(list(page.facts), role=""))
-        if page.verdict is Connect.NEVER:
-            self._facts_at.addWidget(
-                label("Take a panel out of the series before you go on.", "bad", wrap=True),
-                0,
-                Qt.AlignmentFlag.AlignTop,
-            )
+        self._facts.show_cells(hanging(page.facts, role=""))
+        self._never.setVisible(page.verdict is Connect.NEVER)
         self._judge()
 
     def _judge(self) -> None:
