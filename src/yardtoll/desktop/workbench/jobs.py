@@ -19,6 +19,10 @@ class CancelledError(Exception):
     """Raised inside a job's work when the user cancelled it."""
 
 
+class BrokenJobError(Exception):
+    """The work ended with something that is no ordinary error."""
+
+
 @dataclass(frozen=True)
 class JobHandle:
     """What the work is given: a way to report progress and to learn that it was cancelled."""
@@ -134,6 +138,10 @@ class _Task(QRunnable):
         except Exception as caught:
             log.info("job failed", exc_info=caught)
             error = caught
+        except BaseException as caught:
+            # Extension modules raise kinds of their own; a job must end whatever it meets.
+            log.exception("job broke")
+            error = BrokenJobError(f"the work broke off ({type(caught).__name__})")
         try:
             self._signal.emit(self._handle.number, result, error)
         except RuntimeError:

@@ -138,7 +138,7 @@ class ClaimsView(StopView):
             for row in rows:
                 yield Cell(
                     row=line, column=0, text=row.title, role=row.role, wrap=True,
-                    tip=row.good_side, align=TOP,
+                    tip=row.good_side,
                 )  # fmt: skip
                 for value in row.values:
                     yield from self._claim_cells(line, row, value, station)

@@ -79,6 +79,7 @@ class SheetView(StopView):
         body = QHBoxLayout()
         body.setSpacing(22)
         body.addWidget(self._make_left())
+        self._document: QTextDocument | None = None
         self.preview = QTextBrowser()
         self.preview.setOpenLinks(False)
         self.preview.anchorClicked.connect(self._open_budget)
@@ -251,6 +252,10 @@ class SheetView(StopView):
         document.setHtml(preview_html(sheet, list(charts), muted=muted, chart_width=_CHART_W))
         where = self.preview.verticalScrollBar().value()
         self.preview.setDocument(document)
+        # The preview drops the document it came with, not those it was given.
+        if self._document is not None:
+            self._document.deleteLater()
+        self._document = document
         self.preview.verticalScrollBar().setValue(where)
 
     def _open_budget(self, url: QUrl) -> None:
