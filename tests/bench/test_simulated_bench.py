@@ -8,7 +8,7 @@ import pytest
 from yardtoll.bench.drivers.scpi import ScpiMeter, ScpiProfile
 from yardtoll.bench.errors import AnswerError, ProfileError, UnreachableError
 from yardtoll.bench.profiles.files import load_profile, shipped_profiles
-from yardtoll.bench.recorder import Recorder
+from yardtoll.bench.recorder import Recorder, RecorderEvents
 from yardtoll.bench.simulated.clock import VirtualClock
 from yardtoll.bench.simulated.models import (
     BenchModel,
@@ -165,8 +165,7 @@ def test_the_recorder_survives_a_broken_wire(clock):
         recorder = Recorder(
             Flaky(bench.resource, PROFILES["buffered_meter"]),
             got.append,
-            on_lost=lost.append,
-            on_found=found.append,
+            RecorderEvents(lost=lost.append, found=found.append),
             poll_s=0.01,
         )
         recorder.start()
@@ -174,8 +173,9 @@ def test_the_recorder_survives_a_broken_wire(clock):
         clock.real_s = 10
         wait_for(lambda: sum(b.time_s.size for b in got) == 10)
         Flaky.broken = True
-        wait_for(lambda: len(found) == 2)
+        wait_for(lambda: lost)
         clock.real_s = 25
+        wait_for(lambda: len(found) == 2)
         wait_for(lambda: sum(b.time_s.size for b in got) == 25)
         clock.real_s = 30
         recorder.stop()
@@ -193,7 +193,7 @@ def test_a_failing_sink_is_reported(bench, clock):
     recorder = Recorder(
         ScpiMeter(bench.resource, PROFILES["buffered_meter"]),
         full,
-        on_failed=failed.append,
+        RecorderEvents(failed=failed.append),
         poll_s=0.01,
     )
     recorder.start()

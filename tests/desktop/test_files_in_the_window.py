@@ -3,6 +3,7 @@
 from conftest_helpers import drop, in_dialog, start_plan, worked_out
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
+from tests.files import open_elsewhere
 from tests.records import EXAMPLES
 
 from yardtoll.desktop.actions.import_logs import import_logs
@@ -107,8 +108,9 @@ class TestOpening:
         assert demo.bench is before
 
     def test_a_yard_open_elsewhere_is_only_shown(self, qtbot, window, tmp_path):
-        with YardFile.create(tmp_path / "a.yard", "A") as first:
-            window.open_yard(first.path)
+        YardFile.create(tmp_path / "a.yard", "A").close()
+        with open_elsewhere(tmp_path / "a.yard"):
+            window.open_yard(tmp_path / "a.yard")
             assert "open in another window" in window.notice.text
             ask_new_record(window, "station")  # must not ask for what cannot be kept
             window.go_to(PLAN)

@@ -102,7 +102,10 @@ def test_a_wire_that_breaks_is_marked_and_taken_up_again(qtbot, live, monkeypatc
     monkeypatch.setattr(driver, "read_new", flaky)
     qtbot.waitUntil(lambda: bool(found), timeout=60_000)
     assert lost == ["the cable was pulled"]
-    assert [m.word for m in live.session.yard.marks(live.session.run_id)] == ["Meter lost"]
+    assert [m.word for m in live.session.yard.marks(live.session.run_id)] == [
+        "Meter lost",
+        "Meter answers again",
+    ]
     before = len(live.session.samples)
     qtbot.waitUntil(lambda: len(live.session.samples) > before, timeout=60_000)
 

@@ -84,7 +84,7 @@ def test_resumed_with_the_gap_recorded(qtbot, window, killed):
     assert "was in progress when the program stopped" in said
     before = window.bench.session.yard.trace(window.bench.interrupted()[0].id).time_s
     with sqlite3.connect(killed) as raw:  # as if eleven seconds had gone by since
-        raw.execute("UPDATE recording_block SET kept_at_s = kept_at_s - 11")
+        raw.execute("UPDATE recording_block SET kept_boot_s = kept_boot_s - 11")
     raw.close()
     card_button(view, "Resume it").click()
     live = window.bench.live

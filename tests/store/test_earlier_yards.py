@@ -9,6 +9,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from tests.files import content
 
 from yardtoll.review.analysis import analyses_of
 from yardtoll.review.kinds.solar.outcome import sunlight_in
@@ -47,11 +48,11 @@ def assert_the_figures_stand(found, runs):
 def test_a_yard_of_every_earlier_version_opens_with_its_figures(tmp_path, version):
     path = tmp_path / "old.yard"
     shutil.copy(YARDS / f"version-{version}.yard", path)
-    before = path.read_bytes()
+    before = content(path)
     with YardFile.open(path) as yard:
         assert_the_figures_stand(figures_of(yard), FROM_VERSION[version])
     copy = tmp_path / f"old.before-update-{version}.yard"
-    assert copy.read_bytes() == before
+    assert content(copy) == before
     with YardFile.open(path) as again:  # it is up to date now: no second copy
         assert len(figures_of(again)) >= len(FROM_VERSION[version])
     assert len(list(tmp_path.glob("*.yard"))) == 2

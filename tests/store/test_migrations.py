@@ -7,18 +7,20 @@ import pytest
 import sqlalchemy as sa
 from alembic import command
 from alembic.config import Config
+from tests.files import content
 
 from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.core.planning.loads import LoadSetting
 from yardtoll.store import schema
+from yardtoll.store.database import make_engine
 from yardtoll.store.errors import DamagedYardError
-from yardtoll.store.opening import make_engine
 from yardtoll.store.yard_file import YardFile
 
 
 def old_yard(path, version):
     """A yard as the program of that version left it."""
+    path.touch()
     engine = make_engine(path, read_only=False)
     config = Config()
     config.set_main_option("script_location", "src/yardtoll/store/migrations")
@@ -54,7 +56,7 @@ def test_version_1_becomes_claims_and_settings(tmp_path):
     with sqlite3.connect(path) as raw:
         raw.executescript(ROWS_OF_1)
     raw.close()
-    before = path.read_bytes()
+    before = content(path)
     with YardFile.open(path) as yard:
         assert [s.name for s in yard.stations()] == ["Clover", "Bare"]
         assert [(c.kind, c.value, c.words, c.source) for c in yard.claims(1)] == [
@@ -73,7 +75,7 @@ def test_version_1_becomes_claims_and_settings(tmp_path):
         assert [m.word for m in yard.marks(1)] == ["Fan on"]
         assert yard.site().lift_scale
     kept = tmp_path / "old.before-update-1.yard"
-    assert kept.read_bytes() == before
+    assert content(kept) == before
 
 
 def test_a_yard_that_cannot_be_brought_up_to_date_stays_as_it_was(tmp_path):

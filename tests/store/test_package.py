@@ -39,6 +39,7 @@ from yardtoll.store.records import (
     StoredClaim,
     StoredYardstick,
 )
+from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.yard_file import YardFile
 
 ODD_CELLS = ["", "nan", "-1", "1e308", "0", "x", '"', "[]", "{}", "null", "9" * 30, "ü", "true"]
@@ -170,7 +171,8 @@ def edit(folder, name, change):
         ("datapackage.json", lambda t: "{", "is not a data package of a yard"),
         ("datapackage.json", lambda t: t.replace("tables/run.csv", "../run.csv"),
          "leads out of it"),
-        ("datapackage.json", lambda t: t.replace('"schema_version": 6', '"schema_version": 99'),
+        ("datapackage.json",
+         lambda t: t.replace(f'version": {SCHEMA_VERSION}', 'version": 99'),
          "newer version"),
     ],
 )  # fmt: skip

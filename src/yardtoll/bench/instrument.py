@@ -40,6 +40,10 @@ class Instrument(Protocol):
         """
         ...
 
+    def break_off(self) -> None:
+        """End whatever another thread waits for in a call; what was waited for is lost."""
+        ...
+
     def close(self) -> None:
         """Disconnect; it can be opened again. Safe to call twice."""
         ...

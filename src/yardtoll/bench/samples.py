@@ -1,10 +1,15 @@
-"""What a meter hands over at once."""
+"""What a meter hands over at once, and what of it can be used."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+import numpy as np
+
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray
+
+NO_READING = 9e37
+"""Instruments answer 9.91E37 for "not a number" and 9.9E37 for overload (SCPI-99, 7.2.1.4-5)."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -18,3 +23,19 @@ class SampleBlock:
 
     time_s: FloatArray
     columns: Mapping[Quantity, FloatArray]
+
+
+def usable(block: SampleBlock) -> tuple[SampleBlock, int]:
+    """A block without samples that have no time, and NaN where a meter gave no reading.
+
+    Returns:
+        The block, and how many samples had no time or a figure that is none.
+    """
+    timed = np.isfinite(block.time_s) & (np.abs(block.time_s) < NO_READING)
+    odd = ~timed
+    columns = {}
+    for quantity, values in block.columns.items():
+        no_reading = np.isinf(values) | (np.abs(values) >= NO_READING)
+        odd = odd | no_reading
+        columns[quantity] = np.where(no_reading, np.nan, values)[timed]
+    return SampleBlock(time_s=block.time_s[timed], columns=columns), int(np.count_nonzero(odd))

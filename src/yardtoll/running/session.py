@@ -21,12 +21,22 @@ from yardtoll.core.live.run_watch import Alarm, floor_suspected
 from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.running.end_detection import end_seen
+from yardtoll.running.keeping import Notes, retried
 from yardtoll.running.live_samples import LiveSamples
 from yardtoll.running.outlook import Outlook
-from yardtoll.running.recording import InstrumentRecording, Post, RecordingEvents
+from yardtoll.running.recording import LAST_TRY_S, InstrumentRecording, Post, RecordingEvents
 from yardtoll.running.simulated_bench import SimulatedMeter
 from yardtoll.running.typed_readings import TypedReadings
-from yardtoll.running.words import AUTO_OFF, CHARGED, CUT_OFF, HELD, METER_LOST, RESUMED
+from yardtoll.running.words import (
+    AUTO_OFF,
+    CHARGED,
+    CUT_OFF,
+    HELD,
+    METER_FOUND,
+    METER_LOST,
+    RESUMED,
+)
+from yardtoll.store.errors import YardError
 from yardtoll.store.records import (
     TYPED,
     Mark,
@@ -55,6 +65,7 @@ class SessionEvents:
         samples_added: there are new samples.
         notes_changed: a mark or reading was made.
         lost, found: a meter stopped answering, with the reason, or answers, with its identity.
+        noted: something the user must know about the recording, as a sentence.
         ended: the run is finished and kept, with its id and the reason.
         failed: the recording cannot go on; what came before is kept.
     """
@@ -63,6 +74,7 @@ class SessionEvents:
     notes_changed: Callable[[], None] = _nothing
     lost: Callable[[str], None] = _nothing
     found: Callable[[str], None] = _nothing
+    noted: Callable[[str], None] = _nothing
     ended: Callable[[int, str], None] = _nothing
     failed: Callable[[str], None] = _nothing
 
@@ -98,6 +110,9 @@ class RunSession:
         self.samples = LiveSamples()
         self.outlook = Outlook(yard, run, self.samples, earlier)
         self.is_over = False
+        self._notes = Notes(yard)
+        self._was_lost = False
+        self._held_up = ""
         self._events = events
         self._post = post
         self._speed = speed
@@ -158,14 +173,15 @@ class RunSession:
         if main is None or ends is None or trace is None:
             self._record(None)
             return
-        kept_at_s = self.yard.last_kept_at_s(main.id or 0)
-        away_s = max(time.time() - (kept_at_s or time.time()), 0.0)
+        away_s = self.yard.away_s(main.id or 0)
+        gap = "of unknown length" if away_s is None else f"of {format_span(away_s)}"
+        away_s = away_s or 0.0
         self.samples.restore(trace, ends[0])
-        self.yard.put(
+        self._notes.keep(
             Mark(
                 run_id=self.run_id,
                 time_s=float(trace.time_s[-1]) + away_s,
-                word=f"{RESUMED} after a gap of {format_span(away_s)}",
+                word=f"{RESUMED} after a gap {gap}",
             )
         )
         self._record(ends[1] + away_s)
@@ -190,8 +206,8 @@ class RunSession:
         self._shut_down_bench()
 
     def mark(self, word: str, *, ends_run: bool = False) -> Mark:
-        """Put a mark at this moment."""
-        kept = self.yard.put(
+        """Put a mark at this moment; without id where the yard cannot be written for now."""
+        kept = self._notes.keep(
             Mark(run_id=self.run_id, time_s=self.now_s(), word=word, ends_run=ends_run)
         )
         self._events.notes_changed()
@@ -204,7 +220,9 @@ class RunSession:
     def read(self, kind: ReadingKind, value: float, at_s: float | None = None) -> Reading:
         """Keep a typed reading, at the time its first digit was typed."""
         at = self.now_s() if at_s is None else at_s
-        kept = self.yard.put(Reading(run_id=self.run_id, time_s=at, kind=kind.value, value=value))
+        kept = self._notes.keep(
+            Reading(run_id=self.run_id, time_s=at, kind=kind.value, value=value)
+        )
         if kind is ReadingKind.METER_WH:
             self.sync_typed()
         self._events.notes_changed()
@@ -249,7 +267,11 @@ class RunSession:
 
     def watch(self) -> list[Alarm]:
         """What is not as it should be now, the most urgent first."""
-        return self.outlook.watch(self.now_s(), answering=self.answering)
+        found = self.outlook.watch(self.now_s(), answering=self.answering)
+        if self._held_up:
+            text = f"{self._held_up}; samples wait in memory and are written when it can be."
+            found.insert(0, Alarm(text=text))
+        return found
 
     def simulated_display(self) -> tuple[int, float, float] | None:
         """SOC %, W and s left as the simulated display shows them; None on a real bench."""
@@ -274,14 +296,28 @@ class RunSession:
                 instrument = open_instrument(meter)
             events = self._main_events() if not place else self._further_events(record)
             self._recordings.append(
-                InstrumentRecording(self.yard, record, instrument, events, self._post)
+                InstrumentRecording(self.yard, record, instrument, events, self._post, self._notes)
             )
         for recording in self._recordings:
-            recording.start(resume_from_s)
+            self._start_one(recording, resume_from_s)
+
+    def _start_one(self, recording: InstrumentRecording, resume_from_s: float | None) -> None:
+        recording_id = recording.record.id or 0
+        ends = self.yard.first_and_last_sample_s(recording_id) if resume_from_s else None
+        recording.start(
+            resume_from_s,
+            last_s=ends[1] if ends else None,
+            away_s=self.yard.away_s(recording_id) or 0.0 if ends else 0.0,
+        )
 
     def _main_events(self) -> RecordingEvents:
         return RecordingEvents(
-            kept=self._take_in, found=self._on_found, lost=self._on_lost, failed=self._on_failed
+            kept=self._take_in,
+            found=self._on_found,
+            lost=self._on_lost,
+            noted=self._on_noted,
+            held_up=self._on_held_up,
+            failed=self._on_failed,
         )
 
     def _further_events(self, record: Recording) -> RecordingEvents:
@@ -295,7 +331,14 @@ class RunSession:
         def kept(block: SampleBlock) -> None:
             self._place_in_time(record.id or 0, block)
 
-        return RecordingEvents(kept=kept, found=self._events.found, lost=lost, failed=lost)
+        return RecordingEvents(
+            kept=kept,
+            found=self._events.found,
+            lost=lost,
+            noted=self._on_noted,
+            held_up=self._on_held_up,
+            failed=lost,
+        )
 
     def _place_in_time(self, recording_id: int, block: SampleBlock) -> None:
         """When a further instrument's first sample came, on the run's clock."""
@@ -324,7 +367,7 @@ class RunSession:
         if state.ended and state.since_s is not None:
             rests = self.method.rests
             word = CHARGED if self.method.charges else AUTO_OFF if rests else CUT_OFF
-            self.yard.put(
+            self._notes.keep(
                 Mark(run_id=self.run_id, time_s=state.since_s, word=word, ends_run=not rests)
             )
             suspicion = ""
@@ -341,11 +384,17 @@ class RunSession:
         with self._ending:
             self._going -= 1
             last = self._going == 0
-        if last:
-            self._finish(reason)
+        if not last:
+            return
+        try:
+            retried(lambda: self._finish(reason), LAST_TRY_S)
+        except YardError as error:
+            words = str(error)
+            self._post(lambda: self._on_failed(words))
 
     def _finish(self, reason: str) -> None:
         """After the last samples, on whichever thread brought them: keep the run as finished."""
+        self._notes.flush()
         if not self.typed:
             self.yard.merge_samples(self.run_id)
         conditions = replace(self.run.conditions, end_reason=reason)
@@ -369,13 +418,33 @@ class RunSession:
         log.info("meter answers", extra={"identity": identity})
         if self._simulated is not None:
             self._simulated.set_speed(self._speed)
+        if self._was_lost:
+            self._was_lost = False
+            self.mark(METER_FOUND)
         self._events.found(identity)
 
     def _on_lost(self, reason: str) -> None:
         log.warning("meter lost", extra={"reason": reason})
         if len(self.samples):
+            self._was_lost = True
             self.mark(METER_LOST)
         self._events.lost(reason)
+
+    def _on_noted(self, words: str) -> None:
+        """A restart, another instrument, readings that are none: a mark, and a sentence."""
+        log.warning("about the samples", extra={"words": words})
+        self.mark(words)
+        self._events.noted(f"{words}.")
+
+    def _on_held_up(self, reason: str) -> None:
+        """The yard cannot be written, or can be again."""
+        log.warning("yard held up", extra={"reason": reason or "written again"})
+        self._held_up = reason
+        self._events.noted(
+            f"{reason}; samples wait in memory and are written when it can be."
+            if reason
+            else "The yard is written again; nothing was lost."
+        )
 
     def _on_failed(self, reason: str) -> None:
         self.is_over = True

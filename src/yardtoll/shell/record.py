@@ -236,6 +236,7 @@ class _Recording:
             events=SessionEvents(
                 found=lambda identity: _print(f"Reading {identity}"),
                 lost=lambda reason: _print(f"{capitalised(reason)}. Trying again."),
+                noted=_print,
                 ended=lambda _, reason: self._end(reason),
                 failed=self._fail,
             ),

@@ -9,7 +9,10 @@ StoreError            something about a file
     ├── NotAYardError     it is some other file
     ├── DamagedYardError  it is a yard, but broken
     ├── NewerYardError    a newer version of the program made it
-    └── ReadOnlyYardError it is open elsewhere and cannot be changed here
+    ├── ReadOnlyYardError it is open elsewhere, or may not be written
+    ├── BusyYardError     another program is changing it; later it can be written again
+    ├── FullDiskError     its disk is full; later it can be written again
+    └── MovedYardError    the file is no longer where it was
 """
 
 
@@ -50,4 +53,16 @@ class NewerYardError(YardError):
 
 
 class ReadOnlyYardError(YardError):
-    """The yard is open elsewhere and cannot be changed here."""
+    """The yard is open elsewhere, or may not be written."""
+
+
+class BusyYardError(YardError):
+    """Another program is changing the yard; it can be tried again."""
+
+
+class FullDiskError(YardError):
+    """The disk is full; it can be tried again."""
+
+
+class MovedYardError(YardError):
+    """The file is no longer where it was."""

@@ -1,12 +1,10 @@
 """Opening a file as a yard: is it one, is it whole, is it ours to change, is it new enough."""
 
-import fcntl
+import contextlib
 import os
-import shutil
 import sqlite3
 import struct
 from pathlib import Path
-from typing import Any
 
 import sqlalchemy as sa
 
@@ -64,7 +62,13 @@ def refuse_damaged(path: Path) -> None:
         uri = f"{path.resolve().as_uri()}?{mode}"
         connection = sqlite3.connect(uri, uri=True)
         try:
-            connection.execute("SELECT count(*) FROM sqlite_master").fetchone()
+            for kind, name, sql in connection.execute("SELECT type, name, sql FROM sqlite_master"):
+                # No yard has any; in a file from elsewhere they could change what is written.
+                if kind in ("trigger", "view") or "VIRTUAL" in str(sql).upper()[:20]:
+                    raise NotAYardError(
+                        f"{path.name} holds a {kind} ({str(name)[:40]}), which no yard does; "
+                        "nothing was changed"
+                    )
             if path.stat().st_size <= _CHECKED_BELOW_BYTES:
                 found = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
                 if found != "ok":
@@ -73,50 +77,6 @@ def refuse_damaged(path: Path) -> None:
             connection.close()
     except sqlite3.DatabaseError as error:
         raise DamagedYardError(f"{path.name} is damaged ({error}); nothing was changed") from None
-
-
-class FileLock:
-    """Says that a yard is open for changes in this process; the system drops it with the process.
-
-    ``flock`` and SQLite's own locks do not meet, so the lock can lie on the yard file itself.
-    """
-
-    def __init__(self, path: Path) -> None:
-        self._file: int | None = os.open(path, os.O_RDONLY)
-        try:
-            fcntl.flock(self._file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-            self.held = True
-        except OSError:
-            self.held = False
-
-    def release(self) -> None:
-        """Let go. SQLite's connections must be closed before."""
-        if self._file is not None:
-            os.close(self._file)
-            self._file = None
-            self.held = False
-
-
-def make_engine(path: Path, *, read_only: bool) -> sa.Engine:
-    """An engine with WAL, foreign keys and a patient busy timeout."""
-    mode = "ro" if read_only else "rwc"
-    uri = f"{path.resolve().as_uri()}?mode={mode}"
-
-    def connect() -> sqlite3.Connection:
-        return sqlite3.connect(uri, uri=True, check_same_thread=False, timeout=10.0)
-
-    engine = sa.create_engine("sqlite://", creator=connect, poolclass=sa.pool.QueuePool)
-
-    @sa.event.listens_for(engine, "connect")
-    def _prepare(connection: Any, _: Any) -> None:
-        cursor = connection.cursor()
-        if not read_only:
-            cursor.execute("PRAGMA journal_mode = WAL")
-            cursor.execute("PRAGMA synchronous = FULL")
-        cursor.execute("PRAGMA foreign_keys = ON")
-        cursor.close()
-
-    return engine
 
 
 def file_version(engine: sa.Engine) -> int:
@@ -168,14 +128,26 @@ def migrate(engine: sa.Engine, path: Path) -> None:
 
 
 def _copy_beside(engine: sa.Engine, path: Path, version: int) -> Path:
-    with engine.connect() as connection:
-        connection.execute(sa.text("PRAGMA wal_checkpoint(TRUNCATE)"))
+    """A whole copy under a free name; what is cut short never has that name."""
     copy = path.with_name(f"{path.stem}.before-update-{version}.yard")
     number = 2
     while copy.exists():
         copy = path.with_name(f"{path.stem}.before-update-{version}-{number}.yard")
         number += 1
-    shutil.copy2(path, copy)
+    part = copy.with_name(f".{copy.name}.part")
+    try:
+        # By SQLite itself: closing a handle of ours would drop the locks of its own.
+        with engine.connect() as connection, contextlib.closing(sqlite3.connect(part)) as target:
+            source = connection.connection.dbapi_connection
+            assert isinstance(source, sqlite3.Connection)
+            source.backup(target)
+        with part.open("rb") as written:
+            os.fsync(written.fileno())
+        part.replace(copy)
+    except (OSError, sqlite3.Error) as error:
+        raise YardError(f"{copy} cannot be written, so {path.name} is not updated") from error
+    finally:
+        part.unlink(missing_ok=True)
     return copy
 
 

@@ -1,7 +1,8 @@
 """Samples in the yard file: blocks of little-endian float64, column after column, time first."""
 
+import zlib
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 import sqlalchemy as sa
@@ -9,6 +10,7 @@ import sqlalchemy as sa
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.timebase import clean_time
 from yardtoll.core.electrical.trace import ClockBasis, Code, FloatArray, Notice, Trace
+from yardtoll.core.formatting import counted
 from yardtoll.store.records import Recording
 from yardtoll.store.schema import recording as recording_table
 from yardtoll.store.schema import recording_block as block_table
@@ -32,45 +34,74 @@ def described(recording: Recording, trace: Trace) -> Recording:
     )
 
 
+@dataclass(frozen=True, kw_only=True)
+class Kept:
+    """When a block was kept.
+
+    Attributes:
+        at_s: s since 1970, by the computer's clock.
+        boot_s: s since the computer was started, which no change of the clock moves; None for
+            samples that came from a file.
+        boot_id: of that start of the computer.
+    """
+
+    at_s: float
+    boot_s: float | None = None
+    boot_id: str | None = None
+
+
 def append_block(
     connection: sa.Connection,
     recording_id: int,
     time_s: FloatArray,
     columns: Columns,
-    kept_at_s: float,
+    kept: Kept,
 ) -> None:
-    """Add samples after the last block, kept at a moment in s since 1970."""
+    """Add samples after the last block."""
     quantities = _quantities(connection, recording_id)
     missing = np.full(time_s.size, np.nan)
     table = np.stack([time_s, *(columns.get(q, missing) for q in quantities)])
     last = connection.execute(
         sa.select(sa.func.max(block_table.c.seq)).where(block_table.c.recording_id == recording_id)
     ).scalar()
-    _insert(connection, recording_id, 0 if last is None else last + 1, table, kept_at_s)
+    _insert(connection, recording_id, 0 if last is None else last + 1, table, kept)
 
 
 def merge_blocks(connection: sa.Connection, recording_id: int) -> None:
-    """Replace a recording's many blocks by few, the samples unchanged."""
-    table = _read_all(connection, recording_id)
-    kept_at_s = last_kept_at_s(connection, recording_id)
-    if table is None or kept_at_s is None:
+    """Replace a recording's many blocks by few, the samples unchanged; not with damage in them."""
+    table, damaged = _read_all(connection, recording_id)
+    kept = last_kept(connection, recording_id)
+    if table is None or kept is None or damaged:
         return
     connection.execute(sa.delete(block_table).where(block_table.c.recording_id == recording_id))
     for seq, start in enumerate(range(0, table.shape[1], ROWS_A_BLOCK)):
-        _insert(connection, recording_id, seq, table[:, start : start + ROWS_A_BLOCK], kept_at_s)
+        _insert(connection, recording_id, seq, table[:, start : start + ROWS_A_BLOCK], kept)
 
 
 def load(connection: sa.Connection, recording: Recording) -> Trace | None:
     """All samples of a recording with time from its first one; None when there are none.
 
-    Times that do not rise, as a meter's restart leaves them, are repaired and reported.
+    Times that do not rise, as a meter's restart leaves them, are repaired and reported; damaged
+    blocks and samples without a time are left out and reported.
     """
     assert recording.id is not None
-    table = _read_all(connection, recording.id)
+    table, damaged = _read_all(connection, recording.id)
     if table is None or table.shape[1] == 0:
         return None
     name = recording.name or "live"
     notices = [Notice(code=Code(code), message=message) for code, message in recording.notices]
+    if damaged:
+        message = f"{name}: {counted(damaged, 'block')} of samples damaged in the file, left out"
+        notices.append(Notice(code=Code.GAP, message=message))
+    timed = np.isfinite(table[0])
+    if not timed.all():
+        table = table[:, timed]
+        count = counted(int(np.count_nonzero(~timed)), "sample")
+        notices.append(
+            Notice(code=Code.MISSING_VALUES, message=f"{name}: {count} without a time left out")
+        )
+        if not table.shape[1]:
+            return None
     time_s = table[0] - table[0][0]
     columns = table[1:]
     if not np.all(np.diff(time_s) > 0):
@@ -92,7 +123,7 @@ def raw(
     connection: sa.Connection, recording_id: int
 ) -> tuple[FloatArray, dict[Quantity, FloatArray]] | None:
     """(times, columns) as recorded, nothing repaired; None when there are no samples."""
-    table = _read_all(connection, recording_id)
+    table, _ = _read_all(connection, recording_id)
     if table is None:
         return None
     return table[0], dict(zip(_quantities(connection, recording_id), table[1:], strict=True))
@@ -114,13 +145,29 @@ def first_and_last(connection: sa.Connection, recording_id: int) -> tuple[float,
     return float(ends[0][0]), float(ends[1][-1])
 
 
-def last_kept_at_s(connection: sa.Connection, recording_id: int) -> float | None:
-    """When the newest samples were kept, s since 1970; None without samples."""
-    return connection.execute(
-        sa.select(sa.func.max(block_table.c.kept_at_s)).where(
-            block_table.c.recording_id == recording_id
-        )
-    ).scalar()
+def last_kept(connection: sa.Connection, recording_id: int) -> Kept | None:
+    """When the newest samples were kept; None without samples."""
+    columns = block_table.c
+    row = connection.execute(
+        sa.select(columns.kept_at_s, columns.kept_boot_s, columns.boot_id)
+        .where(columns.recording_id == recording_id)
+        .order_by(columns.seq.desc())
+        .limit(1)
+    ).one_or_none()
+    if row is None:
+        return None
+    return Kept(at_s=row.kept_at_s, boot_s=row.kept_boot_s, boot_id=row.boot_id)
+
+
+def checksum(data: bytes) -> int:
+    """CRC-32 of a block, as zlib, PNG and Ethernet have it."""
+    return zlib.crc32(data)
+
+
+def is_sound(row_count: int, width: int, data: bytes, known: int | None) -> bool:
+    """Whether a block is what was written: its length, and its checksum where it has one."""
+    whole = row_count > 0 and len(data) == row_count * width * _FLOAT.itemsize
+    return whole and (known is None or known == checksum(data))
 
 
 def _quantities(connection: sa.Connection, recording_id: int) -> list[Quantity]:
@@ -130,25 +177,27 @@ def _quantities(connection: sa.Connection, recording_id: int) -> list[Quantity]:
     return [Quantity(name) for name in found]
 
 
-def _read_all(connection: sa.Connection, recording_id: int) -> FloatArray | None:
-    """(1 + columns, n) float64 of all blocks in order; None when there is no block."""
+def _read_all(connection: sa.Connection, recording_id: int) -> tuple[FloatArray | None, int]:
+    """(1 + columns, n) float64 of all sound blocks in order, and how many blocks are damaged."""
+    width = 1 + len(_quantities(connection, recording_id))
     rows = connection.execute(
-        sa.select(block_table.c.row_count, block_table.c.data)
+        sa.select(block_table.c.row_count, block_table.c.data, block_table.c.checksum)
         .where(block_table.c.recording_id == recording_id)
         .order_by(block_table.c.seq)
     )
-    blocks = [
-        np.frombuffer(row.data, dtype=_FLOAT).reshape(-1, row.row_count)
-        for row in rows
-        if row.row_count
-    ]
+    blocks, damaged = [], 0
+    for row in rows:
+        if is_sound(row.row_count, width, row.data, row.checksum):
+            blocks.append(np.frombuffer(row.data, dtype=_FLOAT).reshape(width, row.row_count))
+        elif row.row_count or row.data:
+            damaged += 1
     if not blocks:
-        return None
-    return np.concatenate(blocks, axis=1) if len(blocks) > 1 else blocks[0]
+        return None, damaged
+    return (np.concatenate(blocks, axis=1) if len(blocks) > 1 else blocks[0]), damaged
 
 
 def _insert(
-    connection: sa.Connection, recording_id: int, seq: int, table: FloatArray, kept_at_s: float
+    connection: sa.Connection, recording_id: int, seq: int, table: FloatArray, kept: Kept
 ) -> None:
     data = np.ascontiguousarray(table, dtype=_FLOAT).tobytes()
     connection.execute(
@@ -156,7 +205,10 @@ def _insert(
             recording_id=recording_id,
             seq=seq,
             row_count=table.shape[1],
-            kept_at_s=kept_at_s,
+            kept_at_s=kept.at_s,
+            kept_boot_s=kept.boot_s,
+            boot_id=kept.boot_id,
+            checksum=checksum(data),
             data=data,
         )
     )

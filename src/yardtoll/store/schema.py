@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 6
+SCHEMA_VERSION = 7
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
@@ -216,6 +216,9 @@ recording_block = sa.Table(
     sa.Column("seq", sa.Integer, primary_key=True),
     sa.Column("row_count", sa.Integer, nullable=False),
     sa.Column("kept_at_s", sa.Float, nullable=False),
+    sa.Column("kept_boot_s", sa.Float, nullable=True),
+    sa.Column("boot_id", sa.Text, nullable=True),
+    sa.Column("checksum", sa.Integer, nullable=True),
     sa.Column("data", sa.LargeBinary, nullable=False),
 )
 

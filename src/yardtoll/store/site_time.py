@@ -55,6 +55,11 @@ def now() -> datetime:
     return datetime.now(shown_zone())
 
 
+def shown_at(at_s: float) -> datetime:
+    """A time in s since 1970, as shown."""
+    return datetime.fromtimestamp(at_s, shown_zone())
+
+
 def local(iso: str, zone: tzinfo | None = None) -> datetime:
     """A stored ISO 8601 time in a zone; in the one shown where None."""
     return datetime.fromisoformat(iso).astimezone(zone or shown_zone())

@@ -1,12 +1,11 @@
 """The yard file: records put and fetched, samples appended block by block, nothing ever edited."""
 
 import dataclasses
-import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any, Self, TypeVar
+from typing import Any, TypeVar
 
 import sqlalchemy as sa
 
@@ -15,9 +14,8 @@ from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.store import recordings
 from yardtoll.store.codecs import from_row, to_row
-from yardtoll.store.errors import ReadOnlyYardError, YardError
-from yardtoll.store.opening import FileLock, make_engine, migrate, refuse_damaged, refuse_foreign
-from yardtoll.store.recordings import Columns
+from yardtoll.store.errors import YardError
+from yardtoll.store.recordings import Columns, Kept
 from yardtoll.store.records import (
     Load,
     Mark,
@@ -42,6 +40,8 @@ from yardtoll.store.records import (
     YardInfo,
 )
 from yardtoll.store.schema import TABLE_OF, metadata, photo_data
+from yardtoll.store.yard_storage import YardStorage
+from yardtoll.uptime import boot_id, boot_s
 
 R = TypeVar("R", bound=Record)
 
@@ -51,22 +51,12 @@ def utc_now() -> str:
     return datetime.now(UTC).isoformat(timespec="milliseconds")
 
 
-class YardFile:
+class YardFile(YardStorage):
     """An open yard. Every change is kept as it is made.
 
     Safe to use from several threads: each statement takes a connection of its own, and writers
     wait for each other.
-
-    Attributes:
-        changes: counts up with every change of a record by this program; not with samples.
     """
-
-    def __init__(self, path: Path, engine: sa.Engine, lock: FileLock) -> None:
-        self.path = path
-        self.changes = 0
-        self._engine = engine
-        self._lock = lock
-        self._writing = threading.RLock()
 
     @classmethod
     def create(cls, path: Path, name: str, time_zone: str = "") -> "YardFile":
@@ -78,25 +68,11 @@ class YardFile:
         Raises:
             YardError: something is there already, or the place cannot be written.
         """
-        try:
-            path.open("xb").close()
-        except FileExistsError:
-            raise YardError(f"{path.name} is already there; choose another name") from None
-        except OSError as error:
-            raise YardError(f"{path} cannot be written: {error.strerror}") from None
         yard = cls._fresh(path)
         yard.put(YardInfo(name=name, created_at=utc_now()))
         yard.put(dataclasses.replace(yard.site(), time_zone=time_zone))
         yard.put_shipped_yardsticks()
         return yard
-
-    @classmethod
-    def _fresh(cls, path: Path) -> "YardFile":
-        """The tables of a new yard in an empty file."""
-        lock = FileLock(path)
-        engine = make_engine(path, read_only=False)
-        migrate(engine, path)
-        return cls(path, engine, lock)
 
     @classmethod
     def create_empty(cls, path: Path) -> "YardFile":
@@ -105,53 +81,11 @@ class YardFile:
         Raises:
             YardError: the place cannot be written.
         """
-        try:
-            path.open("xb").close()
-        except OSError as error:
-            raise YardError(f"{path} cannot be written: {error.strerror}") from None
         yard = cls._fresh(path)
         with yard.changing() as connection:
             for table in reversed(metadata.sorted_tables):
                 connection.execute(sa.delete(table))
         return yard
-
-    @classmethod
-    def open(cls, path: Path) -> "YardFile":
-        """Open a yard; read-only when another window has it, or the file may not be written.
-
-        Raises:
-            YardError: one of its kinds, by what is wrong; nothing is changed then.
-        """
-        refuse_foreign(path)
-        lock = FileLock(path)
-        try:
-            refuse_damaged(path)
-            read_only = not lock.held or not _writable(path)
-            engine = make_engine(path, read_only=read_only)
-            if not read_only:
-                migrate(engine, path)
-            if read_only:
-                lock.release()
-            return cls(path, engine, lock)
-        except BaseException:
-            lock.release()
-            raise
-
-    @property
-    def read_only(self) -> bool:
-        """Whether this window may only look."""
-        return not self._lock.held
-
-    def close(self) -> None:
-        """Close all connections, then let go of the lock; safe to call twice."""
-        self._engine.dispose()
-        self._lock.release()
-
-    def __enter__(self) -> Self:
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self.close()
 
     # records
 
@@ -258,7 +192,7 @@ class YardFile:
     def photo_bytes(self, photo_id: int) -> bytes:
         """The picture itself, as it was taken in; empty where there is none."""
         query = sa.select(photo_data.c.data).where(photo_data.c.photo_id == photo_id)
-        with self._engine.connect() as connection:
+        with self._database.reading() as connection:
             return bytes(connection.execute(query).scalar() or b"")
 
     def keep_photo(self, photo: Photo, data: bytes) -> Photo:
@@ -310,8 +244,9 @@ class YardFile:
 
     def append_samples(self, recording_id: int, time_s: Any, columns: Columns) -> None:
         """Keep a block of samples; on disk when this returns."""
+        kept = Kept(at_s=time.time(), boot_s=boot_s(), boot_id=boot_id())
         with self._changing(counts=False) as connection:
-            recordings.append_block(connection, recording_id, time_s, columns, time.time())
+            recordings.append_block(connection, recording_id, time_s, columns, kept)
 
     def merge_samples(self, run_id: int) -> None:
         """Join the blocks of a run's recordings into few large ones, when it has ended."""
@@ -339,16 +274,16 @@ class YardFile:
     def _keep(self, connection: sa.Connection, recording: Recording, trace: Trace) -> Recording:
         kept = _put(connection, recordings.described(recording, trace))
         assert kept.id is not None
-        now_s = time.time()
+        now = Kept(at_s=time.time())
         for start in range(0, trace.time_s.size, recordings.ROWS_A_BLOCK):
             rows = slice(start, start + recordings.ROWS_A_BLOCK)
             columns = {q: values[rows] for q, values in trace.columns.items()}
-            recordings.append_block(connection, kept.id, trace.time_s[rows], columns, now_s)
+            recordings.append_block(connection, kept.id, trace.time_s[rows], columns, now)
         return kept
 
     def samples(self, recording: Recording) -> Trace | None:
         """What one instrument recorded, from 0 s on; None when it has no samples."""
-        with self._engine.connect() as connection:
+        with self._database.reading() as connection:
             return recordings.load(connection, recording)
 
     def trace(self, run_id: int) -> Trace | None:
@@ -358,27 +293,26 @@ class YardFile:
 
     def first_and_last_sample_s(self, recording_id: int) -> tuple[float, float] | None:
         """The first and last sample on the instrument's own time; None without samples."""
-        with self._engine.connect() as connection:
+        with self._database.reading() as connection:
             return recordings.first_and_last(connection, recording_id)
 
-    def last_kept_at_s(self, recording_id: int) -> float | None:
-        """When a recording's newest samples were kept, s since 1970; None without samples."""
-        with self._engine.connect() as connection:
-            return recordings.last_kept_at_s(connection, recording_id)
+    def last_kept(self, recording_id: int) -> Kept | None:
+        """When a recording's newest samples were kept; None without samples."""
+        with self._database.reading() as connection:
+            return recordings.last_kept(connection, recording_id)
 
-    # whole tables, for what carries a yard elsewhere
+    def away_s(self, recording_id: int) -> float | None:
+        """S since a recording's newest samples were kept; None where that is not known.
 
-    def reading(self) -> sa.Connection:
-        """A connection to read any table by; closed by ``with``."""
-        return self._engine.connect()
-
-    def changing(self) -> "_Transaction":
-        """A connection to change any table by, all or nothing; for ``with``.
-
-        Raises:
-            ReadOnlyYardError: the yard is open elsewhere.
+        By the computer's uptime while it was not restarted, else by its clock.
         """
-        return self._changing()
+        kept = self.last_kept(recording_id)
+        if kept is None:
+            return None
+        if kept.boot_s is not None and kept.boot_id and kept.boot_id == boot_id():
+            return max(boot_s() - kept.boot_s, 0.0)
+        by_clock_s = time.time() - kept.at_s
+        return by_clock_s if by_clock_s >= 0 else None
 
     # inner
 
@@ -399,49 +333,8 @@ class YardFile:
         query = sa.select(table).order_by(table.c.id if order is None else order)
         if condition is not None:
             query = query.where(condition)
-        with self._engine.connect() as connection:
+        with self._database.reading() as connection:
             return [from_row(kind, row) for row in connection.execute(query).mappings()]
-
-    def _changing(self, *, counts: bool = True) -> "_Transaction":
-        if self.read_only:
-            raise ReadOnlyYardError(
-                f"{self.path.name} is open in another window and only shown here"
-            )
-        return _Transaction(self._engine, self._writing, self._count if counts else _nothing)
-
-    def _count(self) -> None:
-        self.changes += 1
-
-
-def _nothing() -> None:
-    """New samples change nothing that was worked out before."""
-
-
-class _Transaction:
-    """One writer at a time within the program; SQLite sees to other programs."""
-
-    def __init__(
-        self, engine: sa.Engine, writing: threading.RLock, changed: Callable[[], None]
-    ) -> None:
-        self._engine = engine
-        self._writing = writing
-        self._changed = changed
-
-    def __enter__(self) -> sa.Connection:
-        self._writing.acquire()
-        try:
-            self._context = self._engine.begin()
-            return self._context.__enter__()
-        except BaseException:
-            self._writing.release()
-            raise
-
-    def __exit__(self, kind: Any, error: Any, trace: Any) -> None:
-        try:
-            self._context.__exit__(kind, error, trace)
-        finally:
-            self._changed()
-            self._writing.release()
 
 
 def _put(connection: sa.Connection, record: R) -> R:
@@ -459,11 +352,3 @@ def _put(connection: sa.Connection, record: R) -> R:
     if not known:
         connection.execute(sa.insert(table).values(values))
     return record
-
-
-def _writable(path: Path) -> bool:
-    try:
-        with path.open("r+b"):
-            return True
-    except OSError:
-        return False

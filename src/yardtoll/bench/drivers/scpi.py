@@ -1,19 +1,20 @@
 """A power meter that speaks SCPI, over whatever wire VISA reaches (TCP, serial, USB)."""
 
-import time
 from collections.abc import Callable
-from typing import Annotated, Any, Self, TypeVar
+from typing import Annotated, Self
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from yardtoll.bench.drivers.wire import Wire, connect
 from yardtoll.bench.errors import AnswerError, UnreachableError
 from yardtoll.bench.instrument import Driver
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.uptime import boot_s
 
-_T = TypeVar("_T")
 TIME_COLUMN = "time"
+_LONGEST_IDENTITY = 200
 
 
 class _Strict(BaseModel):
@@ -82,13 +83,13 @@ class ScpiMeter:
     """
 
     def __init__(
-        self, resource: str, profile: ScpiProfile, now_s: Callable[[], float] = time.monotonic
+        self, resource: str, profile: ScpiProfile, now_s: Callable[[], float] = boot_s
     ) -> None:
         self._resource = resource
         self._profile = profile
         self._now_s = now_s
         self._opened_s: float | None = None
-        self._wire: Any = None
+        self._wire: Wire | None = None
 
     @property
     def keeps_time(self) -> bool:
@@ -104,30 +105,22 @@ class ScpiMeter:
         Raises:
             UnreachableError: nothing answers at the address.
         """
-        import pyvisa  # noqa: PLC0415 - slow to import, needed only with a meter
-
+        self._wire = connect(
+            self._resource,
+            timeout_s=self._profile.timeout_ms / 1000,
+            termination=self._profile.termination,
+        )
+        if self._opened_s is None:  # a wire found again goes on in the same time
+            self._opened_s = self._now_s()
         try:
-            self._wire = pyvisa.ResourceManager("@py").open_resource(
-                self._resource,
-                timeout=self._profile.timeout_ms,
-                read_termination=self._profile.termination,
-                write_termination=self._profile.termination,
-                # pyvisa-py reads in blocks of this size: large answers stay quick.
-                chunk_size=1024 * 1024,
-            )
-            if self._opened_s is None:  # a wire found again goes on in the same time
-                self._opened_s = self._now_s()
             if prepare:
                 for command in self._profile.setup:
-                    self._send(command)
+                    self._connected.send(command)
             # Asked last: its answer shows that the commands before it have been carried out.
-            return self._ask(self._profile.identify)
-        except Exception as error:  # VISA backends raise kinds of their own, ValueError among them
+            return self._connected.ask(self._profile.identify).strip()[:_LONGEST_IDENTITY]
+        except UnreachableError:
             self.close()
-            raise UnreachableError(
-                f"no meter answers at {self._resource}: "
-                "is it switched on, and is the address right?"
-            ) from error
+            raise
 
     def zero(self) -> None:
         """Set the meter's energy counter to zero, where it can be told to.
@@ -136,7 +129,7 @@ class ScpiMeter:
             UnreachableError: the wire broke.
         """
         if self._profile.zero:
-            self._send(self._profile.zero)
+            self._connected.send(self._profile.zero)
             self._ask(self._profile.identify)
 
     def read_new(self) -> SampleBlock:
@@ -155,6 +148,12 @@ class ScpiMeter:
             for quantity, direct in self._profile.direct.items()
         }
         return SampleBlock(time_s=np.array([at_s]), columns=columns)
+
+    def break_off(self) -> None:
+        """End whatever another thread waits for."""
+        wire = self._wire
+        if wire is not None:
+            wire.break_off()
 
     def close(self) -> None:
         """Let go of the wire; safe to call twice."""
@@ -190,18 +189,13 @@ class ScpiMeter:
             raise AnswerError(f"the meter answered {answer[:40]!r} to {query}") from None
 
     def _ask(self, query: str) -> str:
-        return self._over_the_wire(lambda: str(self._wire.query(query)))
+        return self._connected.ask(query)
 
-    def _send(self, command: str) -> None:
-        self._over_the_wire(lambda: self._wire.write(command))
-
-    def _over_the_wire(self, exchange: Callable[[], _T]) -> _T:
+    @property
+    def _connected(self) -> Wire:
         if self._wire is None:
             raise UnreachableError("the meter is not connected")
-        try:
-            return exchange()
-        except Exception as error:  # one boundary for the VISA backend's many kinds
-            raise UnreachableError(f"the meter at {self._resource} stopped answering") from error
+        return self._wire
 
 
 def _address_problem(address: str) -> str:

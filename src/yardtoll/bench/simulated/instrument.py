@@ -34,6 +34,10 @@ class SimulatedInstrument:
         """Samples since the last call."""
         return self._inner.read_new()
 
+    def break_off(self) -> None:
+        """End whatever another thread waits for."""
+        self._inner.break_off()
+
     def close(self) -> None:
         """Disconnect; the bench continues."""
         self._inner.close()

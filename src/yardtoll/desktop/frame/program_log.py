@@ -10,6 +10,9 @@ from types import TracebackType
 import platformdirs
 from pythonjsonlogger.json import JsonFormatter
 
+from yardtoll.core.formatting import capitalised
+from yardtoll.store.errors import StoreError
+
 FIELDS = "{asctime}{levelname}{name}{threadName}{message}"
 KEPT_BYTES = 1_000_000
 KEPT_FILES = 3
@@ -42,7 +45,10 @@ def report_uncaught(report: Callable[[str], object]) -> None:
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         logging.getLogger("yardtoll").critical("uncaught", exc_info=(kind, error, trace))
         sys.__excepthook__(kind, error, trace)
-        if isinstance(error, Exception):
+        if isinstance(error, StoreError):
+            # A sentence for the user: a file that cannot be written for now.
+            report(f"{capitalised(str(error))}. The change was not kept.")
+        elif isinstance(error, Exception):
             report(
                 f"Something went wrong that should not have: {error}. What is recorded is kept; "
                 "the details are in the log."

@@ -17,6 +17,7 @@ class LiveRun(QObject):
         samples_added: new samples are in the session.
         notes_changed: a mark or reading was made.
         lost(reason), found(identity): the meter stopped answering, or answers.
+        noted(sentence): something the user must know about the recording.
         ended(run_id, reason): the run is finished and kept.
         failed(reason): the recording cannot go on; what came before is kept.
     """
@@ -25,6 +26,7 @@ class LiveRun(QObject):
     notes_changed = Signal()
     lost = Signal(str)
     found = Signal(str)
+    noted = Signal(str)
     ended = Signal(int, str)
     failed = Signal(str)
     _posted = Signal(object)
@@ -49,6 +51,7 @@ class LiveRun(QObject):
                 notes_changed=self.notes_changed.emit,
                 lost=self.lost.emit,
                 found=self.found.emit,
+                noted=self.noted.emit,
                 ended=self.ended.emit,
                 failed=self.failed.emit,
             ),

@@ -77,7 +77,7 @@ class Session(QObject):
     def add(self, record: R, text: str) -> R:
         """Put a new record; undo takes it out of sight again."""
         kept = self.yard.put(record)
-        self._push(_Put(self, _out_of_sight(kept), kept, text))
+        self.undo_stack.push(_Put(self, _out_of_sight(kept), kept, text))
         return kept
 
     @contextmanager
@@ -91,14 +91,16 @@ class Session(QObject):
 
     def note_added(self, record: Mark | Reading | Recording | Photo | Run, text: str) -> None:
         """Make a mark, reading, photo or run that is already kept one that undo takes back."""
-        self._push(_Put(self, _out_of_sight(record), record, text))
+        self.undo_stack.push(_Put(self, _out_of_sight(record), record, text))
 
     def edit(self, record: Record, text: str) -> None:
         """Replace a record by an edited one."""
         assert record.id is not None
         before = self.yard.get(type(record), record.id)
         if before != record:
-            self._push(_Put(self, before, record, text))
+            # Before it can be undone: where it cannot be kept there is nothing to undo.
+            self.yard.put(record)
+            self.undo_stack.push(_Put(self, before, record, text))
 
     def remove(self, record: Removable, text: str) -> None:
         """Take a record out of sight; its runs and undo keep it."""
@@ -124,22 +126,22 @@ class Session(QObject):
         """Close the yard."""
         self.yard.close()
 
-    def _push(self, command: QUndoCommand) -> None:
-        self.undo_stack.push(command)
-
 
 class _Put(QUndoCommand):
-    """Replaces one record by another, and back."""
+    """Replaces one record by another, which is kept already, and back."""
 
     def __init__(self, session: Session, before: Record, after: Record, text: str) -> None:
         super().__init__(text)
         self._session = session
         self._before = before
         self._after = after
+        self._is_kept = True
 
     def redo(self) -> None:
-        """Put the new record."""
-        self._session.yard.put(self._after)
+        """Put the new record; called at once for one that is kept."""
+        if not self._is_kept:
+            self._session.yard.put(self._after)
+        self._is_kept = False
         self._session.changed.emit()
 
     def undo(self) -> None:

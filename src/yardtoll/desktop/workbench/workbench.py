@@ -191,6 +191,7 @@ class Workbench(QObject):
         live.notes_changed.connect(self.live_updated)
         live.lost.connect(self._on_lost)
         live.found.connect(self.live_updated)
+        live.noted.connect(self.trouble)
         live.ended.connect(self._on_ended)
         live.failed.connect(partial(self._on_failed, live))
         self._live_runs.append(live)

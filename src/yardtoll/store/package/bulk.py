@@ -51,12 +51,12 @@ def put_samples(
     yard: YardFile, recording_id: int, time_s: FloatArray, columns: dict[Quantity, FloatArray]
 ) -> None:
     """The samples of a recording that is there already."""
-    now_s = time.time()
+    now = recordings.Kept(at_s=time.time())
     with yard.changing() as connection:
         for start in range(0, time_s.size, recordings.ROWS_A_BLOCK):
             part = slice(start, start + recordings.ROWS_A_BLOCK)
             block = {quantity: values[part] for quantity, values in columns.items()}
-            recordings.append_block(connection, recording_id, time_s[part], block, now_s)
+            recordings.append_block(connection, recording_id, time_s[part], block, now)
 
 
 def put_picture(yard: YardFile, photo_id: int, data: bytes) -> None:

@@ -104,8 +104,8 @@ def read_package(path: Path, target: Path) -> str:
             _complete(yard, rows)
             name = yard.info().name
         building.replace(target)
-    except (sa.exc.SQLAlchemyError, OverflowError) as error:
-        said = str(getattr(error, "orig", error)).splitlines()[0]
+    except (YardError, sa.exc.SQLAlchemyError, OverflowError) as error:
+        said = str(getattr(error, "orig", error)).splitlines()[0][:80]
         raise PackageError(f"the package does not hold together: {said}") from None
     finally:
         building.unlink(missing_ok=True)

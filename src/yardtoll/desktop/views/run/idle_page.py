@@ -1,7 +1,6 @@
 """The Run view while nothing runs: runs left behind by a program that died, and the latest run."""
 
 from collections.abc import Iterator
-from datetime import datetime
 from functools import partial
 
 from PySide6.QtCore import Signal
@@ -16,6 +15,7 @@ from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.kinds import kind_of
 from yardtoll.review.kinds.kind import power_curve
 from yardtoll.store.records import Run, Station
+from yardtoll.store.site_time import shown_at
 
 
 class IdlePage(QWidget):
@@ -99,8 +99,8 @@ class IdlePage(QWidget):
         main = yard.main_recording(run.id)
         ends = yard.first_and_last_sample_s(main.id or 0) if main is not None else None
         length = format_clock(ends[1] - ends[0]) if ends else "nothing"
-        kept = yard.last_kept_at_s(main.id or 0) if main is not None else None
-        until = datetime.fromtimestamp(kept).strftime("%a %H:%M:%S") if kept else "its start"
+        kept = yard.last_kept(main.id or 0) if main is not None else None
+        until = f"{shown_at(kept.at_s):%a %H:%M:%S}" if kept else "its start"
         said = (
             f"Run {run.number} of {self._name(run)} was in progress when the program stopped. "
             f"{length} of it is recorded, up to {until}."

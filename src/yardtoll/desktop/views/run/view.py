@@ -305,7 +305,12 @@ class RunView(StopView):
         self._note_mark(live.mark(word))
 
     def _note_mark(self, mark: Mark) -> None:
-        self.bench.session.note_added(mark, f"Mark “{mark.word}”")
+        self._offer_undo(mark, f"Mark “{mark.word}”")
+
+    def _offer_undo(self, note: Mark | Reading, text: str) -> None:
+        """What waits for a yard that cannot be written has nothing yet that undo could take."""
+        if note.id is not None:
+            self.bench.session.note_added(note, text)
         self._on_live_updated()
 
     def _mark_end(self) -> None:
@@ -323,8 +328,7 @@ class RunView(StopView):
         if live is None:
             return
         reading: Reading = live.read(ReadingKind(kind), value, self._reading_at_s)
-        self.bench.session.note_added(reading, f"Reading {reading_text(reading)}")
-        self._on_live_updated()
+        self._offer_undo(reading, f"Reading {reading_text(reading)}")
 
     def _set_speed(self) -> None:
         speed = float(self._speed.currentData())

@@ -1,0 +1,219 @@
+"""A yard's file: opened once in a process, safe when it is moved, made all or nothing."""
+
+import contextlib
+import os
+import threading
+from contextlib import AbstractContextManager
+from pathlib import Path
+from typing import Self, cast
+
+import sqlalchemy as sa
+
+from yardtoll.store.database import Database, FileLock
+from yardtoll.store.errors import ReadOnlyYardError, YardError
+from yardtoll.store.opening import migrate, refuse_damaged, refuse_foreign
+
+_OPEN: "dict[tuple[int, int], YardStorage]" = {}
+"""Yards open in this process, by device and inode."""
+_OPENING = threading.RLock()
+
+
+class YardStorage:
+    """An open yard's file, its connections and its place.
+
+    Attributes:
+        changes: counts up with every change of a record by this program; not with samples.
+        why_read_only: what keeps it from being changed, after its name; "" where nothing does.
+    """
+
+    def __init__(self, path: Path, database: Database, lock: FileLock, why: str = "") -> None:
+        self.path = path
+        self.changes = 0
+        self.why_read_only = why
+        self._database = database
+        self._lock = lock
+        self._times_open = 1
+
+    @classmethod
+    def _fresh(cls, path: Path) -> Self:
+        """A new yard's tables, made beside and then renamed: a yard cut short is none."""
+        part = path.with_name(f".{path.name}.part")
+        try:
+            if path.exists():
+                raise YardError(f"{path.name} is already there; choose another name")
+            part.unlink(missing_ok=True)
+            part.open("xb").close()
+            made = Database(part, read_only=False)
+            migrate(made.engine, part)
+            made.checkpoint("TRUNCATE")
+            made.close()
+            _name(part, path)
+        except FileExistsError:
+            raise YardError(f"{path.name} is already there; choose another name") from None
+        except OSError as error:
+            raise YardError(f"{path} cannot be written: {error.strerror}") from None
+        finally:
+            for left in (part, Path(f"{part}-wal"), Path(f"{part}-shm")):
+                left.unlink(missing_ok=True)
+        return cls._opened(path)
+
+    @classmethod
+    def open(cls, path: Path) -> Self:
+        """Open a yard; read-only when another window has it, or the file may not be written.
+
+        A file that this program has open already, by whatever path, is that open yard: it is
+        closed when each who opened it has closed it.
+
+        Raises:
+            YardError: one of its kinds, by what is wrong; nothing is changed then.
+        """
+        with _OPENING:
+            already = _OPEN.get(_identity(path))
+            if already is not None:
+                already._times_open += 1
+                return cast(Self, already)
+            refuse_foreign(path)
+            return cls._opened(path)
+
+    @classmethod
+    def _opened(cls, path: Path) -> Self:
+        lock = FileLock(path)
+        try:
+            refuse_damaged(path)
+            why = _why_read_only(path, lock)
+            folder_too = not os.access(path.parent, os.W_OK)
+            database = Database(path, read_only=bool(why), immutable=bool(why) and folder_too)
+            if not why:
+                migrate(database.engine, path)
+            made = cls(path, database, lock, why)
+        except BaseException:
+            lock.release()
+            raise
+        _OPEN[_identity(path)] = made
+        return made
+
+    @property
+    def read_only(self) -> bool:
+        """Whether this window may only look."""
+        return bool(self.why_read_only)
+
+    @property
+    def is_moved(self) -> bool:
+        """Whether the file was renamed, moved or deleted since it was opened."""
+        here, ours = _identity(self.path), self._lock.status
+        return ours is not None and here != (ours.st_dev, ours.st_ino)
+
+    def stay_whole(self) -> None:
+        """After the file was moved: keep every change in the file itself, not in its log."""
+        self._database.stay_whole()
+
+    def copy_to(self, path: Path) -> None:
+        """A whole copy of the yard as it is now.
+
+        Raises:
+            YardError: it cannot be written.
+        """
+        self._database.copy_to(path)
+
+    def keep_here(self) -> None:
+        """After the file was moved: write it to its path again, and go on with that one.
+
+        Raises:
+            YardError: another file has taken the place, or it cannot be written.
+        """
+        if self.path.exists():
+            raise YardError(f"another file is at {self.path} now; save the yard elsewhere")
+        self._database.copy_to(self.path)
+        old, old_lock = self._database, self._lock
+        for key in [key for key, yard in _OPEN.items() if yard is self]:
+            del _OPEN[key]
+        self._lock = FileLock(self.path)
+        self._database = Database(self.path, read_only=False)
+        _OPEN[_identity(self.path)] = self
+        old.close()
+        old_lock.release()
+
+    def close(self) -> None:
+        """Close all connections, then let go of the lock; safe to call twice.
+
+        A file that was deleted meanwhile is written to its path again: what was recorded since
+        would be gone.
+        """
+        with _OPENING:
+            self._times_open -= 1
+            if self._times_open > 0:
+                return
+            status = self._lock.status
+            if status is not None and status.st_nlink == 0 and not self.path.exists():
+                with contextlib.suppress(YardError):
+                    self._database.copy_to(self.path)
+            for key in [key for key, yard in _OPEN.items() if yard is self]:
+                del _OPEN[key]
+            self._database.close()
+            self._lock.release()
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    # whole tables, for what carries a yard elsewhere
+
+    def reading(self) -> AbstractContextManager[sa.Connection]:
+        """A connection to read any table by; for ``with``."""
+        return self._database.reading()
+
+    def changing(self) -> AbstractContextManager[sa.Connection]:
+        """A connection to change any table by, all or nothing; for ``with``.
+
+        Raises:
+            ReadOnlyYardError: the yard is open elsewhere.
+        """
+        return self._changing()
+
+    # inner
+
+    def _changing(self, *, counts: bool = True) -> AbstractContextManager[sa.Connection]:
+        if self.read_only:
+            raise ReadOnlyYardError(f"{self.path.name} {self.why_read_only}")
+        return self._database.changing(self._count if counts else _nothing)
+
+    def _count(self) -> None:
+        self.changes += 1
+
+
+def _nothing() -> None:
+    """New samples change nothing that was worked out before."""
+
+
+def _name(part: Path, path: Path) -> None:
+    """Give a finished file its name, where nothing has it yet."""
+    try:
+        os.link(part, path)  # unlike a rename it never replaces
+    except FileExistsError:
+        raise
+    except OSError:  # a file system without links, such as an SD card's
+        if path.exists():
+            raise FileExistsError from None
+        part.rename(path)
+
+
+def _identity(path: Path) -> tuple[int, int]:
+    """What a file is, whatever its path; (0, 0) of none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return (0, 0)
+    return (found.st_dev, found.st_ino)
+
+
+def _why_read_only(path: Path, lock: FileLock) -> str:
+    """What keeps a yard from being changed, after its name; "" where nothing does."""
+    if not lock.held:
+        return "is open in another window and only shown here"
+    if not os.access(path, os.W_OK):
+        return "may not be written and is only shown"
+    if not os.access(path.parent, os.W_OK):
+        return "is in a folder that may not be written and is only shown"
+    return ""
