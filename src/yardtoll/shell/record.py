@@ -225,6 +225,7 @@ class _Recording:
 
         self._yard = yard
         self._posted: queue.SimpleQueue[Callable[[], None]] = queue.SimpleQueue()
+        self._was_moved = False
         self._ended = ""
         self._failed = ""
         self._asked_to_leave = False
@@ -298,6 +299,13 @@ class _Recording:
             if alarm.bad and alarm.text not in self._said:
                 self._said.add(alarm.text)
                 _print(alarm.text)
+        if self._yard.is_moved and not self._was_moved:
+            self._was_moved = True
+            self._yard.stay_whole()
+            _print(
+                f"{self._yard.path.name} was renamed, moved or deleted: the recording is still "
+                "written to that file."
+            )
         now_s, terminal = time.monotonic(), sys.stderr.isatty()
         if not len(self._session.samples) or (not terminal and now_s < self._next_line_s):
             return

@@ -166,6 +166,10 @@ class MainWindow(QMainWindow):
         except StoreError as error:
             self.say(str(error))
             return
+        if self.bench is not None and yard is self.bench.session.yard:
+            yard.close()  # counted once more by this opening
+            self.say(f"{path.name} is open here already.")
+            return
         self._take(yard)
 
     def new_yard(self, path: Path) -> None:
@@ -222,17 +226,28 @@ class MainWindow(QMainWindow):
         bench.live_updated.connect(self._show_strip)
         bench.run_ended.connect(self._on_run_ended)
         bench.trouble.connect(self.say)
+        bench.yard_moved.connect(self._on_yard_moved)
         self.settings.remember_yard(yard.path)
         self.show_yard_name()
         log.info("yard opened", extra={"path": str(yard.path), "read_only": yard.read_only})
         self._show_yard_open(is_open=True)
         self._on_live_changed()
         if yard.read_only:
-            self.say("This yard is open in another window: it is only shown here.")
+            self.say(f"{yard.path.name} {yard.why_read_only}.")
         left = bench.interrupted()
         self.go_to(RUN if left else YARD)
         if left:
             self.say("A run was in progress when the program stopped. It can be resumed or closed.")
+
+    def _on_yard_moved(self) -> None:
+        bench = self.bench
+        if bench is not None:
+            self.say(
+                f"{bench.session.path.name} was renamed, moved or deleted while it is open. "
+                "Everything is still written to that file.",
+                "Keep it here",
+                bench.keep_yard_here,
+            )
 
     def show_yard_name(self) -> None:
         """Name the window after the open yard."""

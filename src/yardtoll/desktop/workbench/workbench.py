@@ -4,10 +4,11 @@ from dataclasses import asdict, replace
 from datetime import UTC, datetime
 from functools import partial
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from yardtoll.bench.errors import ProfileError
 from yardtoll.bench.instruments import refuse_unreadable
+from yardtoll.core.formatting import capitalised
 from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.desktop.workbench.analyses import Analyses
@@ -19,9 +20,12 @@ from yardtoll.review.earlier_runs import earlier_runs
 from yardtoll.running.plan import RunPlan
 from yardtoll.running.session import RunSession
 from yardtoll.running.simulated_bench import bench_model_for
+from yardtoll.store.errors import YardError
 from yardtoll.store.records import TYPED, Meter, Run, RunState, Station
 from yardtoll.store.site_time import show_in, zone_of
 from yardtoll.store.yard_file import utc_now
+
+_LOOK_EVERY_MS = 5000
 
 
 class Workbench(QObject):
@@ -33,6 +37,7 @@ class Workbench(QObject):
         live_updated: the run in progress has new samples or notes.
         run_ended(run_id, reason): a run has just been finished and kept.
         trouble(text): something to be said to the user.
+        yard_moved: the yard's file is no longer at its path; said once.
     """
 
     changed = Signal()
@@ -40,6 +45,7 @@ class Workbench(QObject):
     live_updated = Signal()
     run_ended = Signal(int, str)
     trouble = Signal(str)
+    yard_moved = Signal()
 
     def __init__(
         self, session: Session, jobs: Jobs, settings: UserSettings, parent: QObject | None = None
@@ -51,6 +57,10 @@ class Workbench(QObject):
         self.analyses = Analyses(session.yard, jobs, self)
         self._live_runs: list[LiveRun] = []
         self._shown_run: int | None = None
+        self._is_moved = False
+        self._looks = QTimer(self, interval=_LOOK_EVERY_MS)
+        self._looks.timeout.connect(self.look_for_yard)
+        self._looks.start()
         self._use_the_sites_zone()
         session.changed.connect(self._use_the_sites_zone)
         session.changed.connect(self.changed)
@@ -59,6 +69,25 @@ class Workbench(QObject):
 
     def _use_the_sites_zone(self) -> None:
         show_in(zone_of(self.session.yard.site()))
+
+    def look_for_yard(self) -> None:
+        """Notice a yard that was moved while it is open, and keep it whole where it is now."""
+        yard = self.session.yard
+        if self._is_moved or yard.read_only or not yard.is_moved:
+            return
+        self._is_moved = True
+        yard.stay_whole()
+        self.yard_moved.emit()
+
+    def keep_yard_here(self) -> None:
+        """Write a moved yard to its path again."""
+        try:
+            self.session.yard.keep_here()
+        except YardError as error:
+            self.trouble.emit(f"{capitalised(str(error))}.")
+        else:
+            self._is_moved = False
+            self.trouble.emit(f"{self.session.path.name} is where it was again.")
 
     def start_run(self, plan: RunPlan, planned: Run | None = None) -> bool:
         """Begin a run now, and return whether it began.
