@@ -8,6 +8,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray, Trace
 
 RECENT_S = 120.0
+UNCHANGED_S = 600.0
 _SHOWN = (Quantity.POWER, Quantity.VOLTS, Quantity.ENERGY, Quantity.HERTZ)
 
 
@@ -82,6 +83,17 @@ class LiveSamples:
         power = self.column(Quantity.POWER)[start:]
         power = power[np.isfinite(power)]
         return float(np.mean(power)) if power.size else 0.0
+
+    def unchanged_s(self) -> float:
+        """How long every value has been the newest one, looking back over ten minutes."""
+        if not self._size:
+            return 0.0
+        start = int(np.searchsorted(self.time_s, self.time_s[-1] - UNCHANGED_S))
+        values = self._data[1:-1, start : self._size]
+        same = (values == values[:, -1:]) | (np.isnan(values) & np.isnan(values[:, -1:]))
+        changed = np.flatnonzero(~same.all(axis=0))
+        first = start + (int(changed[-1]) + 1 if changed.size else 0)
+        return float(self.time_s[-1] - self.time_s[first])
 
     def _sum_up(self, rows: slice) -> None:
         """Carry the energy on over the new samples."""

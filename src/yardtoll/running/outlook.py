@@ -14,7 +14,7 @@ from yardtoll.core.planning.expected import (
     expected_recharge,
 )
 from yardtoll.running.live_samples import LiveSamples
-from yardtoll.store.records import Meter, Reading, ReadingKind, Run, Station
+from yardtoll.store.records import TYPED, Meter, Reading, ReadingKind, Run, Station
 from yardtoll.store.yard_file import YardFile
 
 TYPICAL_TARGET_C = 0.2
@@ -113,6 +113,7 @@ class Outlook:
                 meter_w=self._meter.max_w,
                 soc=[reading.value for reading in self._readings(ReadingKind.SOC)],
                 input_w=inputs[-1].value if inputs else None,
+                unchanged_s=0.0 if self._run.origin == TYPED else self._samples.unchanged_s(),
             )
         )
 

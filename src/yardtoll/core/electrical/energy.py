@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yardtoll.core.electrical.timebase import Sampling
 from yardtoll.core.electrical.trace import FloatArray
@@ -15,6 +16,8 @@ DISAGREE_SHARE = 0.01
 """Power and counter differing by more than this are reported."""
 RESET_DROP_SHARE = 0.01
 """A counter falling by less than this share of itself is jitter, not a restart."""
+JUMP_RATIO, JUMP_STEPS = 5.0, 10.0
+"""A step of over ten digits that means over five times the highest power is a false reading."""
 _LOOKED_AT = 4096
 _RATE_STEPS = 10
 
@@ -79,13 +82,21 @@ def join_counter(
     column gives that interval where there is one. Without one it is between the new reading and
     the energy at the rate before; the middle is taken, and half the range is the doubt.
 
+    A single reading far from both of its neighbours, which go on from each other, is left out; a
+    jump that the power column cannot have made counts as a restart.
+
     Args:
         time_s, reading_wh: (n,) s and Wh, finite, n ≥ 1.
         power: (m,) s and (m,) W, or None.
     """
+    reading_wh = _without_glitches(reading_wh)
     steps = np.diff(reading_wh)
     falls = np.flatnonzero(steps < -1e-9)
     resets = falls[steps[falls] < -RESET_DROP_SHARE * np.abs(reading_wh[falls])]
+    jumps = _jumps(time_s, reading_wh, power)
+    for i in jumps if power is not None else ():
+        span = slice_between(power[0], time_s[i], time_s[i + 1])
+        steps[i] = trapezoid_wh(power[0][span], power[1][span])
     lost = []
     for i in resets:
         least = max(float(reading_wh[i + 1]), 0.0)
@@ -97,7 +108,7 @@ def join_counter(
             most = max(least, _at_the_rate_before(time_s, reading_wh, int(i)))
             steps[i] = (least + most) / 2
             lost.append((most - least) / 2)
-    if steps.min(initial=0.0) < 0 or resets.size:
+    if steps.min(initial=0.0) < 0 or resets.size or jumps.size:
         energy = np.concatenate([[0.0], np.cumsum(np.maximum(steps, 0.0))])
     else:
         energy = reading_wh - reading_wh[0]
@@ -105,9 +116,38 @@ def join_counter(
         time_s=time_s,
         energy_wh=energy,
         step_wh=counter_step_wh(reading_wh),
-        reset_times_s=tuple(float(time_s[i + 1]) for i in resets),
+        reset_times_s=tuple(float(time_s[i + 1]) for i in np.sort(np.append(resets, jumps))),
         lost_wh=tuple(lost),
     )
+
+
+def _without_glitches(reading_wh: FloatArray) -> FloatArray:
+    """Single readings that leave the line of their neighbours and come back, held constant."""
+    if reading_wh.size < 3:
+        return reading_wh
+    before, single, after = reading_wh[:-2], reading_wh[1:-1], reading_wh[2:]
+    off = np.maximum(single - after, before - single)
+    far = off > JUMP_STEPS * np.maximum(after - before, counter_step_wh(reading_wh))
+    glitches = 1 + np.flatnonzero((after >= before) & far)
+    if not glitches.size:
+        return reading_wh
+    mended = reading_wh.copy()
+    mended[glitches] = reading_wh[glitches - 1]
+    return mended
+
+
+def _jumps(
+    time_s: FloatArray, reading_wh: FloatArray, power: tuple[FloatArray, FloatArray] | None
+) -> NDArray[np.intp]:
+    """Indices before steps that the power column cannot have made."""
+    if power is None or not power[1].size or reading_wh.size < 2:
+        return np.empty(0, dtype=np.intp)
+    steps = np.diff(reading_wh)
+    most_w = JUMP_RATIO * float(np.max(power[1]))
+    fast = steps * SECONDS_PER_HOUR > most_w * np.diff(time_s)
+    if not fast.any() or most_w <= 0:
+        return np.empty(0, dtype=np.intp)
+    return np.flatnonzero(fast & (steps > JUMP_STEPS * counter_step_wh(reading_wh)))
 
 
 def _at_the_rate_before(time_s: FloatArray, reading_wh: FloatArray, index: int) -> float:

@@ -189,7 +189,10 @@ def energy_notices(
     resets = [t for t in counter.reset_times_s if span.start_s < t <= span.cutoff_s]
     if resets:
         at = ", ".join(f"{t:.0f} s" for t in resets)
-        say(Code.COUNTER_RESET, f"the energy counter restarted at {at}; the parts were joined")
+        say(
+            Code.COUNTER_RESET,
+            f"the energy counter restarted or jumped at {at}; the parts were joined",
+        )
     apart = None
     if power is not None:
         apart = disagreement(sampling, *power, counter, span.start_s, span.cutoff_s)

@@ -9,6 +9,8 @@ VOLTS_TOLERANCE = 0.1
 SETTLED_S = 180.0
 """A load may be off its target this long while it warms up."""
 LOAD_SEEN_W = 2.0
+FROZEN_S = 60.0
+"""A meter that shows the same to the last digit for so long may hang."""
 FLOOR_NOT_NOTED_SOC = 4.0
 """A cut-off with more than this on the display points at a floor that nobody noted."""
 
@@ -28,6 +30,7 @@ class LiveState:
     Attributes:
         soc: the display's typed states of charge in %, in the order of their times.
         input_w: W the display last showed coming in.
+        unchanged_s: how long nothing the meter reads has changed.
         flow: "out", "in" while charging, "idle" where nothing is meant to flow.
     """
 
@@ -43,6 +46,7 @@ class LiveState:
     meter_w: float | None = None
     soc: Sequence[float] = ()
     input_w: float | None = None
+    unchanged_s: float = 0.0
 
 
 def alarms(state: LiveState) -> list[Alarm]:
@@ -51,8 +55,16 @@ def alarms(state: LiveState) -> list[Alarm]:
         return [Alarm(text="The meter does not answer. It is tried again every second.")]
     if state.power_w is None:
         return [Alarm(text="Waiting for the first sample.", bad=False)]
+    found = []
+    if state.unchanged_s > FROZEN_S and state.power_w >= LOAD_SEEN_W:
+        found.append(
+            Alarm(
+                text=f"Nothing the meter reads has changed for {state.unchanged_s:.0f} s: does it "
+                "hang?"
+            )
+        )
     by_flow = {"out": _of_power, "in": _of_charge, "idle": _of_idle}
-    return list(by_flow[state.flow](state, state.power_w))
+    return [*found, *by_flow[state.flow](state, state.power_w)]
 
 
 def _of_power(state: LiveState, power_w: float) -> Iterator[Alarm]:

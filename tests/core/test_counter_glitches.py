@@ -1,0 +1,42 @@
+"""An energy counter that is wrong once, or jumps: by hand, at 100 W, a sample a minute."""
+
+import numpy as np
+import pytest
+
+from yardtoll.core.electrical.energy import join_counter
+
+TIME_S = np.arange(0.0, 3601.0, 60.0)
+POWER = (TIME_S, np.full(TIME_S.size, 100.0))
+SOUND_WH = 100 * TIME_S / 3600  # 100 Wh in the hour
+
+
+@pytest.mark.parametrize("power", [POWER, None])
+@pytest.mark.parametrize("wrong", [10_000.0, 0.0, -5.0])
+def test_one_wrong_reading_is_left_out(power, wrong):
+    reading = 40 + SOUND_WH
+    reading[30] = wrong
+    joined = join_counter(TIME_S, reading, power)
+    assert joined.energy_wh[-1] == pytest.approx(100.0)
+    assert joined.reset_times_s == ()
+
+
+def test_a_jump_that_no_power_explains_counts_as_a_restart():
+    reading = 40 + SOUND_WH + np.where(TIME_S >= 1800, 10_000.0, 0.0)
+    joined = join_counter(TIME_S, reading, POWER)
+    assert joined.energy_wh[-1] == pytest.approx(100.0)
+    assert joined.reset_times_s == (1800.0,)
+
+
+def test_a_true_restart_stays_one():
+    reading = np.where(TIME_S >= 1800, SOUND_WH - 50, SOUND_WH + 40)
+    joined = join_counter(TIME_S, reading, POWER)
+    assert joined.energy_wh[-1] == pytest.approx(100.0)
+    assert joined.reset_times_s == (1800.0,)
+
+
+def test_a_coarse_counter_may_step():
+    """Whole 10 Wh: a step within a second means 36 kW and is none."""
+    time_s = np.arange(0.0, 3601.0, 1.0)
+    counter = 10 * np.floor(100 * time_s / 36_000)
+    joined = join_counter(time_s, counter, (time_s, np.full(time_s.size, 100.0)))
+    assert joined.energy_wh[-1] == 100 and joined.reset_times_s == ()
