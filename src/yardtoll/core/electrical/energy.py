@@ -94,9 +94,10 @@ def join_counter(
     falls = np.flatnonzero(steps < -1e-9)
     resets = falls[steps[falls] < -RESET_DROP_SHARE * np.abs(reading_wh[falls])]
     jumps = _jumps(time_s, reading_wh, power)
-    for i in jumps if power is not None else ():
-        span = slice_between(power[0], time_s[i], time_s[i + 1])
-        steps[i] = trapezoid_wh(power[0][span], power[1][span])
+    if power is not None:
+        for i in jumps:
+            span = slice_between(power[0], time_s[i], time_s[i + 1])
+            steps[i] = trapezoid_wh(power[0][span], power[1][span])
     lost = []
     for i in resets:
         least = max(float(reading_wh[i + 1]), 0.0)

@@ -29,7 +29,7 @@ def ask_irradiance(host: Host, run: Run) -> None:
     host.settings.last_folder = path.parent
     host.jobs.start(
         f"Reading {path.name}",
-        lambda _: as_trace(run, read_irradiance(path)),
+        lambda handle: as_trace(run, read_irradiance(path, progress=handle.progress)),
         lambda kept: _keep(host, run, kept),
         lambda error: host.say(f"{error}."),
     )

@@ -12,7 +12,7 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.sun.irradiance import in_watts
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.columns import Mapped
-from yardtoll.store.logs.read import OpenLog, numbers_of, open_log, times_of
+from yardtoll.store.logs.read import OpenLog, Progress, numbers_of, open_log, times_of
 
 MOST_KEPT = 5000
 """Minutes or seconds beyond this many are joined into means."""
@@ -36,13 +36,15 @@ class IrradianceLog:
     kilo: bool
 
 
-def read_irradiance(path: Path, zone: ZoneInfo | None = None) -> IrradianceLog:
+def read_irradiance(
+    path: Path, zone: ZoneInfo | None = None, progress: Progress = lambda _: None
+) -> IrradianceLog:
     """Read a file with a column of times and one of irradiance.
 
     Raises:
         LogError: the file cannot be read, or holds no irradiance.
     """
-    log = open_log(path)
+    log = open_log(path, progress)
     mapping = dict(log.guess)
     if Quantity.IRRADIANCE not in mapping:
         mapping[Quantity.IRRADIANCE] = _only_numbers(log)

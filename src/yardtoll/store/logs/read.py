@@ -55,7 +55,7 @@ def open_log(path: Path, progress: Progress = lambda _: None) -> OpenLog:
         LogError: the file cannot be read as a log.
     """
     progress("Reading the file")
-    table = read_table(path)
+    table = read_table(path, progress)
     progress("Guessing the columns")
     text = [c for c in table.frame.get_columns() if c.dtype == pl.String]
     style = guess_style(text, table.delimiter == ",")

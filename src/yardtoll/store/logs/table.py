@@ -1,16 +1,19 @@
 """A log file as a table of columns, still text where the file is text."""
 
 import io
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
 import polars as pl
 
 from yardtoll.store.errors import LogError
+from yardtoll.store.logs.binary import read_binary
 from yardtoll.store.logs.sniff import COMMENT_MARKS, Dialect, sniff
 
 SPREADSHEETS = (".xlsx", ".xls", ".ods")
 PARQUET = (".parquet", ".pq")
+_UNREADABLE = (pl.exceptions.PolarsError, OSError, ValueError, UnicodeError)
 
 
 @dataclass(frozen=True)
@@ -50,8 +53,11 @@ class LogTable:
         return f"line {self.first_data_line + row}"
 
 
-def read_table(path: Path) -> LogTable:
+def read_table(path: Path, progress: Callable[[str], None] = lambda _: None) -> LogTable:
     """Read a CSV-like text file, a spreadsheet or a Parquet file.
+
+    Args:
+        progress: called now and then; what it raises ends the reading.
 
     Raises:
         LogError: the file cannot be read as a table.
@@ -59,12 +65,14 @@ def read_table(path: Path) -> LogTable:
     suffix = path.suffix.lower()
     if not path.exists():
         raise LogError(f"{path} does not exist")
+    if not path.is_file():
+        what = "a folder, not" if path.is_dir() else "not"
+        raise LogError(f"{path} is {what} a file")
     try:
-        if suffix in SPREADSHEETS:
-            frame = pl.read_excel(path, infer_schema_length=0, drop_empty_rows=True)
+        if suffix in SPREADSHEETS or suffix in PARQUET:
+            kind = "parquet" if suffix in PARQUET else "spreadsheet"
+            frame = read_binary(path, kind, progress)
             return _checked(LogTable(path=path, frame=frame, first_data_line=None))
-        if suffix in PARQUET:
-            return _checked(LogTable(path=path, frame=pl.read_parquet(path), first_data_line=None))
         dialect = sniff(path)
         return _checked(
             LogTable(
@@ -77,13 +85,9 @@ def read_table(path: Path) -> LogTable:
         )
     except LogError:
         raise
-    except (pl.exceptions.PolarsError, OSError, ValueError, UnicodeError) as error:
+    except (*_UNREADABLE, pl.exceptions.PanicException) as error:
         reason = str(error).strip().splitlines()[0] if str(error).strip() else type(error).__name__
-        raise LogError(f"{path.name} cannot be read as a table: {reason}") from error
-    except Exception as error:  # the spreadsheet reader raises kinds of its own
-        if "fastexcel" in type(error).__module__:
-            raise LogError(f"{path.name} is not a spreadsheet that can be read") from error
-        raise
+        raise LogError(f"{path.name} cannot be read as a table: {reason[:80]}") from error
 
 
 def _read_text(path: Path, dialect: Dialect) -> pl.DataFrame:
