@@ -1,9 +1,15 @@
 """Files of yards as tests need them: what is in one, and one that another program holds."""
 
+import base64
 import contextlib
 import sqlite3
 import subprocess
 import sys
+
+PNG = base64.b64decode(
+    "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR4nGP4z8AAAAMBAQDJ/pLvAAAAAElFTkSuQmCC"
+)
+"""One red pixel."""
 
 HOLDER = """
 import sys

@@ -11,6 +11,7 @@ from xml.etree import ElementTree
 import jsonschema
 import numpy as np
 import pytest
+from tests.files import PNG
 
 from yardtoll.core.conformance.scorecard import SHIPPED_POINTS, Evidence, ScorePoint, score, summed
 from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
@@ -74,7 +75,7 @@ def yard(tmp_path):
     made.put(Review(station_id=station.id, summary=EVIL, pros=f"{EVIL}\n\nLight", cons=EVIL))
     made.put(Observation(station_id=station.id, subject="ups", agrees=True, words=EVIL))
     made.keep_photo(
-        Photo(station_id=station.id, name="p", media_type="image/png", caption=EVIL), b"\x89PNG"
+        Photo(station_id=station.id, name="p", media_type="image/png", caption=EVIL), PNG
     )
     yield made
     made.close()
@@ -124,7 +125,7 @@ class TestHtml:
         html = sheet_html(sheet)
         assert "http://" not in html.replace("http://www.w3.org/2000/svg", "")
         assert "https://" not in html and html.count("@font-face") == 3
-        assert 'src="data:image/png;base64,iVBORw=="' in html
+        assert 'src="data:image/png;base64,iVBORw0KGgo' in html
 
     def test_what_it_says(self, sheet):
         text = sheet_html(sheet)

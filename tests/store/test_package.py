@@ -2,6 +2,7 @@
 
 import csv
 import json
+import os
 import re
 import shutil
 import sqlite3
@@ -11,6 +12,7 @@ import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from tests.files import PNG
 
 from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
@@ -43,7 +45,7 @@ from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.yard_file import YardFile
 
 ODD_CELLS = ["", "nan", "-1", "1e308", "0", "x", '"', "[]", "{}", "null", "9" * 30, "ü", "true"]
-PICTURE = bytes(range(256)) * 3
+PICTURE = PNG
 
 
 @pytest.fixture
@@ -266,3 +268,32 @@ def _template(factory):
             write_package(yard, root / "package")
         _made.append(root / "package")
     return _made[0]
+
+
+class TestLinks:
+    """A package from elsewhere may link to what is not its own."""
+
+    def test_a_link_to_a_secret_is_refused(self, yard, tmp_path):
+        write_package(yard, tmp_path / "out")
+        secret = tmp_path / "secret.png"
+        secret.write_bytes(PNG)
+        picture = tmp_path / "out" / "photos" / "1.png"
+        picture.unlink()
+        picture.symlink_to(secret)
+        with pytest.raises(PackageError, match="leads out of it"):
+            read_package(tmp_path / "out", tmp_path / "made.yard")
+        assert not (tmp_path / "made.yard").exists()
+
+    def test_what_is_no_picture_is_refused(self, yard, tmp_path):
+        write_package(yard, tmp_path / "out")
+        (tmp_path / "out" / "photos" / "1.png").write_text("root:x:0:0")
+        with pytest.raises(PackageError, match="is not a picture"):
+            read_package(tmp_path / "out", tmp_path / "made.yard")
+
+    def test_a_pipe_does_not_hang_it(self, yard, tmp_path):
+        write_package(yard, tmp_path / "out")
+        table = tmp_path / "out" / "tables" / "run.csv"
+        table.unlink()
+        os.mkfifo(table)
+        with pytest.raises(PackageError, match="is not a file"):
+            read_package(tmp_path / "out", tmp_path / "made.yard")

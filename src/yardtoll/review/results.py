@@ -28,6 +28,7 @@ from yardtoll.review.station.runs import station_runs
 from yardtoll.store.errors import PackageError
 from yardtoll.store.records import Station
 from yardtoll.store.yard_file import YardFile
+from yardtoll.whole_files import write_whole
 
 RESULTS_FILE = "results.json"
 
@@ -43,8 +44,8 @@ def write_results(yard: YardFile, folder: Path) -> None:
         stations=[station_results(yard, station) for station in yard.stations()],
     )
     try:
-        (folder / RESULTS_FILE).write_text(f"{made.model_dump_json(indent=2)}\n", "utf-8")
-        (folder / SCHEMA_FILE).write_text(shipped_schema(), "utf-8")
+        write_whole(folder / RESULTS_FILE, f"{made.model_dump_json(indent=2)}\n")
+        write_whole(folder / SCHEMA_FILE, shipped_schema())
     except OSError as error:
         raise PackageError(f"{folder} cannot be written: {error.strerror}") from None
 

@@ -7,6 +7,7 @@ import typer
 
 from yardtoll.core.methods import CAPACITY
 from yardtoll.shell.options import Map, Zone
+from yardtoll.whole_files import write_whole
 
 
 def import_log(
@@ -98,7 +99,7 @@ def report(
     if output.suffix.lower() == ".pdf":
         from yardtoll.report.sheet.pdf import sheet_pdf
 
-        output.write_bytes(sheet_pdf(sheet))
+        write_whole(output, sheet_pdf(sheet))
     else:
-        output.write_text(sheet_html(sheet), "utf-8")
+        write_whole(output, sheet_html(sheet))
     print(f"{output.name}: {sheet.finding}")

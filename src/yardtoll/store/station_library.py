@@ -12,6 +12,7 @@ from yardtoll.core.claims.kinds import value_is_wrong
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Accessory, Receiving, Station, StoredClaim
 from yardtoll.store.yard_file import YardFile
+from yardtoll.whole_files import write_whole
 
 FORMAT = "yardtoll-stations"
 VERSION = 1
@@ -105,7 +106,7 @@ def export_stations(yard: YardFile, path: Path) -> int:
         {"format": FORMAT, "version": VERSION, "stations": stations}, indent=2, ensure_ascii=False
     )
     try:
-        path.write_text(text + "\n", "utf-8")
+        write_whole(path, text + "\n")
     except OSError as error:
         raise LibraryError(f"{path} cannot be written: {error.strerror}") from None
     return len(stations)

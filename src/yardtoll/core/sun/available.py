@@ -44,7 +44,9 @@ def available_power(
         plane: how that sensor lies. One on the panels' plane counts for the first array; the
             others' light is the clear sky's in the same proportion.
     """
-    grid = np.arange(np.floor(clock_s[0] / STEP_S) * STEP_S, clock_s[-1] + 2 * STEP_S, STEP_S)
+    # Around the samples alone: a log may have four of them, years apart.
+    steps = np.unique(np.floor(clock_s / STEP_S))
+    grid = STEP_S * np.union1d(steps, steps + 1)
     times = pd.to_datetime(grid, unit="s", utc=True)
     site = parts[0][0]
     sky = clear_sky(site, times)

@@ -27,6 +27,8 @@ SUSTAINED_S = 300.0
 GOOD_SUN_W_M2 = 600.0
 _FEWEST = 5
 _FINEST_S = 0.8
+LONGEST_S = 60 * 86_400.0
+"""A log over a longer time has a date that is wrong."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -98,9 +100,15 @@ def solar_samples(trace: Trace) -> tuple[FloatArray, FloatArray]:
     """(n,) s and W of a solar log.
 
     Raises:
-        UnusableDataError: it has no two power samples.
+        UnusableDataError: it has no two power samples, or spans more than two months.
     """
     time_s, power_w = trace.valid(Quantity.POWER)
+    if time_s.size and time_s[-1] - time_s[0] > LONGEST_S:
+        days = (time_s[-1] - time_s[0]) / 86_400
+        raise UnusableDataError(
+            f"{trace.name} spans {days:.0f} days, more than {LONGEST_S / 86_400:.0f}: "
+            "is a date wrong?"
+        )
     if time_s.size < 2:
         raise UnusableDataError(
             f"{trace.name} has no two samples of power, so nothing says what limited the input"

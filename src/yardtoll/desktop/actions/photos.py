@@ -11,6 +11,7 @@ from yardtoll.core.formatting import counted
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.workbench.session import Session
+from yardtoll.store.pictures import is_picture
 from yardtoll.store.records import Photo
 from yardtoll.store.yard_file import utc_now
 
@@ -31,6 +32,8 @@ def read_photo(path: Path, station_id: int) -> tuple[Photo, bytes]:
     Raises:
         PhotoError: it is too large, cannot be read, or is no picture.
     """
+    if path.exists() and not path.is_file():
+        raise PhotoError(f"{path.name} is not a file")
     try:
         size = path.stat().st_size
         if size > LARGEST_BYTES:
@@ -51,6 +54,8 @@ def read_photo(path: Path, station_id: int) -> tuple[Photo, bytes]:
     if dimensions.width() * dimensions.height() > LARGEST_PIXELS:
         raise PhotoError(f"{path.name} has too many pixels to be shown; scale it down first")
     kind = bytes(reader.format().data()).decode()
+    if not is_picture(data):
+        raise PhotoError(f"{path.name} is a {kind.upper()}; photos are PNG, JPEG, WebP, GIF or BMP")
     photo = Photo(
         station_id=station_id,
         name=path.name,

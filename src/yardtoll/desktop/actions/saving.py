@@ -10,6 +10,7 @@ from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QFileDialog
 
 from yardtoll.desktop.host import Host
+from yardtoll.whole_files import write_whole
 
 
 def plain_name(name: str) -> str:
@@ -52,7 +53,7 @@ def _ask_sheet(host: Host, suffix: str, kinds: str, render: Callable[[Any], byte
     def work(_: object) -> Path:
         from yardtoll.review.sheet.build import build_sheet
 
-        path.write_bytes(render(build_sheet(yard, station)))
+        write_whole(path, render(build_sheet(yard, station)))
         return path
 
     host.jobs.start(

@@ -9,6 +9,7 @@ from PySide6.QtSvg import QSvgRenderer
 from yardtoll.desktop.theme.fonts import FAMILY
 from yardtoll.report.charts.svg import FAMILIES
 from yardtoll.store.errors import PackageError
+from yardtoll.whole_files import write_whole
 
 PNG_SCALE = 3
 """Three times the chart's size: sharp on a phone, and in print."""
@@ -41,7 +42,7 @@ def save_charts(charts: dict[str, str], folder: Path, prefix: str) -> list[str]:
     try:
         for key, svg in charts.items():
             name = f"{prefix}-{key}"
-            (folder / f"{name}.svg").write_text(svg, "utf-8")
+            write_whole(folder / f"{name}.svg", svg)
             if not chart_image(svg, PNG_SCALE).save(str(folder / f"{name}.png")):
                 raise PackageError(f"{name}.png cannot be written into {folder}")
             made += [f"{name}.svg", f"{name}.png"]

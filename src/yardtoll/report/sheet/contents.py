@@ -44,7 +44,7 @@ class RunLine:
 
 @dataclass(frozen=True, kw_only=True)
 class Picture:
-    """A photo, embedded as it was taken in."""
+    """A photo, embedded."""
 
     caption: str
     media_type: str

@@ -21,6 +21,7 @@ from yardtoll.review.conformance import judged_claims
 from yardtoll.review.kinds import KINDS, kind_of
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.scoring import scored
+from yardtoll.review.sheet.pictures import published
 from yardtoll.review.station.cycle import ledger_of, round_trips
 from yardtoll.review.station.fitted import Fitted, fitted_terms, ledger_budgets
 from yardtoll.review.station.outlet_runs import OutletRuns, nearest_to_usual
@@ -94,17 +95,18 @@ def build_sheet(
         pros=_lines(review.pros),
         cons=_lines(review.cons),
         method=tuple(_method(yard, found, rule)),
-        pictures=tuple(
-            Picture(
-                caption=photo.caption or photo.name,
-                media_type=photo.media_type,
-                data=yard.photo_bytes(photo.id or 0),
-            )
-            for photo in yard.photos(station.id)
-        ),
+        pictures=tuple(_pictures(yard, station.id)),
         cautions=(cautions.NEVER_OPEN, cautions.UNATTENDED, cautions.CORDS, cautions.COOL_FIRST,
                   cautions.DC_VOLTS, cautions.LOCAL_FIRST),
     )  # fmt: skip
+
+
+def _pictures(yard: YardFile, station_id: int) -> Iterator[Picture]:
+    """The photos that can be read, without what their files say beside the pixels."""
+    for photo in yard.photos(station_id):
+        found = published(yard.photo_bytes(photo.id or 0))
+        if found is not None:
+            yield Picture(caption=photo.caption or photo.name, media_type=found[0], data=found[1])
 
 
 def _tolls(ledger: Ledger, usual: RunAnalysis, found: StationRuns) -> tuple[Figure, ...]:

@@ -15,7 +15,8 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray
-from yardtoll.store.errors import PackageError, YardError
+from yardtoll.store.errors import LogError, PackageError, YardError
+from yardtoll.store.logs.binary import read_binary
 from yardtoll.store.package.bulk import put_picture, put_rows, put_samples
 from yardtoll.store.package.earlier import (
     RECORDINGS_SINCE,
@@ -34,6 +35,7 @@ from yardtoll.store.package.tables import (
     shown,
 )
 from yardtoll.store.package.writing import DESCRIPTOR
+from yardtoll.store.pictures import is_picture
 from yardtoll.store.records import Site, StoredScorePoint
 from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.yard_file import YardFile
@@ -42,6 +44,7 @@ _LARGEST_DESCRIPTOR = 8_000_000
 _LONGEST_CELL = 4_000_000
 Numbered = list[tuple[int, dict[str, Any]]]
 """A table's rows with the lines they stand in."""
+LARGEST_FILE_BYTES = 2 * 1024**3
 
 
 class _Resource(BaseModel):
@@ -140,11 +143,28 @@ def _files(folder: Path) -> tuple[int, dict[str, str]]:
             f"{made.yardtoll.schema_version}; this one knows {SCHEMA_VERSION})"
         )
     for resource in made.resources:
-        parts = PurePosixPath(resource.path)
-        if parts.is_absolute() or ".." in parts.parts or "\\" in resource.path:
-            raise PackageError(f'{DESCRIPTOR}: the path "{shown(resource.path)}" leads out of it')
+        _refuse_outside(folder, resource.path)
     paths = {resource.name: resource.path for resource in made.resources}
     return made.yardtoll.schema_version, paths
+
+
+def _refuse_outside(folder: Path, name: str) -> None:
+    """Paths, and links, that lead out of the package, and what is no file, such as a device.
+
+    Raises:
+        PackageError: naming it.
+    """
+    parts = PurePosixPath(name)
+    outside = parts.is_absolute() or ".." in parts.parts or "\\" in name or "\0" in name
+    if not outside:
+        there = (folder / name).resolve()
+        outside = not there.is_relative_to(folder.resolve())
+    if outside:
+        raise PackageError(f'{DESCRIPTOR}: the path "{shown(name)}" leads out of it')
+    if there.exists() and not there.is_file():
+        raise PackageError(f"{shown(name)} is not a file")
+    if there.exists() and there.stat().st_size > LARGEST_FILE_BYTES:
+        raise PackageError(f"{shown(name)} is too large to be a part of a package")
 
 
 def _rows(table: sa.Table, files: dict[str, str], folder: Path) -> Numbered:
@@ -273,8 +293,14 @@ def _samples(
     """(times, columns) of a file of samples."""
     try:
         parquet = name.endswith(".parquet")
-        frame = pl.read_parquet(folder / name) if parquet else _csv_frame(folder / name)
+        frame = (
+            read_binary(folder / name, "parquet", lambda _: None)
+            if parquet
+            else _csv_frame(folder / name)
+        )
         table = {c: frame[c].cast(pl.Float64).fill_null(np.nan).to_numpy() for c in frame.columns}
+    except LogError as error:
+        raise PackageError(str(error)) from None
     except (OSError, pl.exceptions.PolarsError) as error:
         said = str(error).splitlines()[0][:200]
         raise PackageError(f"{name} cannot be read: {said}") from None
@@ -312,6 +338,9 @@ def _picture(photo_id: int, files: dict[str, str], folder: Path) -> bytes:
     if name is None:
         raise PackageError(f"the picture of photo {photo_id} is not in the package")
     try:
-        return (folder / name).read_bytes()
+        data = (folder / name).read_bytes()
     except OSError as error:
         raise PackageError(f"{name} cannot be read: {error.strerror}") from None
+    if not is_picture(data):
+        raise PackageError(f"{name} is not a picture that can be shown")
+    return data
