@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import re
 import shutil
 import signal
 import sqlite3
@@ -394,8 +395,8 @@ from yardtoll.store.records import Recording, Run, Station
 from yardtoll.store.yard_file import YardFile
 yard = YardFile.create(Path(sys.argv[1]), "K")
 station = yard.put(Station(name="S", rated_wh=1, rated_w=1))
-run = yard.put(Run(station_id=station.id, number=1, method="m", state="running", origin="live",
-                   started_at="2026-01-01T00:00:00+00:00"))
+run = yard.put(Run(station_id=station.id, number=1, method="capacity_ac", state="running",
+                   origin="live", started_at="2026-01-01T00:00:00+00:00"))
 main = yard.put(Recording(run_id=run.id, role="ac_output", quantities=("power",))).id
 for second in range(10_000):
     yard.append_samples(main, np.array([float(second)]), {Quantity.POWER: np.array([5.0])})
@@ -444,3 +445,27 @@ class TestImportingLogs:
         with pytest.raises(FieldError, match="the rated energy and the rated power add it"):
             import_logs([good], path, "Tansy")
         assert not path.exists()
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ("UPDATE station SET name = NULL", "station 1: name is missing"),
+        ("UPDATE station SET rated_wh = 0", "rated_wh"),
+        ("UPDATE station SET rated_w = 'much'", "rated_w is not a number"),
+        ("UPDATE yard SET rule = 'mine'", "rule"),
+        ("UPDATE run SET conditions = '{'", "run 1: conditions is not JSON"),
+        ("UPDATE run SET state = 'flying'", "state"),
+        ("DELETE FROM yard", "yard: it has no row"),
+    ],
+)
+def test_a_row_the_program_could_not_have_written(path, yard, run, change, said):
+    yard.close()
+    with sqlite3.connect(path) as raw:
+        raw.execute("PRAGMA writable_schema = ON")
+        raw.execute("UPDATE sqlite_master SET sql = replace(sql, ' NOT NULL', '')")
+        raw.execute("PRAGMA writable_schema = RESET")
+        raw.execute(change)
+    raw.close()
+    with pytest.raises(DamagedYardError, match=re.escape(said)):
+        YardFile.open(path)

@@ -51,6 +51,14 @@ def utc_now() -> str:
     return datetime.now(UTC).isoformat(timespec="milliseconds")
 
 
+def shipped_yardsticks() -> list[StoredYardstick]:
+    """The yardsticks that come with the program, as a yard keeps them."""
+    return [
+        StoredYardstick(name=shipped.name, limit_ratio=shipped.limit, basis=shipped.basis.value)
+        for shipped in SHIPPED_YARDSTICKS
+    ]
+
+
 class YardFile(YardStorage):
     """An open yard. Every change is kept as it is made.
 
@@ -174,12 +182,8 @@ class YardFile(YardStorage):
 
     def put_shipped_yardsticks(self) -> None:
         """The yardsticks that every new yard begins with."""
-        for yardstick in SHIPPED_YARDSTICKS:
-            self.put(
-                StoredYardstick(
-                    name=yardstick.name, limit_ratio=yardstick.limit, basis=yardstick.basis.value
-                )
-            )
+        for yardstick in shipped_yardsticks():
+            self.put(yardstick)
 
     def score_points(self) -> list[StoredScorePoint]:
         """The scorecard's points that are not removed, in their order."""

@@ -10,8 +10,9 @@ from typing import Self, cast
 import sqlalchemy as sa
 
 from yardtoll.store.database import Database, FileLock
-from yardtoll.store.errors import ReadOnlyYardError, YardError
+from yardtoll.store.errors import DamagedYardError, ReadOnlyYardError, YardError
 from yardtoll.store.opening import migrate, refuse_damaged, refuse_foreign
+from yardtoll.store.row_checks import problems
 
 _OPEN: "dict[tuple[int, int], YardStorage]" = {}
 """Yards open in this process, by device and inode."""
@@ -73,7 +74,13 @@ class YardStorage:
                 already._times_open += 1
                 return cast(Self, already)
             refuse_foreign(path)
-            return cls._opened(path)
+            opened = cls._opened(path)
+            try:
+                opened._refuse_odd_rows()
+            except BaseException:
+                opened.close()
+                raise
+            return opened
 
     @classmethod
     def _opened(cls, path: Path) -> Self:
@@ -91,6 +98,15 @@ class YardStorage:
             raise
         _OPEN[_identity(path)] = made
         return made
+
+    def _refuse_odd_rows(self) -> None:
+        with self.reading() as connection:
+            for table, row_id, wrong in problems(connection):
+                which = table if row_id is None else f"{table} {str(row_id)[:20]}"
+                raise DamagedYardError(
+                    f"{self.path.name} holds what this program does not write: {which}: "
+                    f'{wrong[:120]}. "yardtoll check" can make a sound copy'
+                )
 
     @property
     def read_only(self) -> bool:

@@ -24,7 +24,7 @@ from yardtoll.store.records import (
     StoredYardstick,
     YardInfo,
 )
-from yardtoll.store.yard_file import YardFile
+from yardtoll.store.yard_file import YardFile, shipped_yardsticks
 
 R = TypeVar("R", bound=Record)
 
@@ -72,7 +72,8 @@ class Session(QObject):
         """The yardstick the yard judges by."""
         yardsticks = self.yard.yardsticks()
         chosen = self.yard.info().yardstick_id
-        return next((s for s in yardsticks if s.id == chosen), yardsticks[0])
+        usual = yardsticks[0] if yardsticks else shipped_yardsticks()[0]
+        return next((s for s in yardsticks if s.id == chosen), usual)
 
     def add(self, record: R, text: str) -> R:
         """Put a new record; undo takes it out of sight again."""

@@ -17,6 +17,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.store.errors import LogError, PackageError, YardError
 from yardtoll.store.logs.binary import read_binary
+from yardtoll.store.meaning import what_is_wrong
 from yardtoll.store.package.bulk import put_picture, put_rows, put_samples
 from yardtoll.store.package.earlier import (
     RECORDINGS_SINCE,
@@ -24,7 +25,6 @@ from yardtoll.store.package.earlier import (
     EarlierRecording,
     recordings_of_traces,
 )
-from yardtoll.store.package.meaning import what_is_wrong
 from yardtoll.store.package.tables import (
     ADDED_LATER,
     LARGEST,
