@@ -10,13 +10,14 @@ import typer
 
 from yardtoll import __version__
 from yardtoll.core.errors import FieldError, UnusableDataError
+from yardtoll.shell.check import check
 from yardtoll.shell.compute import compute
 from yardtoll.shell.compute_sun import add_sun
 from yardtoll.shell.options import cannot, option_named
 from yardtoll.shell.record import record
 from yardtoll.shell.yards import export, import_log, report
 
-SHELL_COMMANDS = ("compute", "import", "export", "record", "report")
+SHELL_COMMANDS = ("check", "compute", "import", "export", "record", "report")
 
 shell = typer.Typer(
     name="yardtoll",
@@ -32,6 +33,7 @@ shell.command("import")(import_log)
 shell.command("export")(export)
 shell.command("record")(record)
 shell.command("report")(report)
+shell.command("check")(check)
 
 
 @shell.callback(invoke_without_command=True)

@@ -44,8 +44,8 @@ INSERT INTO meter (id, name, profile, address, reading_share, floor_w, own_draw_
     VALUES (1, 'M', 'p', 'a', 0.01, 0.5, 0, 1800, 0);
 INSERT INTO run (id, station_id, number, method, state, origin, started_at, void_reason, own_draw_w,
     soc_from, soc_to, conditions, load_id, meter_id)
-    VALUES (1, 1, 1, 'discharge_to_empty', 'finished', 'live', '2026-01-02T00:00:00+00:00', '', 0, 100, 0, '{}',
-    1, 1);
+    VALUES (1, 1, 1, 'discharge_to_empty', 'finished', 'live', '2026-01-02T00:00:00+00:00', '', 0,
+    100, 0, '{}', 1, 1);
 INSERT INTO mark VALUES (1, 1, 5.5, 'Fan on', 0);
 """
 
@@ -155,8 +155,8 @@ def test_version_4_gets_what_figures_rest_on(tmp_path):
             " removed) VALUES (1, 'recharge_w', 900, 'label', '', '', '', '', 0);"
             "INSERT INTO run (id, station_id, number, method, state, origin, started_at,"
             " void_reason, own_draw_w, soc_from, soc_to, conditions, meter_id)"
-            " VALUES (1, 1, 1, 'capacity_ac', 'finished', 'live', '2026-01-02T00:00:00+00:00', '', 0, 100, 0,"
-            " '{}', 1);"
+            " VALUES (1, 1, 1, 'capacity_ac', 'finished', 'live', '2026-01-02T00:00:00+00:00',"
+            " '', 0, 100, 0, '{}', 1);"
         )
     raw.close()
     with YardFile.open(path) as yard:

@@ -171,6 +171,8 @@ class Database:
             raise plain_error(error.orig, self.path.name) from error
         except sqlite3.Error as error:
             raise plain_error(error, self.path.name) from error
+        except UnicodeDecodeError as error:  # a damaged name inside the file's own schema
+            raise DamagedYardError(f"{self.path.name} is damaged") from error
 
     def _bring_in(self) -> None:
         """The change is kept already; a log that cannot be brought in now is later."""

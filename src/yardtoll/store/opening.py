@@ -75,8 +75,9 @@ def refuse_damaged(path: Path) -> None:
                     raise sqlite3.DatabaseError(found)
         finally:
             connection.close()
-    except sqlite3.DatabaseError as error:
-        raise DamagedYardError(f"{path.name} is damaged ({error}); nothing was changed") from None
+    except (sqlite3.DatabaseError, UnicodeDecodeError) as error:
+        said = " ".join(str(error).split())[:80]
+        raise DamagedYardError(f"{path.name} is damaged ({said}); nothing was changed") from None
 
 
 def file_version(engine: sa.Engine) -> int:

@@ -29,7 +29,7 @@ def problems(connection: sa.Connection) -> Iterator[tuple[str, object, str]]:
         count = 0
         for row in connection.exec_driver_sql(f"SELECT * FROM {table.name}").mappings():  # noqa: S608 - our own names
             count += 1
-            wrong = _row_problem(table, dict(row))
+            wrong = row_problem(table, dict(row))
             if wrong:
                 yield table.name, row.get("id"), wrong
         if count > MOST_ROWS.get(table.name, count):
@@ -38,7 +38,8 @@ def problems(connection: sa.Connection) -> Iterator[tuple[str, object, str]]:
             yield table.name, None, "it has no row"
 
 
-def _row_problem(table: sa.Table, row: dict[str, Any]) -> str:
+def row_problem(table: sa.Table, row: dict[str, Any]) -> str:
+    """What is wrong with a row as the file holds it; "" where nothing is."""
     for column in table.columns:
         wrong = _cell_problem(column, row)
         if wrong:

@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 
 import sqlalchemy as sa
 
+from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
@@ -184,6 +185,11 @@ class YardFile(YardStorage):
         """The yardsticks that every new yard begins with."""
         for yardstick in shipped_yardsticks():
             self.put(yardstick)
+
+    def put_shipped_score_points(self) -> None:
+        """The scorecard that every new yard begins with."""
+        for position, point in enumerate(SHIPPED_POINTS):
+            self.put(StoredScorePoint(position=position, **dataclasses.asdict(point)))
 
     def score_points(self) -> list[StoredScorePoint]:
         """The scorecard's points that are not removed, in their order."""

@@ -1,7 +1,7 @@
 """What every view works with: the open yard, the results, and the run in progress."""
 
 from dataclasses import asdict, replace
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from functools import partial
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -20,9 +20,10 @@ from yardtoll.review.earlier_runs import earlier_runs
 from yardtoll.running.plan import RunPlan
 from yardtoll.running.session import RunSession
 from yardtoll.running.simulated_bench import bench_model_for
+from yardtoll.store.backups import keep_todays
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import TYPED, Meter, Run, RunState, Station
-from yardtoll.store.site_time import show_in, zone_of
+from yardtoll.store.site_time import now, show_in, zone_of
 from yardtoll.store.yard_file import utc_now
 
 _LOOK_EVERY_MS = 5000
@@ -60,7 +61,10 @@ class Workbench(QObject):
         self._is_moved = False
         self._looks = QTimer(self, interval=_LOOK_EVERY_MS)
         self._looks.timeout.connect(self.look_for_yard)
+        self._looks.timeout.connect(self.keep_todays_copy)
         self._looks.start()
+        self._copied_on: date | None = None
+        self.keep_todays_copy()
         self._use_the_sites_zone()
         session.changed.connect(self._use_the_sites_zone)
         session.changed.connect(self.changed)
@@ -78,6 +82,19 @@ class Workbench(QObject):
         self._is_moved = True
         yard.stay_whole()
         self.yard_moved.emit()
+
+    def keep_todays_copy(self) -> None:
+        """A whole copy of the yard, once a day, on a worker."""
+        yard, today = self.session.yard, now().date()
+        if self._copied_on == today or yard.read_only:
+            return
+        self._copied_on = today
+        self.jobs.start(
+            "Keeping a copy of the yard",
+            lambda _: keep_todays(yard, today),
+            lambda _: None,
+            lambda error: self.trouble.emit(f"{capitalised(str(error))}: no copy of today."),
+        )
 
     def keep_yard_here(self) -> None:
         """Write a moved yard to its path again."""

@@ -1,7 +1,6 @@
 """Reading a data package into a new yard. Nothing in it is trusted: a bad row is named."""
 
 import csv
-import dataclasses
 import json
 from collections.abc import Mapping, Sequence
 from pathlib import Path, PurePosixPath
@@ -12,7 +11,6 @@ import polars as pl
 import sqlalchemy as sa
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.store.errors import LogError, PackageError, YardError
@@ -36,7 +34,7 @@ from yardtoll.store.package.tables import (
 )
 from yardtoll.store.package.writing import DESCRIPTOR
 from yardtoll.store.pictures import is_picture
-from yardtoll.store.records import Site, StoredScorePoint
+from yardtoll.store.records import Site
 from yardtoll.store.schema import SCHEMA_VERSION
 from yardtoll.store.yard_file import YardFile
 
@@ -122,8 +120,7 @@ def _complete(yard: YardFile, rows: dict[str, Numbered]) -> None:
     if not rows["yardstick"]:
         yard.put_shipped_yardsticks()
     if not rows["score_point"]:
-        for position, point in enumerate(SHIPPED_POINTS):
-            yard.put(StoredScorePoint(position=position, **dataclasses.asdict(point)))
+        yard.put_shipped_score_points()
 
 
 def _files(folder: Path) -> tuple[int, dict[str, str]]:
