@@ -1,5 +1,7 @@
 """Numbers with units in running text, in the units claims are kept in."""
 
+import bisect
+import itertools
 import re
 from dataclasses import dataclass
 
@@ -110,9 +112,13 @@ def find_figures(text: str) -> list[Figure]:
     """Every number with a unit, temperatures and spans of time included, in order."""
     found = [_temperature(m) for m in _TEMPERATURE.finditer(text)]
     found += [_span(m) for m in _HOURS_MINUTES.finditer(text)]
+    taken = sorted((f.at, f.end) for f in found)
+    ends = list(itertools.accumulate((end for _, end in taken), max))
     for match in _FIGURE.finditer(text):
         made = _figure(match)
-        if made and not any(f.at < made.end and made.at < f.end for f in found):
+        # Figures of one pattern never overlap each other: only those found before can.
+        before = bisect.bisect_left(taken, (made.end, 0)) if made else 0
+        if made and not (before and ends[before - 1] > made.at):
             found.append(made)
     return sorted(found, key=lambda f: f.at)
 
