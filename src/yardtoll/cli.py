@@ -65,6 +65,8 @@ def main(argv: list[str] | None = None) -> None:
         cannot(f"{error}; name it, such as --map power=COLUMN")
     except (UnusableDataError, StoreError) as error:
         cannot(str(error))
+    except (OverflowError, MemoryError, RecursionError):
+        cannot("a value, or a file, is too large to be worked with")
     except OSError as error:
         cannot(f"{error.filename or 'a file'}: {error.strerror or error}")
 

@@ -4,6 +4,7 @@ Nothing in it is typed in: each run is read over the simulated meter's wire with
 finished yard is kept in the user's cache, so that only the first demo takes its time.
 """
 
+import contextlib
 import json
 import shutil
 import sqlite3
@@ -85,6 +86,9 @@ _CHARGE_CHUNK_S = 300.0
 DISPLAY_GAIN = 0.985
 """The displays of the demo show a little less than flows."""
 
+_COPIES = "yardtoll-demo-"
+_OLD_COPY_S = 14 * 86_400.0
+
 Progress = Callable[[str, float | None], None]
 
 
@@ -96,11 +100,23 @@ def fresh_demo(folder: Path | None = None, progress: Progress = lambda *_: None)
         progress: called with the progress of the first making; may raise to stop it.
     """
     template = _template(progress)
-    folder = folder or Path(tempfile.mkdtemp(prefix="yardtoll-demo-"))
+    if folder is None:
+        _drop_old_copies()
+    folder = folder or Path(tempfile.mkdtemp(prefix=_COPIES))
     copy = folder / COPY_NAME
     shutil.copy2(template, copy)
     _move_to_today(copy)
     return copy
+
+
+def _drop_old_copies() -> None:
+    """Demo copies that nobody has touched for two weeks."""
+    before_s = datetime.now(UTC).timestamp() - _OLD_COPY_S
+    for folder in Path(tempfile.gettempdir()).glob(f"{_COPIES}*"):
+        with contextlib.suppress(OSError):
+            newest_s = max((file.stat().st_mtime for file in folder.iterdir()), default=0.0)
+            if folder.is_dir() and not folder.is_symlink() and newest_s < before_s:
+                shutil.rmtree(folder)
 
 
 def demo_left_running(recent: Iterable[Path]) -> Path | None:

@@ -147,6 +147,7 @@ class Database:
                 source.backup(target)
                 # A copy has no log of its own.
                 target.execute("PRAGMA journal_mode = DELETE")
+            part.chmod(self._mode() & 0o777)
             with part.open("rb") as written:
                 os.fsync(written.fileno())
             part.replace(path)
@@ -154,6 +155,13 @@ class Database:
             raise YardError(f"{path} cannot be written: {error}") from None
         finally:
             part.unlink(missing_ok=True)
+
+    def _mode(self) -> int:
+        """Rights of the file; of a deleted one those that its owner alone needs."""
+        try:
+            return self.path.stat().st_mode
+        except OSError:
+            return 0o600
 
     def close(self) -> None:
         """Close all connections; safe to call twice."""

@@ -142,6 +142,7 @@ def _copy_beside(engine: sa.Engine, path: Path, version: int) -> Path:
             source = connection.connection.dbapi_connection
             assert isinstance(source, sqlite3.Connection)
             source.backup(target)
+        part.chmod(path.stat().st_mode & 0o777)
         with part.open("rb") as written:
             os.fsync(written.fileno())
         part.replace(copy)

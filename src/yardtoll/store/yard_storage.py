@@ -44,6 +44,8 @@ class YardStorage:
                 raise YardError(f"{path.name} is already there; choose another name")
             part.unlink(missing_ok=True)
             part.open("xb").close()
+            # Nobody may read it who may not look into its folder.
+            part.chmod(part.stat().st_mode & path.parent.stat().st_mode & 0o666)
             made = Database(part, read_only=False)
             migrate(made.engine, part)
             made.checkpoint("TRUNCATE")

@@ -22,7 +22,7 @@ from yardtoll.core.claims.reading.read import LIKELY, ReadClaim, read_claims
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import counted
 from yardtoll.desktop.dialogs.form import FormDialog
-from yardtoll.desktop.widgets.basics import choice, label, number_box, refill
+from yardtoll.desktop.widgets.basics import choice, label, number_box, plain_tip, refill
 from yardtoll.store.records import StoredClaim
 
 SOURCES = ("label", "manual", "listing", "box", "app")
@@ -292,7 +292,7 @@ class PasteDialog(FormDialog):
             value = "yes" if claim.value else "no"
         for column, text in ((1, kind.title), (2, value), (3, claim.condition), (4, claim.text)):
             item = QTableWidgetItem(text)
-            item.setToolTip(text)
+            item.setToolTip(plain_tip(text))
             self.table.setItem(row, column, item)
 
     def _is_known(self, claim: ReadClaim) -> bool:

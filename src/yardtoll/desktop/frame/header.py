@@ -7,7 +7,7 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from yardtoll.desktop.theme.tokens import HEADER_H, MARGIN
-from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.basics import button, label, plain_tip
 from yardtoll.store.records import Station
 
 _NAME_CHARS = 34
@@ -77,7 +77,7 @@ class Header(QWidget):
         name = current.name if current else "No station yet"
         short = name if len(name) <= _NAME_CHARS else name[: _NAME_CHARS - 1] + "…"
         self.stations.setText(f"{short}  ▾")
-        self.stations.setToolTip(name)
+        self.stations.setToolTip(plain_tip(name))
         self.stations.setAccessibleName(f"Station: {name}")
         facts = []
         if current:

@@ -24,7 +24,10 @@ def start_logging(folder: Path | None = None) -> Path:
     path = folder / "yardtoll.log"
     handler: logging.Handler
     try:
-        folder.mkdir(parents=True, exist_ok=True)
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        # Names of stations and files are nobody else's to read.
+        path.touch(mode=0o600)
+        path.chmod(0o600)
         handler = logging.handlers.RotatingFileHandler(
             path, maxBytes=KEPT_BYTES, backupCount=KEPT_FILES, encoding="utf-8"
         )

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.basics import button, label, plain_tip
 
 CHOICES = (
     ("demo", "Look at the demo yard", "Three stations, their runs, and a simulated bench to play."),
@@ -54,7 +54,7 @@ class Welcome(QWidget):
             column.addWidget(label("Opened lately", "muted"))
             for path in recent[:4]:
                 link = button(path.stem, role="link", name=f"Open {path}")
-                link.setToolTip(str(path))
+                link.setToolTip(plain_tip(str(path)))
                 link.clicked.connect(lambda _=False, p=path: self.yard_chosen.emit(p))
                 column.addWidget(link)
         column.addStretch(1)

@@ -1,6 +1,7 @@
 """Small pieces every view is put together from."""
 
 from collections.abc import Callable
+from html import escape
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
@@ -28,6 +29,11 @@ def label(text: str = "", role: str = "", *, wrap: bool = False) -> QLabel:
     if role:
         made.setProperty("role", role)
     return made
+
+
+def plain_tip(text: str) -> str:
+    """A tool tip that shows a name or text from a file as it is: Qt takes markup for its own."""
+    return f"<qt>{escape(text)}</qt>" if "<" in text or "&" in text else text
 
 
 def set_role(widget: QWidget, role: str) -> None:

@@ -12,7 +12,7 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QAbstractButton, QGridLayout, QLabel, QPushButton, QWidget
 
-from yardtoll.desktop.widgets.basics import ElidingButton, button, label, rule, set_role
+from yardtoll.desktop.widgets.basics import ElidingButton, button, label, plain_tip, rule, set_role
 
 TOP = Qt.AlignmentFlag.AlignTop
 TOP_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
@@ -117,7 +117,7 @@ class KeptGrid(QWidget):
             widget.set_full_text(cell.text)
         elif isinstance(widget, QLabel | QPushButton) and widget.text() != cell.text:
             widget.setText(cell.text)
-        widget.setToolTip(cell.tip)
+        widget.setToolTip(plain_tip(cell.tip))
         widget.setEnabled(cell.enabled)
         widget.show()
 

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.basics import plain_tip
 from yardtoll.store.records import Record
 
 _ROW_H = 46
@@ -47,7 +48,7 @@ class RecordList(QListWidget):
             item.setData(_RECORD, record)
             item.setData(_FACTS, facts)
             item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{name}, {facts}")
-            item.setToolTip(f"{name} – double click or Enter to edit")
+            item.setToolTip(plain_tip(f"{name} – double click or Enter to edit"))
             self.addItem(item)
         self.setCurrentRow(kept)
 

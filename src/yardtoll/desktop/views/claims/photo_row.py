@@ -4,6 +4,7 @@ from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
+from yardtoll.desktop.widgets.basics import plain_tip
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import Photo
 
@@ -51,5 +52,5 @@ class PhotoRow(QListWidget):
             item = QListWidgetItem(QIcon(small), "")
             item.setData(Qt.ItemDataRole.UserRole, photo)
             item.setData(Qt.ItemDataRole.AccessibleTextRole, photo.caption or photo.name)
-            item.setToolTip(photo.caption or photo.name)
+            item.setToolTip(plain_tip(photo.caption or photo.name))
             self.addItem(item)

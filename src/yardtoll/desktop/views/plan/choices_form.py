@@ -25,6 +25,7 @@ from yardtoll.desktop.widgets.basics import (
     choice,
     label,
     number_box,
+    plain_tip,
     refill,
     rule,
 )
@@ -301,7 +302,7 @@ class ChoicesForm(QWidget):
             off = "exact" if abs(mix.off_w) < 0.05 else f"{mix.off_w:+.1f} W"
             self.mixes.addItem(f"{mix.words} · {mix.total_w:.4g} W · {off}")
             item = self.mixes.item(self.mixes.count() - 1)
-            item.setToolTip(item.text())
+            item.setToolTip(plain_tip(item.text()))
         same = next((i for i, mix in enumerate(self._mixes) if mix == before), 0)
         self.mixes.setCurrentRow(same if self._mixes else -1)
         self.mixes.blockSignals(False)

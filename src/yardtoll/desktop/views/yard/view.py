@@ -10,7 +10,7 @@ from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
-from yardtoll.desktop.widgets.basics import button, label, scrolled
+from yardtoll.desktop.widgets.basics import button, label, plain_tip, scrolled
 from yardtoll.desktop.widgets.lanes import LaneChart, LaneRun
 from yardtoll.desktop.widgets.record_list import RecordList
 from yardtoll.desktop.workbench.workbench import Workbench
@@ -99,7 +99,7 @@ class YardView(StopView):
         self.headline.setText(page.headline)
         only = " · shown only: open in another window" if yard.read_only else ""
         self._path.setText(f"{yard.info().name} · {yard.path.name}{only}")
-        self._path.setToolTip(str(yard.path))
+        self._path.setToolTip(plain_tip(str(yard.path)))
         current = session.station.id if session.station else None
         self.lanes.setVisible(bool(stations))
         self.lanes.show_lanes(list(page.lanes), current, now, page.until)
