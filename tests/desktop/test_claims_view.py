@@ -222,23 +222,28 @@ class TestPhotos:
         assert read_photo(picture, 1)[0].media_type == "image/png"
 
 
-def test_stations_go_out_and_come_in(window, claims, tmp_path, monkeypatch):
+def test_stations_go_out_and_come_in(qtbot, window, claims, tmp_path, monkeypatch):
     library = tmp_path / "stations.json"
+
+    def bring_in():
+        import_stations_into(window, library)
+        qtbot.waitUntil(lambda: not window.jobs.busy, timeout=60_000)
+
     monkeypatch.setattr(
         "PySide6.QtWidgets.QFileDialog.getSaveFileName", lambda *_, **__: (str(library), "")
     )
     window.actions_by_name["Export the stations…"].trigger()
     assert window.notice.text == "1 station written to stations.json, claims included."
-    import_stations_into(window, library)
+    bring_in()
     assert window.notice.text == "0 stations came from stations.json; left as here already: 1."
     window.new_yard(tmp_path / "Other")
-    import_stations_into(window, library)
+    bring_in()
     yard = window.bench.session.yard
     assert [s.name for s in yard.stations()] == ["Clover 1k"] and len(yard.claims(1)) == 2
     window.actions_by_name["Undo"].trigger()
     assert yard.stations() == []
     library.write_text("{broken")
-    import_stations_into(window, library)
+    bring_in()
     assert window.notice.text.endswith("Nothing was imported.")
 
 

@@ -10,13 +10,14 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yardtoll.core.claims.kinds import value_is_wrong
 from yardtoll.store.errors import StoreError
-from yardtoll.store.records import Accessory, Receiving, Station, StoredClaim
+from yardtoll.store.records import Accessory, Receiving, Record, Station, StoredClaim
 from yardtoll.store.yard_file import YardFile
 from yardtoll.whole_files import write_whole
 
 FORMAT = "yardtoll-stations"
 VERSION = 1
-LARGEST_BYTES = 20 * 1024 * 1024
+LARGEST_BYTES = 4 * 1024 * 1024
+"""A thousand stations with twenty claims each."""
 
 
 class LibraryError(StoreError):
@@ -135,6 +136,21 @@ def read_library(path: Path) -> list[LibraryEntry]:
     if library.version > VERSION:
         raise LibraryError(f"{path.name} was made by a newer version of Yard Toll")
     return [_entry(path, station) for station in library.stations]
+
+
+def keep_entries(yard: YardFile, entries: Sequence[LibraryEntry]) -> list[Record]:
+    """Put stations with what belongs to them; returned as kept, stations and belongings.
+
+    Raises:
+        YardError: they cannot be kept; a part of the stations may be there then.
+    """
+    stations = yard.put_all([entry.station for entry in entries])
+    belongings = [
+        record
+        for entry, station in zip(entries, stations, strict=True)
+        for record in entry.belongings(station.id or 0)
+    ]
+    return [*stations, *yard.put_all(belongings)]
 
 
 def _entry(path: Path, station: _Station) -> LibraryEntry:

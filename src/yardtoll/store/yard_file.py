@@ -107,6 +107,11 @@ class YardFile(YardStorage):
         with self._changing() as connection:
             return _put(connection, record)
 
+    def put_all(self, records: Sequence[Record]) -> list[Record]:
+        """Put several, all or none; returned with their ids."""
+        with self._changing() as connection:
+            return [_put(connection, record) for record in records]
+
     def get(self, kind: type[R], id_: int) -> R:
         """The record of a kind with an id.
 

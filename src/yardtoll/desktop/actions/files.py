@@ -6,7 +6,9 @@ from PySide6.QtWidgets import QFileDialog
 
 from yardtoll.core.formatting import counted
 from yardtoll.desktop.host import Host
+from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.store.errors import StoreError
+from yardtoll.store.records import Record
 
 LOG_FILTER = "Meter logs (*.csv *.tsv *.txt *.log *.xlsx *.ods *.parquet);;All files (*)"
 YARD_FILTER = "Yards (*.yard)"
@@ -65,7 +67,7 @@ def ask_import_stations(host: Host) -> None:
 
 def import_stations_into(host: Host, path: Path) -> None:
     """Add the stations of a library file; one that is there already is left as it is."""
-    from yardtoll.store.station_library import read_library
+    from yardtoll.store.station_library import keep_entries, read_library
 
     session = host.bench.session if host.bench else None
     if session is None:
@@ -73,22 +75,27 @@ def import_stations_into(host: Host, path: Path) -> None:
     if session.yard.read_only:
         host.say("This yard is open in another window: nothing can be imported here.")
         return
-    try:
+    yard = session.yard
+    known = {station.name.casefold() for station in yard.stations()}
+
+    def work(_: JobHandle) -> tuple[int, int, list[Record]]:
         library = read_library(path)
-    except StoreError as error:
-        host.say(f"{error}. Nothing was imported.")
-        return
-    known = {station.name.casefold() for station in session.yard.stations()}
-    fresh = [entry for entry in library if entry.station.name.casefold() not in known]
-    with session.together(f"Import {counted(len(fresh), 'station')}"):
-        for entry in fresh:
-            made = session.add(entry.station, f"Import {entry.station.name}")
-            assert made.id is not None
-            for record in entry.belongings(made.id):
-                session.add(record, f"Import {entry.station.name}")
-    there = len(library) - len(fresh)
-    left = f"; left as here already: {there}" if there else ""
-    host.say(f"{counted(len(fresh), 'station')} came from {path.name}{left}.")
+        fresh = [entry for entry in library if entry.station.name.casefold() not in known]
+        return len(fresh), len(library) - len(fresh), keep_entries(yard, fresh)
+
+    def done(found: tuple[int, int, list[Record]]) -> None:
+        count, there, kept = found
+        if kept:
+            session.note_all_added(kept, f"Import {counted(count, 'station')}")
+        left = f"; left as here already: {there}" if there else ""
+        host.say(f"{counted(count, 'station')} came from {path.name}{left}.")
+
+    host.jobs.start(
+        f"Reading {path.name}",
+        work,
+        done,
+        lambda error: host.say(f"{error}. Nothing was imported."),
+    )
 
 
 def ask_import(host: Host) -> None:

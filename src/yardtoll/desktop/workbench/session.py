@@ -1,6 +1,6 @@
 """The open yard as the window sees it: its records, the chosen station, and undo for every edit."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
@@ -94,6 +94,10 @@ class Session(QObject):
         """Make a mark, reading, photo or run that is already kept one that undo takes back."""
         self.undo_stack.push(_Put(self, _out_of_sight(record), record, text))
 
+    def note_all_added(self, records: Sequence[Record], text: str) -> None:
+        """Make records that are kept already one step that undo takes back."""
+        self.undo_stack.push(_PutAll(self, records, text))
+
     def edit(self, record: Record, text: str) -> None:
         """Replace a record by an edited one."""
         assert record.id is not None
@@ -148,6 +152,28 @@ class _Put(QUndoCommand):
     def undo(self) -> None:
         """Put the old record."""
         self._session.yard.put(self._before)
+        self._session.changed.emit()
+
+
+class _PutAll(QUndoCommand):
+    """Adds many records, which are kept already, and takes them out of sight again."""
+
+    def __init__(self, session: Session, records: Sequence[Record], text: str) -> None:
+        super().__init__(text)
+        self._session = session
+        self._records = records
+        self._is_kept = True
+
+    def redo(self) -> None:
+        """Put the records; called at once when they are kept."""
+        if not self._is_kept:
+            self._session.yard.put_all(self._records)
+        self._is_kept = False
+        self._session.changed.emit()
+
+    def undo(self) -> None:
+        """Take them out of sight."""
+        self._session.yard.put_all([_out_of_sight(record) for record in self._records])
         self._session.changed.emit()
 
 
