@@ -76,13 +76,21 @@ def repair(path: Path, target: Path) -> Report:
         YardError: nothing can be read, or the new yard cannot be made.
     """
     report = Report()
-    with tempfile.TemporaryDirectory(prefix="yardtoll-") as folder:
-        source = _current(path, Path(folder))
-        with _looking_at(source) as connection, YardFile.create_empty(target) as made:
-            connection.row_factory = sqlite3.Row
-            for table in metadata.sorted_tables:
-                _copy_table(connection, made, table, report)
-            _complete(made, path.stem)
+    building = target.with_name(f".{target.name}.building")
+    if target.exists():
+        raise YardError(f"{target.name} is already there; choose another name")
+    building.unlink(missing_ok=True)
+    try:
+        with tempfile.TemporaryDirectory(prefix="yardtoll-") as folder:
+            source = _current(path, Path(folder))
+            with _looking_at(source) as connection, YardFile.create_empty(building) as made:
+                connection.row_factory = sqlite3.Row
+                for table in metadata.sorted_tables:
+                    _copy_table(connection, made, table, report)
+                _complete(made, path.stem)
+        building.replace(target)
+    finally:
+        building.unlink(missing_ok=True)
     return report
 
 

@@ -77,11 +77,13 @@ class YardFile(YardStorage):
         Raises:
             YardError: something is there already, or the place cannot be written.
         """
-        yard = cls._fresh(path)
-        yard.put(YardInfo(name=name, created_at=utc_now()))
-        yard.put(dataclasses.replace(yard.site(), time_zone=time_zone))
-        yard.put_shipped_yardsticks()
-        return yard
+
+        def fill(yard: YardFile) -> None:
+            yard.put(YardInfo(name=name, created_at=utc_now()))
+            yard.put(dataclasses.replace(yard.site(), time_zone=time_zone))
+            yard.put_shipped_yardsticks()
+
+        return cls._fresh(path, fill)
 
     @classmethod
     def create_empty(cls, path: Path) -> "YardFile":
@@ -90,11 +92,13 @@ class YardFile(YardStorage):
         Raises:
             YardError: the place cannot be written.
         """
-        yard = cls._fresh(path)
-        with yard.changing() as connection:
-            for table in reversed(metadata.sorted_tables):
-                connection.execute(sa.delete(table))
-        return yard
+
+        def clear(yard: YardFile) -> None:
+            with yard.changing() as connection:
+                for table in reversed(metadata.sorted_tables):
+                    connection.execute(sa.delete(table))
+
+        return cls._fresh(path, clear)
 
     # records
 

@@ -3,6 +3,7 @@
 import contextlib
 import os
 import threading
+from collections.abc import Callable
 from contextlib import AbstractContextManager
 from pathlib import Path
 from typing import Self, cast
@@ -36,8 +37,8 @@ class YardStorage:
         self._times_open = 1
 
     @classmethod
-    def _fresh(cls, path: Path) -> Self:
-        """A new yard's tables, made beside and then renamed: a yard cut short is none."""
+    def _fresh(cls, path: Path, fill: Callable[[Self], None]) -> Self:
+        """A new yard, made and filled beside and then renamed: a yard cut short is none."""
         part = path.with_name(f".{path.name}.part")
         try:
             if path.exists():
@@ -46,10 +47,14 @@ class YardStorage:
             part.open("xb").close()
             # Nobody may read it who may not look into its folder.
             part.chmod(part.stat().st_mode & path.parent.stat().st_mode & 0o666)
-            made = Database(part, read_only=False)
-            migrate(made.engine, part)
-            made.checkpoint("TRUNCATE")
-            made.close()
+            made = cls(part, Database(part, read_only=False), FileLock(part))
+            try:
+                migrate(made._database.engine, part)
+                fill(made)
+                made._database.checkpoint("TRUNCATE")
+            finally:
+                made._database.close()
+                made._lock.release()
             _name(part, path)
         except FileExistsError:
             raise YardError(f"{path.name} is already there; choose another name") from None

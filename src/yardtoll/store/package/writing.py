@@ -2,6 +2,7 @@
 
 import csv
 import json
+import tempfile
 from pathlib import Path
 from typing import Any
 
@@ -35,23 +36,35 @@ def write_package(yard: YardFile, folder: Path, *, parquet: bool = False) -> int
         folder.mkdir(parents=True, exist_ok=True)
         if any(folder.iterdir()):
             raise PackageError(f"{folder} is not empty; choose a new folder")
-        resources = [
-            *_write_tables(yard, folder),
-            *_write_samples(yard, folder, parquet=parquet),
-            *_write_pictures(yard, folder),
-        ]
-        descriptor = {
-            "name": "yard",
-            "title": yard.info().name,
-            "profile": "data-package",
-            "created": yard.info().created_at,
-            "yardtoll": {"schema_version": SCHEMA_VERSION},
-            "resources": resources,
-        }
-        text = json.dumps(descriptor, indent=2, ensure_ascii=False)
-        (folder / DESCRIPTOR).write_text(f"{text}\n", "utf-8")
+        with tempfile.TemporaryDirectory(
+            prefix=f".{folder.name[:100]}.", suffix=".part", dir=folder.resolve().parent
+        ) as beside:
+            building = Path(beside) / "package"
+            building.mkdir()
+            count = _write_into(building, yard, parquet=parquet)
+            # A folder that is there already has a whole package in it, or nothing.
+            building.rename(folder)
     except OSError as error:
         raise PackageError(f"{folder} cannot be written: {error.strerror}") from None
+    return count
+
+
+def _write_into(folder: Path, yard: YardFile, *, parquet: bool) -> int:
+    resources = [
+        *_write_tables(yard, folder),
+        *_write_samples(yard, folder, parquet=parquet),
+        *_write_pictures(yard, folder),
+    ]
+    descriptor = {
+        "name": "yard",
+        "title": yard.info().name,
+        "profile": "data-package",
+        "created": yard.info().created_at,
+        "yardtoll": {"schema_version": SCHEMA_VERSION},
+        "resources": resources,
+    }
+    text = json.dumps(descriptor, indent=2, ensure_ascii=False)
+    (folder / DESCRIPTOR).write_text(f"{text}\n", "utf-8")
     return len(resources) + 1
 
 
