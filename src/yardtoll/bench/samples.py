@@ -5,11 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.quantities import NO_READING, Quantity
 from yardtoll.core.electrical.trace import FloatArray
-
-NO_READING = 9e37
-"""Instruments answer 9.91E37 for "not a number" and 9.9E37 for overload (SCPI-99, 7.2.1.4-5)."""
 
 
 @dataclass(frozen=True, kw_only=True)

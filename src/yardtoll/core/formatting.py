@@ -33,6 +33,15 @@ def counted(count: int, noun: str) -> str:
     return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
 
 
+_QUOTED = 60
+
+
+def quoted(text: str) -> str:
+    """In quotes, on one line, cut where it is long: what a file or a person gave."""
+    plain = " ".join(str(text).split())
+    return f'"{plain}"' if len(plain) <= _QUOTED else f'"{plain[: _QUOTED - 1]}…"'
+
+
 def capitalised(sentence: str) -> str:
     """With a capital, unless it begins with the name of a file."""
     first = sentence.split(" ", 1)[0]

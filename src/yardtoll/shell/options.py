@@ -11,6 +11,7 @@ import typer
 
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.formatting import quoted
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
 
 EXIT_CANNOT = 1
@@ -21,7 +22,7 @@ def duration_s(text: str) -> float:
     """h:mm:ss or mm:ss as seconds."""
     found = re.fullmatch(r"(?:(\d+):)?(\d{1,2}):([0-5]\d(?:\.\d+)?)", text.strip())
     if not found:
-        raise typer.BadParameter(f'"{text}" is not a time of the form h:mm:ss')
+        raise typer.BadParameter(f"{quoted(text)} is not a time of the form h:mm:ss")
     return 3600.0 * int(found[1] or 0) + 60.0 * int(found[2]) + float(found[3])
 
 
@@ -30,19 +31,23 @@ def zone(text: str) -> ZoneInfo:
     try:
         return ZoneInfo(text)
     except (ZoneInfoNotFoundError, ValueError, OSError):
-        raise typer.BadParameter(f'"{text}" is not a time zone, such as Europe/Lisbon') from None
+        raise typer.BadParameter(
+            f"{quoted(text)} is not a time zone, such as Europe/Lisbon"
+        ) from None
 
 
 def mapping(text: str) -> dict[str, str]:
     """Like "time=t,power=P" as a dictionary; a backslash keeps a comma inside a column's name."""
     pairs = [part.replace("\\,", ",") for part in re.split(r"(?<!\\),", text)]
     if not all("=" in pair for pair in pairs):
-        raise typer.BadParameter(f'"{text}" should look like time=COLUMN,power=COLUMN')
+        raise typer.BadParameter(f"{quoted(text)} should look like time=COLUMN,power=COLUMN")
     found = {k.strip(): v.strip() for k, v in (pair.split("=", 1) for pair in pairs)}
     for purpose in found:
         if purpose not in MAPPED_PURPOSES:
             names = ", ".join(MAPPED_PURPOSES)
-            raise typer.BadParameter(f'"{purpose}" is nothing a column can hold; it may be {names}')
+            raise typer.BadParameter(
+                f"{quoted(purpose)} is nothing a column can hold; it may be {names}"
+            )
     return found
 
 
@@ -50,7 +55,7 @@ def percent(text: str) -> float:
     """Like "0.5 %" or "0.5%" as a share."""
     found = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*%\s*", text)
     if not found:
-        raise typer.BadParameter(f'"{text}" should look like "0.5 %"')
+        raise typer.BadParameter(f'{quoted(text)} should look like "0.5 %"')
     return float(found[1]) / 100
 
 

@@ -88,7 +88,9 @@ def _parse(name: str, text: str) -> Profile:
     try:
         stored = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
-        raise ProfileError(f"{name} is not TOML: {error}") from None
+        raise ProfileError(f"{name} is not TOML: {str(error)[:120]}") from None
+    except RecursionError:
+        raise ProfileError(f"{name} is not TOML of a profile: it is nested too deeply") from None
     protocol = stored.pop("protocol", FIRST_PROTOCOL)
     driver = DRIVERS.get(protocol) if isinstance(protocol, str) else None
     if driver is None:
@@ -101,5 +103,5 @@ def _parse(name: str, text: str) -> Profile:
         return Profile(name=title, driver=driver, commands=driver.commands.model_validate(stored))
     except ValidationError as error:
         first = error.errors()[0]
-        where = ".".join(str(part) for part in first["loc"]) or "the profile"
-        raise ProfileError(f"{name}: {where}: {first['msg']}") from None
+        where = ".".join(str(part) for part in first["loc"])[:80] or "the profile"
+        raise ProfileError(f"{name}: {where}: {first['msg'][:120]}") from None

@@ -6,6 +6,9 @@ The table feeds column guessing, file headers, chart axes and labels, so a unit 
 from dataclasses import dataclass
 from enum import StrEnum
 
+NO_READING = 9e37
+"""Instruments answer 9.91E37 for "not a number" and 9.9E37 for overload (SCPI-99, 7.2.1.4-5)."""
+
 
 class Quantity(StrEnum):
     """A column of a trace, in the fixed unit of :data:`QUANTITIES`."""

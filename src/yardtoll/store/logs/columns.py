@@ -8,6 +8,7 @@ import numpy as np
 import polars as pl
 
 from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
+from yardtoll.core.formatting import quoted
 from yardtoll.store.errors import MappingError
 from yardtoll.store.logs.numbers import NumberStyle, to_numbers, unit_in_cells, unit_scale
 from yardtoll.store.logs.times import looks_like_date, looks_like_time
@@ -124,14 +125,14 @@ def override(
     for purpose, column in chosen.items():
         if purpose not in TARGETS:
             raise MappingError(
-                f'"{purpose}" is nothing a column can hold; choose from {", ".join(TARGETS)}'
+                f"{quoted(purpose)} is nothing a column can hold; choose from {', '.join(TARGETS)}"
             )
         if not column:
             result.pop(purpose, None)
             continue
         if column not in frame.columns:
-            names = ", ".join(frame.columns)
-            raise MappingError(f'{log_name} has no column "{column}"; it has {names}')
+            names = ", ".join(name[:40] for name in frame.columns[:12])
+            raise MappingError(f"{log_name} has no column {quoted(column)}; it has {names}")
         for other in [p for p, m in result.items() if m.column == column]:
             del result[other]
         result[purpose] = Mapped(column, _by_header(column)[1] or unit_in_cells(frame[column]))

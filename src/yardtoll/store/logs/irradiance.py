@@ -9,6 +9,7 @@ import numpy as np
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import ClockBasis, FloatArray
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.formatting import quoted
 from yardtoll.core.sun.irradiance import in_watts
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.columns import Mapped
@@ -71,7 +72,7 @@ def _only_numbers(log: OpenLog) -> Mapped:
     guessed = log.guess.get(Quantity.POWER)
     if guessed is not None and not guessed.sure:
         return guessed
-    names = ", ".join(f'"{name}"' for name in log.table.frame.columns[:8])
+    names = ", ".join(quoted(name) for name in log.table.frame.columns[:8])
     raise LogError(
         f"{log.name}: none of the columns {names} is one of irradiance; call it irradiance, or "
         "give its unit, W/m²"

@@ -6,6 +6,8 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from yardtoll.core.electrical.quantities import NO_READING
+
 _NUMBER = r"([+-]?\d[\d.,'\s\u{00a0}\u{202f}]*(?:[eE][+-]?\d+)?|[+-]?[.,]\d+(?:[eE][+-]?\d+)?)"
 _CELL = rf"^\s*[~≈]?\s*{_NUMBER}\s*([^\d\s.,]*.*?)\s*$"
 _SPACES = "[\\s'\u00a0\u202f]"
@@ -74,7 +76,8 @@ def to_numbers(column: pl.Series, style: NumberStyle, base_unit: str = "") -> ND
     Plain numbers go straight through; units and separators are looked at only where they occur.
     """
     if column.dtype.is_numeric():
-        return column.cast(pl.Float64).to_numpy().astype(np.float64)
+        values = column.cast(pl.Float64).to_numpy().astype(np.float64)
+        return _readings(values)
     if column.dtype != pl.String:
         column = column.cast(pl.String, strict=False)
     stripped = column.str.strip_chars()
@@ -88,7 +91,12 @@ def to_numbers(column: pl.Series, style: NumberStyle, base_unit: str = "") -> ND
     if left.size:
         values = values.copy()
         values[left] = _parse_written(stripped.gather(left), style, base_unit)
-    return np.where(np.isfinite(values), values, np.nan)
+    return _readings(values)
+
+
+def _readings(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """NaN where a meter logged that it had no reading."""
+    return np.where(np.abs(values) < NO_READING, values, np.nan)
 
 
 def _parse_written(cells: pl.Series, style: NumberStyle, base_unit: str) -> NDArray[np.float64]:

@@ -11,6 +11,7 @@ import polars as pl
 from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
 from yardtoll.core.electrical.timebase import CleanTime, clean_time
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
+from yardtoll.core.formatting import quoted
 from yardtoll.store.errors import LogError, MappingError, UnsureColumnsError
 from yardtoll.store.logs.columns import (
     DATE,
@@ -92,7 +93,7 @@ def read_log(
     mapping = override(log.guess, chosen or {}, log.table.frame, log.name)
     bearing = [mapping[q] for q in (*_ENERGY_BEARING, Quantity.VOLTS) if q in mapping]
     if bearing and not any(mapped.sure for mapped in bearing):
-        names = ", ".join(f'"{name}"' for name in log.table.frame.columns[:8])
+        names = ", ".join(quoted(name) for name in log.table.frame.columns[:8])
         raise UnsureColumnsError(
             f"{log.name}, {log.table.line_of(0)}: no header and no unit says which of the columns "
             f"{names} is power"
@@ -144,7 +145,7 @@ def to_trace(
 def times_of(log: OpenLog, mapping: ColumnMapping, zone: ZoneInfo | None) -> RawTimes:
     """The time column in seconds, joined with the date column where there is one."""
     if TIME not in mapping:
-        names = ", ".join(f'"{name}"' for name in log.table.frame.columns[:8])
+        names = ", ".join(quoted(name) for name in log.table.frame.columns[:8])
         raise LogError(
             f"{log.name}, {log.table.line_of(0)}: no column of times was found among {names}; "
             "name it with time=COLUMN"
@@ -224,10 +225,10 @@ def _nothing_usable(log: OpenLog, mapping: ColumnMapping) -> str:
     for name in frame.columns:
         if name not in taken and bears_energy(name):
             return (
-                f'{log.name}, {line}: the column "{name}" holds no number in any of its '
+                f"{log.name}, {line}: the column {quoted(name)} holds no number in any of its "
                 f"{frame.height} lines, and there is no other to get energy from"
             )
-    names = ", ".join(f'"{name}"' for name in frame.columns[:8])
+    names = ", ".join(quoted(name) for name in frame.columns[:8])
     return (
         f"{log.name}, {line}: none of the columns {names} holds power, an energy counter, or "
         "volts and amps; name one with power=COLUMN or energy=COLUMN"

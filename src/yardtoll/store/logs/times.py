@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from yardtoll.core.electrical.timebase import unwrap_midnight
 from yardtoll.core.electrical.trace import ClockBasis
+from yardtoll.core.formatting import quoted
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.numbers import NumberStyle, to_numbers, unit_in_cells
 
@@ -104,7 +105,7 @@ def to_seconds(
         return _from_text(cells, column.name, zone)
     numbers = to_numbers(column, style)
     if not np.isfinite(numbers).any():
-        raise LogError(f'the time column "{column.name}" holds neither numbers nor times')
+        raise LogError(f"the time column {quoted(column.name)} holds neither numbers nor times")
     return _from_numbers(numbers, unit or unit_in_cells(column))
 
 
@@ -150,7 +151,7 @@ def _from_text(cells: pl.Series, name: str, zone: ZoneInfo | None) -> RawTimes:
             return RawTimes(_epoch_s(instants), ClockBasis.UTC)
     format_ = _best_format(sample, cells)
     if format_ is None:
-        raise LogError(f'the time column "{name}" holds no times in a form that is known')
+        raise LogError(f"the time column {quoted(name)} holds no times in a form that is known")
     naive = cells.str.to_datetime(format_, strict=False, time_unit="us")
     return _from_datetimes(naive, cells, ZoneInfo("UTC") if format_.endswith("Z") else zone)
 

@@ -1,0 +1,236 @@
+"""Every reader of files and text, given sound inputs with random damage.
+
+A reader may refuse, in one sentence of its own kinds of errors, or read; nothing else.
+"""
+
+import json
+import random
+import shutil
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from tests.hardness.kills import OLD, Outcome
+
+from yardtoll.bench.errors import BenchError
+from yardtoll.bench.profiles.files import load_profile
+from yardtoll.core.claims.reading.read import read_claims
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.store.errors import StoreError
+from yardtoll.store.integrity import examine
+from yardtoll.store.load_file import read_loads
+from yardtoll.store.logs.irradiance import read_irradiance
+from yardtoll.store.logs.read import read_log
+from yardtoll.store.package.reading import read_package
+from yardtoll.store.station_library import read_library
+from yardtoll.store.yard_file import YardFile
+
+ROOT = Path(__file__).parents[2]
+EXAMPLES = ROOT / "examples"
+EXPECTED = (StoreError, UnusableDataError, BenchError)
+SLOW_S = 5.0
+_WORDS = (
+    b"nan", b"inf", b"-inf", b"1e308", b"9.91E37", b"-1", b"0", b"", b"\xff\xfe", b"\x00", b"'",
+    b'"', b"[[", b"{", b"}", b",", b";", b"\t", b"\n\n", b"=1+1", b"<script>", b"../", b"\xc3",
+    b"99999999999999999999", b"2026-02-30", b"24:61:61", b"1.000,5", b"\xe2\x88\x92", b"a" * 300,
+)  # fmt: skip
+
+
+def damaged(data: bytes, chance: random.Random, most: int = 8) -> bytes:
+    """A few random changes: bytes, words, cuts, repeats."""
+    made = bytearray(data)
+    for _ in range(chance.randint(1, most)):
+        at = chance.randrange(len(made) + 1)
+        way = chance.randrange(6)
+        if way == 0 and made:
+            made[at % len(made)] = chance.randrange(256)
+        elif way == 1:
+            made[at:at] = chance.choice(_WORDS)
+        elif way == 2:
+            del made[at : at + chance.randrange(1, 60)]
+        elif way == 3:
+            made[at:at] = made[max(0, at - chance.randrange(200)) : at]
+        elif way == 4:
+            end = made.find(b"\n", at)
+            made[at : end if end > 0 else at + 5] = chance.choice(_WORDS)
+        elif len(made) > 20:
+            del made[chance.randrange(len(made)) :]
+    return bytes(made)
+
+
+def _text_log(data: bytes, folder: Path) -> None:
+    path = folder / "log.csv"
+    path.write_bytes(data)
+    read_log(path)
+
+
+def _irradiance(data: bytes, folder: Path) -> None:
+    path = folder / "sun.csv"
+    path.write_bytes(data)
+    read_irradiance(path)
+
+
+def _profile(data: bytes, folder: Path) -> None:
+    path = folder / "profile.toml"
+    path.write_bytes(data)
+    load_profile(path)
+
+
+def _library(data: bytes, folder: Path) -> None:
+    path = folder / "stations.json"
+    path.write_bytes(data)
+    read_library(path)
+
+
+def _loads(data: bytes, folder: Path) -> None:
+    path = folder / "loads.json"
+    path.write_bytes(data)
+    read_loads(path)
+
+
+def _parquet(data: bytes, folder: Path) -> None:
+    path = folder / "log.parquet"
+    path.write_bytes(data)
+    read_log(path)
+
+
+def _workbook(data: bytes, folder: Path) -> None:
+    path = folder / "log.xlsx"
+    path.write_bytes(data)
+    read_log(path)
+
+
+def _yard(data: bytes, folder: Path) -> None:
+    path = folder / "y.yard"
+    path.write_bytes(data)
+    examine(path)
+    with YardFile.open(path) as yard:
+        for run in yard.runs():
+            yard.trace(run.id or 0)
+
+
+def _sound_logs() -> list[bytes]:
+    logs = [p.read_bytes()[:4000] for p in EXAMPLES.iterdir() if p.suffix in (".csv", ".tsv")]
+    return [*logs, b"t;P\n0;1,5\n1;2,5\n", "Zeit,Leistung (W)\n00:00:01,12\n".encode("utf-16")]
+
+
+def _sound_parquet() -> list[bytes]:
+    import polars as pl
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "a.parquet"
+        pl.DataFrame({"time": range(50), "power": [1.5] * 50}).write_parquet(path)
+        return [path.read_bytes()]
+
+
+def _sound_workbook() -> list[bytes]:
+    import polars as pl
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "a.xlsx"
+        pl.DataFrame({"time": [0, 1], "power": [1.5, 2.5]}).write_excel(path)
+        return [path.read_bytes()]
+
+
+def _sound_yard() -> list[bytes]:
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "y.yard"
+        shutil.copy(OLD, path)
+        YardFile.open(path).close()
+        return [path.read_bytes()]
+
+
+def _sound_library() -> list[bytes]:
+    station = {
+        "name": "Sorrel", "rated_wh": 300, "rated_w": 300, "chemistry": "NMC",
+        "claims": [{"kind": "ac_w", "value": 300, "source": "label"}],
+        "received": {"price": 200, "accessories": [{"name": "cord", "present": True}]},
+    }  # fmt: skip
+    return [
+        json.dumps({"format": "yardtoll-stations", "version": 1, "stations": [station]}).encode()
+    ]
+
+
+def _sound_profiles() -> list[bytes]:
+    folder = ROOT / "src" / "yardtoll" / "bench" / "profiles"
+    return [path.read_bytes() for path in folder.glob("*.toml")]
+
+
+READERS: dict[str, tuple[Callable[[bytes, Path], None], Callable[[], list[bytes]]]] = {
+    "claims text": (
+        lambda data, _: read_claims(data.decode("utf-8", "replace")) and None,
+        lambda: [(EXAMPLES / "listing.txt").read_bytes()],
+    ),
+    "profile (TOML)": (_profile, _sound_profiles),
+    "library (JSON)": (_library, _sound_library),
+    "loads (JSON)": (_loads, lambda: [(EXAMPLES / "loads.json").read_bytes()]),
+    "log (CSV)": (_text_log, _sound_logs),
+    "irradiance (CSV)": (_irradiance, _sound_logs),
+    "yard": (_yard, _sound_yard),
+    "log (Parquet)": (_parquet, _sound_parquet),
+    "log (spreadsheet)": (_workbook, _sound_workbook),
+}
+
+
+def fuzz(reader: str, times: int, seed: int) -> Outcome:
+    """Read so many damaged inputs."""
+    read, sound = READERS[reader]
+    corpus = sound()
+    chance = random.Random(f"{reader} {seed}")
+    outcome = Outcome()
+    with tempfile.TemporaryDirectory(prefix="yardtoll-hardness-") as name:
+        folder = Path(name)
+        for _ in range(times):
+            data = damaged(chance.choice(corpus), chance)
+            outcome.tried += 1
+            begun_s = time.monotonic()
+            wrong = ""
+            try:
+                read(data, folder)
+            except EXPECTED as error:
+                if "\n" in str(error) or len(str(error)) > 400:
+                    wrong = f"a long sentence: {str(error)[:200]!r}"
+            except BaseException as error:  # panics of extension modules are no exceptions
+                if isinstance(error, KeyboardInterrupt):
+                    raise
+                wrong = f"{type(error).__name__}: {error}"[:200]
+            if not wrong and time.monotonic() - begun_s > SLOW_S:
+                wrong = f"{time.monotonic() - begun_s:.0f} s"
+            if wrong:
+                outcome.lost += 1
+                outcome.said = (*outcome.said[:9], f"{wrong} of {data[:80]!r}")
+    return outcome
+
+
+def fuzz_packages(times: int, seed: int) -> Outcome:
+    """Packages of a demo-like yard with one file damaged, or replaced by a link."""
+    chance = random.Random(f"package {seed}")
+    outcome = Outcome()
+    source = ROOT / "tests" / "store" / "yards" / "package-5"
+    for _ in range(times):
+        with tempfile.TemporaryDirectory(prefix="yardtoll-hardness-") as name:
+            folder = Path(name) / "p"
+            shutil.copytree(source, folder)
+            path = chance.choice([p for p in sorted(folder.rglob("*")) if p.is_file()])
+            if chance.random() < 0.1:
+                path.unlink()
+                path.symlink_to("/etc/hostname")
+            else:
+                path.write_bytes(damaged(path.read_bytes(), chance))
+            outcome.tried += 1
+            target = Path(name) / "y.yard"
+            try:
+                read_package(folder, target)
+                YardFile.open(target).close()
+            except EXPECTED as error:
+                if target.exists() and not examine(target).is_sound:
+                    outcome.lost += 1
+                    outcome.said = (*outcome.said[:9], f"{path.name}: {error}"[:200])
+            except Exception as error:  # anything else is a finding
+                outcome.lost += 1
+                outcome.said = (
+                    *outcome.said[:9],
+                    f"{path.name}: {type(error).__name__} {error}"[:200],
+                )
+    return outcome
