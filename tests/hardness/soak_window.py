@@ -2,7 +2,7 @@
 
 Run as a program: a crash of the process must not take the caller with it.
 
-Usage: soak_window.py FOLDER [--seed N] [--changes N] [--runs N] [--stations-only]
+Usage: soak_window.py FOLDER [--seed N] [--changes N] [--warm N] [--live N] [--stations-only]
 Prints "changes N" and the resident memory in MB after a warm-up and at the end.
 """
 
@@ -20,15 +20,27 @@ from PySide6.QtWidgets import QApplication
 
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_app, make_window
+from yardtoll.desktop.frame.main_window import MainWindow
 from yardtoll.desktop.views.stop import LEDGER
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.running.plan import plan_for_load
 
 
 def resident_mb() -> float:
     """This process's memory in RAM."""
     pages = int(Path("/proc/self/statm").read_text("ascii").split()[1])
     return pages * os.sysconf("SC_PAGE_SIZE") / 1e6
+
+
+def _begin_run(window: MainWindow) -> None:
+    """A run on the simulated bench that outlasts the walk."""
+    yard = window.bench.session.yard
+    meter = next(meter for meter in yard.meters() if meter.is_simulated)
+    plan = plan_for_load(yard.stations()[0], meter, yard.loads()[0])
+    window.settings.simulated_speed = 1.0
+    if not window.bench.start_run(plan):
+        raise SystemExit("the run did not begin")
 
 
 def main() -> None:
@@ -38,6 +50,7 @@ def main() -> None:
     asked.add_argument("--seed", type=int, default=1)
     asked.add_argument("--changes", type=int, default=400)
     asked.add_argument("--warm", type=int, default=0, help="changes before memory is measured")
+    asked.add_argument("--live", type=int, default=0, help="simulated runs in progress meanwhile")
     asked.add_argument("--stations-only", action="store_true", help="stay in the Ledger")
     given = asked.parse_args()
     chance = random.Random(given.seed)
@@ -47,6 +60,8 @@ def main() -> None:
     window.show()
     window.open_yard(fresh_demo(given.folder))
     session = window.bench.session
+    for _ in range(given.live):
+        _begin_run(window)
     stations = [station.id for station in session.yard.stations()]
     stops = [LEDGER] if given.stations_only else list(STOPS)
     if given.stations_only:
@@ -69,6 +84,7 @@ def main() -> None:
             warm_mb = resident_mb()
     gc.collect()
     print(f"changes {given.changes}  warm {warm_mb:.0f} MB  end {resident_mb():.0f} MB", flush=True)
+    window.bench.leave_runs()
     window.close()
     QTimer.singleShot(0, app.quit)
     app.exec()

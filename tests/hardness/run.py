@@ -1,0 +1,143 @@
+"""Every attack for as long as is asked, and the table of what came of it.
+
+Usage: python -m tests.hardness.run [--minutes N] [--jobs N] [--seed N] [--only WORD] [--write]
+With --write the table in docs/reliability.md is replaced by the one made now.
+"""
+
+import argparse
+import itertools
+import re
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+from datetime import UTC, datetime
+from multiprocessing import get_context
+from pathlib import Path
+
+from tests.hardness import full_disk, fuzz, kills
+from tests.hardness.kills import Outcome
+
+DOC = Path(__file__).parents[2] / "docs" / "reliability.md"
+HERE = Path(__file__).parent
+Attack = tuple[str, Callable[[int], Outcome | None], int]
+"""Name, what is done for a seed, and how often it is done in one round of it."""
+
+
+def attacks() -> Iterator[Attack]:
+    """One round of each takes some seconds to a minute."""
+    for kind in kills.KINDS:
+        times = 4 if kind in ("export", "pdf") else 15
+        yield f"kill -9: {kind}", lambda s, k=kind, n=times: kills.kill_many(k, n, s), times
+    for kind in full_disk.KINDS:
+        yield f"disk full: {kind}", lambda s, k=kind: full_disk.fill_many(k, 10, s), 10
+    for reader in fuzz.READERS:
+        slow = "Parquet" in reader or "spreadsheet" in reader
+        times = 25 if slow else 500 if "CSV" in reader else 300 if reader == "yard" else 3000
+        yield f"damaged: {reader}", lambda s, r=reader, n=times: fuzz.fuzz(r, n, s), times
+    yield "damaged: data package", lambda s: fuzz.fuzz_packages(150, s), 150
+    yield "walk of the window, two live runs", walk, 1000
+    yield "hostile meter beside the window", heartbeat, 1
+
+
+def walk(seed: int) -> Outcome:
+    """A thousand station and view changes under two live runs."""
+    command = ["soak_window.py", "--seed", str(seed), "--changes", "1000", "--warm", "400"]
+    said = program([*command, "--live", "2"])
+    found = re.search(r"warm (\d+) MB  end (\d+) MB", said)
+    grown = found and int(found[2]) > 1.05 * int(found[1])
+    wrong = "" if found and not grown else said[-300:]
+    return Outcome(1000, int(bool(wrong)), (wrong,) if wrong else ())
+
+
+def heartbeat(seed: int) -> Outcome:
+    """All bad ways of a meter, the window's longest standstill below a second."""
+    said = program(["heartbeat_window.py", "--seconds", str(1 + seed % 2)])
+    found = re.search(r"longest (\d+) ms .*wrong 0", said)
+    wrong = "" if found and int(found[1]) < 1000 else said[-300:]
+    return Outcome(1, int(bool(wrong)), (wrong,) if wrong else ())
+
+
+def program(command: list[str]) -> str:
+    """What a program of this folder prints, run in a process of its own."""
+    name, *options = command
+    with tempfile.TemporaryDirectory(prefix="yardtoll-hardness-") as folder:
+        ran = subprocess.run(
+            [sys.executable, "-X", "faulthandler", str(HERE / name), folder, *options],
+            capture_output=True,
+            text=True,
+            check=False,
+            timeout=1800,
+        )
+        return ran.stdout + (ran.stderr if ran.returncode else "")
+
+
+def perform(name: str, seed: int) -> tuple[str, Outcome | None]:
+    """One round of an attack; in a process of its own."""
+    work = next(work for known, work, _ in attacks() if known == name)
+    return name, work(seed)
+
+
+def main() -> None:
+    """Go round and round until the time is over."""
+    asked = argparse.ArgumentParser()
+    asked.add_argument("--minutes", type=float, default=5.0)
+    asked.add_argument("--jobs", type=int, default=2)
+    asked.add_argument("--seed", type=int, default=int(time.time()))
+    asked.add_argument("--only", default="", help="attacks whose name holds this word")
+    asked.add_argument("--write", action="store_true")
+    given = asked.parse_args()
+    names = [name for name, _, _ in attacks() if given.only in name]
+    sums: dict[str, Outcome | None] = {}
+    until_s = time.monotonic() + 60 * given.minutes
+    rounds = itertools.count()
+    with ProcessPoolExecutor(given.jobs, mp_context=get_context("spawn")) as pool:
+        waiting: set[Future[tuple[str, Outcome | None]]] = set()
+        turns = ((name, given.seed + turn) for turn in rounds for name in names)
+        left = len(names)
+        while waiting or left > 0:
+            while len(waiting) < given.jobs and (left > 0 or time.monotonic() < until_s):
+                waiting.add(pool.submit(perform, *next(turns)))
+                left -= 1
+            done, waiting = wait(waiting, return_when=FIRST_COMPLETED)
+            for future in done:
+                name, outcome = future.result()
+                _add(sums, name, outcome)
+                print(f"{name}: {sums[name]}", flush=True)
+    table = _table({name: sums[name] for name in names}, given.seed)
+    print(f"\n{table}")
+    if given.write:
+        text = DOC.read_text("utf-8")
+        begin, end = "<!-- table -->\n", "<!-- end of table -->"
+        before, _, rest = text.partition(begin)
+        DOC.write_text(f"{before}{begin}{table}\n{end}{rest.partition(end)[2]}", "utf-8")
+    if any(outcome and outcome.lost for outcome in sums.values()):
+        raise SystemExit(1)
+
+
+def _add(sums: dict[str, Outcome | None], name: str, outcome: Outcome | None) -> None:
+    before = sums.get(name)
+    if outcome is None or before is None:
+        sums[name] = outcome
+        return
+    before.tried += outcome.tried
+    before.lost += outcome.lost
+    before.said = (*before.said, *outcome.said)[:10]
+
+
+def _table(sums: dict[str, Outcome | None], seed: int) -> str:
+    lines = ["| attack | tried | held | lost |", "|---|---|---|---|"]
+    for name, outcome in sums.items():
+        if outcome is None:
+            lines.append(f"| {name} | not possible here | | |")
+        else:
+            held = outcome.tried - outcome.lost
+            lines.append(f"| {name} | {outcome.tried:,} | {held:,} | {outcome.lost} |")
+    day = datetime.now(UTC).date()
+    return "\n".join([*lines, "", f"{day}, seed {seed}, Python {sys.version.split()[0]}."])
+
+
+if __name__ == "__main__":
+    main()
