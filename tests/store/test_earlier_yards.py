@@ -20,7 +20,14 @@ YARDS = Path(__file__).parent / "yards"
 DELIVERED_WH = {1: 795.566667, 2: 792.666667}
 DRAWN_WH = {3: 1190.0, 5: 495.8333}
 PERFORMANCE = 1.052290778
-FROM_VERSION = {1: {1, 2}, 2: {1, 2}, 3: {1, 2, 3}, 4: {1, 2, 3, 5}, 5: {1, 2, 3, 5}}
+FROM_VERSION = {
+    1: {1, 2},
+    2: {1, 2},
+    3: {1, 2, 3},
+    4: {1, 2, 3, 5},
+    5: {1, 2, 3, 5},
+    6: {1, 2, 3, 5},
+}
 
 
 def figures_of(yard):
@@ -74,7 +81,7 @@ def test_a_logger_kept_in_the_conditions_became_a_recording(tmp_path):
     assert {"recording", "recording_block"} <= tables and "trace" not in tables
 
 
-@pytest.mark.parametrize("version", [3, 5])
+@pytest.mark.parametrize("version", [3, 5, 6])
 def test_a_package_of_an_earlier_version_is_read(tmp_path, version):
     path = tmp_path / "again.yard"
     read_package(YARDS / f"package-{version}", path)

@@ -1,7 +1,10 @@
 """A yard of an earlier version is brought up to date, a copy kept, nothing lost."""
 
 import dataclasses
+import shutil
 import sqlite3
+import zlib
+from pathlib import Path
 
 import pytest
 import sqlalchemy as sa
@@ -172,3 +175,14 @@ def test_version_4_gets_what_figures_rest_on(tmp_path):
         assert (yard.site().time_zone, yard.site().sensor_share) == ("", 0.05)
         yard.put(dataclasses.replace(run, explained={"frozen": "seen beside the display"}))
         assert yard.runs()[0].explained == {"frozen": "seen beside the display"}
+
+
+def test_version_6_gets_checksums_and_the_uptime_of_its_blocks(tmp_path):
+    path = tmp_path / "old.yard"
+    shutil.copy(Path(__file__).parent / "yards" / "version-6.yard", path)
+    YardFile.open(path).close()
+    with sqlite3.connect(path) as raw:
+        blocks = raw.execute("SELECT data, checksum, kept_boot_s FROM recording_block").fetchall()
+    raw.close()
+    assert blocks and all(zlib.crc32(data) == known for data, known, _ in blocks)
+    assert all(uptime is None for *_, uptime in blocks)  # taken for the clock's time

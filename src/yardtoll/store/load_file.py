@@ -78,4 +78,5 @@ def _place(location: tuple[int | str, ...]) -> str:
             words.append(f"{'load' if not words else words.pop()} {part + 1}")
         else:
             words.append(part)
-    return "".join(f", {word}" for word in words)
+    # Names of fields are the file's own: they may be anything.
+    return " ".join("".join(f", {word}" for word in words).split())[:80]
