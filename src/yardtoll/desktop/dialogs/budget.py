@@ -122,7 +122,7 @@ class _Bar(QWidget):
         self.setAccessibleName(words)
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.colour("sunk"))
-        width = max(self.width() * self._share, 2.0)
-        painter.fillRect(QRectF(0, 0, width, self.height()), theme.colour("accent"))
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), theme.colour("sunk"))
+            width = max(self.width() * self._share, 2.0)
+            painter.fillRect(QRectF(0, 0, width, self.height()), theme.colour("accent"))

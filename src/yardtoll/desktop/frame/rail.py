@@ -59,16 +59,16 @@ class Rail(QWidget):
         return QSize(RAIL_W, _TOP + _PITCH * len(self._stops))
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.colour("paper"))
-        painter.setPen(QPen(theme.colour("line"), 1))
-        painter.drawLine(self.width() - 1, 0, self.width() - 1, self.height())
-        last = self._y(len(self._stops) - 1)
-        painter.setPen(QPen(theme.colour("line"), 3))
-        painter.drawLine(_LINE_X, self._y(0) - 10, _LINE_X, last + 10)
-        for index, stop in enumerate(self._stops):
-            self._paint_stop(painter, index, stop)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.fillRect(self.rect(), theme.colour("paper"))
+            painter.setPen(QPen(theme.colour("line"), 1))
+            painter.drawLine(self.width() - 1, 0, self.width() - 1, self.height())
+            last = self._y(len(self._stops) - 1)
+            painter.setPen(QPen(theme.colour("line"), 3))
+            painter.drawLine(_LINE_X, self._y(0) - 10, _LINE_X, last + 10)
+            for index, stop in enumerate(self._stops):
+                self._paint_stop(painter, index, stop)
 
     def _paint_stop(self, painter: QPainter, index: int, stop: str) -> None:
         y, current = self._y(index), index == self._current

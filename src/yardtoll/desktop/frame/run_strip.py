@@ -102,9 +102,9 @@ class Track(QWidget):
         return QSize(240, 16)
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        middle, width = self.height() / 2, self.width()
-        painter.fillRect(QRectF(0, middle - 2, width, 4), theme.colour("muted"))
-        done = self._share * (width - 3)
-        painter.fillRect(QRectF(0, middle - 2, done, 4), theme.colour("strip_accent"))
-        painter.fillRect(QRectF(done, middle - 7, 3, 14), theme.colour("strip_ink"))
+        with QPainter(self) as painter:
+            middle, width = self.height() / 2, self.width()
+            painter.fillRect(QRectF(0, middle - 2, width, 4), theme.colour("muted"))
+            done = self._share * (width - 3)
+            painter.fillRect(QRectF(0, middle - 2, done, 4), theme.colour("strip_accent"))
+            painter.fillRect(QRectF(done, middle - 7, 3, 14), theme.colour("strip_ink"))

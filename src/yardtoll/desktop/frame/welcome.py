@@ -81,38 +81,38 @@ class Gates(QWidget):
     """A river of energy that loses a little at each gate: what the program is about."""
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        left, right = 60, self.width() - 10
-        base = self.height() * 0.74
-        full = base - 80
-        flow = [
-            (kind, int(share * full))
-            for kind, share in (
-                (EnergyKind.WALL, 1.0),
-                (EnergyKind.STORED, 0.90),
-                (EnergyKind.STORED, 0.84),
-                (EnergyKind.DELIVERED, 0.76),
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            left, right = 60, self.width() - 10
+            base = self.height() * 0.74
+            full = base - 80
+            flow = [
+                (kind, int(share * full))
+                for kind, share in (
+                    (EnergyKind.WALL, 1.0),
+                    (EnergyKind.STORED, 0.90),
+                    (EnergyKind.STORED, 0.84),
+                    (EnergyKind.DELIVERED, 0.76),
+                )
+            ]
+            tolls = [EnergyKind.CONVERSION, EnergyKind.OVERHEAD, EnergyKind.CONVERSION]
+            step = (right - left) / len(flow)
+            for i, (kind, height) in enumerate(flow):
+                x = left + i * step
+                painter.fillRect(int(x), int(base - height), int(step) + 1, height, _energy(kind))
+            painter.setPen(QPen(theme.colour("ink"), 2))
+            painter.drawLine(int(left) - 10, int(base), int(right), int(base))
+            for i, kind in enumerate(tolls):
+                x, lost = left + (i + 1) * step, flow[i][1] - flow[i + 1][1]
+                painter.fillRect(int(x) - 3, 40, 6, int(base) - 40, theme.colour("ink"))
+                painter.fillRect(int(x) - 9, 34, 18, 8, theme.colour("ink"))
+                painter.fillRect(int(x) - 34, int(base) + 8, 68, lost, _energy(kind))
+            painter.setPen(theme.colour("muted"))
+            painter.setFont(font(15))
+            painter.drawText(int(left), int(base) + 26, "wall")
+            painter.drawText(
+                int(right) - 90, int(base) + 12, 90, 28, int(Qt.AlignmentFlag.AlignRight), "load"
             )
-        ]
-        tolls = [EnergyKind.CONVERSION, EnergyKind.OVERHEAD, EnergyKind.CONVERSION]
-        step = (right - left) / len(flow)
-        for i, (kind, height) in enumerate(flow):
-            x = left + i * step
-            painter.fillRect(int(x), int(base - height), int(step) + 1, height, _energy(kind))
-        painter.setPen(QPen(theme.colour("ink"), 2))
-        painter.drawLine(int(left) - 10, int(base), int(right), int(base))
-        for i, kind in enumerate(tolls):
-            x, lost = left + (i + 1) * step, flow[i][1] - flow[i + 1][1]
-            painter.fillRect(int(x) - 3, 40, 6, int(base) - 40, theme.colour("ink"))
-            painter.fillRect(int(x) - 9, 34, 18, 8, theme.colour("ink"))
-            painter.fillRect(int(x) - 34, int(base) + 8, 68, lost, _energy(kind))
-        painter.setPen(theme.colour("muted"))
-        painter.setFont(font(15))
-        painter.drawText(int(left), int(base) + 26, "wall")
-        painter.drawText(
-            int(right) - 90, int(base) + 12, 90, 28, int(Qt.AlignmentFlag.AlignRight), "load"
-        )
 
 
 def _energy(kind: EnergyKind) -> QColor:

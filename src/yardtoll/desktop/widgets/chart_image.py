@@ -26,9 +26,8 @@ def chart_image(svg: str, scale: float) -> QImage:
         QImage.Format.Format_ARGB32_Premultiplied,
     )
     image.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(image)
-    renderer.render(painter)
-    painter.end()
+    with QPainter(image) as painter:
+        renderer.render(painter)
     return image
 
 

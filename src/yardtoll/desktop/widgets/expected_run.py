@@ -53,33 +53,35 @@ class ExpectedRunPicture(QWidget):
         if self._plan is None:
             return
         begins, is_now, expected, limit_w, kind = self._plan
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        base = self.height() - _BOTTOM
-        highest = max(w for _, w in expected.curve)
-        scale_x = (self.width() - _LEFT - 90) / max(expected.latest_s, 1.0)
-        scale_y = (base - _TOP) / max(highest, limit_w or 0.0, 1.0)
-        earliest = _LEFT + expected.earliest_s * scale_x
-        latest = max(_LEFT + expected.latest_s * scale_x, earliest + 3)
-        points = [QPointF(_LEFT + at * scale_x, base - w * scale_y) for at, w in expected.curve]
-        self._paint_band(painter, points, earliest, latest, base, kind)
-        line = theme.colour("trace") if kind is EnergyKind.DELIVERED else theme.tokens.energy[kind]
-        painter.setPen(QPen(QColor(line), 2))
-        painter.drawPolyline(QPolygonF(points))
-        if limit_w is not None:
-            self._paint_limit(painter, base - limit_w * scale_y, limit_w)
-        painter.setPen(QPen(theme.colour("ink"), 1.5))
-        painter.drawLine(QPointF(_LEFT, base), QPointF(self.width(), base))
-        painter.setFont(font(15, SEMIBOLD))
-        painter.setPen(theme.colour("ink"))
-        top = points[len(points) // 3].y()
-        word = f"{expected.power_w:.0f} W"
-        painter.drawText(QPointF(_LEFT + 12, top + 22 if base - top > 30 else top - 6), word)
-        word = f"now {begins:%H:%M}" if is_now else f"{begins:%a %H:%M}"
-        painter.setFont(font(13, MEDIUM))
-        painter.setPen(theme.colour("muted"))
-        painter.drawText(QPointF(_LEFT, base + 20), word)
-        self._paint_end(painter, base, begins, expected, (earliest + latest) / 2)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            base = self.height() - _BOTTOM
+            highest = max(w for _, w in expected.curve)
+            scale_x = (self.width() - _LEFT - 90) / max(expected.latest_s, 1.0)
+            scale_y = (base - _TOP) / max(highest, limit_w or 0.0, 1.0)
+            earliest = _LEFT + expected.earliest_s * scale_x
+            latest = max(_LEFT + expected.latest_s * scale_x, earliest + 3)
+            points = [QPointF(_LEFT + at * scale_x, base - w * scale_y) for at, w in expected.curve]
+            self._paint_band(painter, points, earliest, latest, base, kind)
+            line = (
+                theme.colour("trace") if kind is EnergyKind.DELIVERED else theme.tokens.energy[kind]
+            )
+            painter.setPen(QPen(QColor(line), 2))
+            painter.drawPolyline(QPolygonF(points))
+            if limit_w is not None:
+                self._paint_limit(painter, base - limit_w * scale_y, limit_w)
+            painter.setPen(QPen(theme.colour("ink"), 1.5))
+            painter.drawLine(QPointF(_LEFT, base), QPointF(self.width(), base))
+            painter.setFont(font(15, SEMIBOLD))
+            painter.setPen(theme.colour("ink"))
+            top = points[len(points) // 3].y()
+            word = f"{expected.power_w:.0f} W"
+            painter.drawText(QPointF(_LEFT + 12, top + 22 if base - top > 30 else top - 6), word)
+            word = f"now {begins:%H:%M}" if is_now else f"{begins:%a %H:%M}"
+            painter.setFont(font(13, MEDIUM))
+            painter.setPen(theme.colour("muted"))
+            painter.drawText(QPointF(_LEFT, base + 20), word)
+            self._paint_end(painter, base, begins, expected, (earliest + latest) / 2)
 
     def _paint_band(
         self,

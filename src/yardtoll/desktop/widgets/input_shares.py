@@ -100,15 +100,15 @@ class InputShares(MarkerChart):
     def paintEvent(self, _: QPaintEvent) -> None:
         if self._pair is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_axes(painter)
-        first, total = self._pair.powers_w[0], self._pair.powers_w.sum(axis=0)
-        self._paint_layer(painter, np.zeros_like(first), first, 0)
-        self._paint_layer(painter, first, total, 1)
-        self._paint_names(painter)
-        self._paint_cap(painter)
-        self.paint_marker(painter)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_axes(painter)
+            first, total = self._pair.powers_w[0], self._pair.powers_w.sum(axis=0)
+            self._paint_layer(painter, np.zeros_like(first), first, 0)
+            self._paint_layer(painter, first, total, 1)
+            self._paint_names(painter)
+            self._paint_cap(painter)
+            self.paint_marker(painter)
 
     def _paint_axes(self, painter: QPainter) -> None:
         assert self._pair is not None

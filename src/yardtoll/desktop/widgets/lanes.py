@@ -117,13 +117,13 @@ class LaneChart(QWidget):
         return QSize(900, max(len(self.lanes), 1) * self._lane_h + _AXIS_H)
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self.blocks = []
-        self._paint_axis(painter)
-        for index, lane in enumerate(self.lanes):
-            self._paint_lane(painter, _AXIS_H + index * self._lane_h, lane)
-        self._paint_now(painter)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self.blocks = []
+            self._paint_axis(painter)
+            for index, lane in enumerate(self.lanes):
+                self._paint_lane(painter, _AXIS_H + index * self._lane_h, lane)
+            self._paint_now(painter)
 
     def _paint_axis(self, painter: QPainter) -> None:
         bottom = self.height()

@@ -60,25 +60,25 @@ class LoadCurve(MarkerChart):
         return delivered_at(self._runs, self.marker * self._full_w)
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        scene = self._scene()
-        low, high = scene.range_wh
-        levels = [low + share * (high - low) for share in (0.0, 0.5, 1.0)]
-        self.paint_levels(painter, [(scene.at(0.0, wh)[1], f"{wh:.0f} Wh") for wh in levels])
-        area, shares = self.area, (0.25, 0.5, 0.75, 1.0)
-        self.paint_below(
-            painter,
-            [(area.left() + s * area.width(), f"{s * self._full_w:.0f} W") for s in shares],
-        )
-        for item in scene.curve_items():
-            paint_item(painter, item)
-        answered = scene.curve_at(self.marker * self._full_w)
-        if answered is not None:
-            self.paint_marker(painter)
-            paint_item(painter, Dot(at=answered, radius=4, fill=theme.tokens.accent))
-        for item in scene.point_items():
-            paint_item(painter, item)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            scene = self._scene()
+            low, high = scene.range_wh
+            levels = [low + share * (high - low) for share in (0.0, 0.5, 1.0)]
+            self.paint_levels(painter, [(scene.at(0.0, wh)[1], f"{wh:.0f} Wh") for wh in levels])
+            area, shares = self.area, (0.25, 0.5, 0.75, 1.0)
+            self.paint_below(
+                painter,
+                [(area.left() + s * area.width(), f"{s * self._full_w:.0f} W") for s in shares],
+            )
+            for item in scene.curve_items():
+                paint_item(painter, item)
+            answered = scene.curve_at(self.marker * self._full_w)
+            if answered is not None:
+                self.paint_marker(painter)
+                paint_item(painter, Dot(at=answered, radius=4, fill=theme.tokens.accent))
+            for item in scene.point_items():
+                paint_item(painter, item)
 
     def _scene(self) -> LoadCurveScene:
         area = self.area

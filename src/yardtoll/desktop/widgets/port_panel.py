@@ -61,15 +61,15 @@ class PortPanel(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         if not self._groups:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        frame = QRectF(0.5, 0.5, self.width() - 1, self.height() - 1)
-        painter.setPen(QPen(theme.colour("muted"), 1.2))
-        painter.setBrush(theme.colour("raised"))
-        painter.drawRoundedRect(frame, 12, 12)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        for left, row, group in self._placed():
-            self._paint_group(painter, left, _PAD + row * _ROW_H, group)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            frame = QRectF(0.5, 0.5, self.width() - 1, self.height() - 1)
+            painter.setPen(QPen(theme.colour("muted"), 1.2))
+            painter.setBrush(theme.colour("raised"))
+            painter.drawRoundedRect(frame, 12, 12)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for left, row, group in self._placed():
+                self._paint_group(painter, left, _PAD + row * _ROW_H, group)
 
     def _fit(self) -> None:
         self.setFixedHeight(self.sizeHint().height())

@@ -67,14 +67,14 @@ class TollStrip(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         if self.ledger is None:
             return
-        painter = QPainter(self)
-        strip = self._strip(self.ledger)
-        paint_scene(painter, strip.scene())
-        self._reaches = self._places(strip)
-        if self._ring and self.hasFocus() and self._chosen % 2:
-            x = (self._chosen + 1) / 2 * strip.stage_width
-            painter.setPen(QPen(theme.colour("accent"), 2))
-            painter.drawRect(QRectF(x - 14, 0.5, 28, strip.base))
+        with QPainter(self) as painter:
+            strip = self._strip(self.ledger)
+            paint_scene(painter, strip.scene())
+            self._reaches = self._places(strip)
+            if self._ring and self.hasFocus() and self._chosen % 2:
+                x = (self._chosen + 1) / 2 * strip.stage_width
+                painter.setPen(QPen(theme.colour("accent"), 2))
+                painter.drawRect(QRectF(x - 14, 0.5, 28, strip.base))
 
     def _strip(self, ledger: Ledger) -> TollStripScene:
         return TollStripScene(

@@ -73,10 +73,10 @@ class VerdictRails(QWidget):
         return QSize(900, max(len(self._rows), 1) * self._row_h + 1)
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for index, row in enumerate(self._rows):
-            self._paint_row(painter, index, row)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            for index, row in enumerate(self._rows):
+                self._paint_row(painter, index, row)
 
     def _paint_row(self, painter: QPainter, index: int, row: RailRow) -> None:
         top, chosen = index * self._row_h, index == self._chosen

@@ -184,8 +184,8 @@ class _Swatch(QWidget):
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        width, height = self.width(), self.height()
-        paint_item(painter, limit_box(0, 0, width, height, self._limit, theme.tokens))
-        painter.setPen(QPen(theme.colour("muted"), 1))
-        painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        with QPainter(self) as painter:
+            width, height = self.width(), self.height()
+            paint_item(painter, limit_box(0, 0, width, height, self._limit, theme.tokens))
+            painter.setPen(QPen(theme.colour("muted"), 1))
+            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))

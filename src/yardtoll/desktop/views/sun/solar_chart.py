@@ -59,21 +59,23 @@ class SolarChart(MarkerChart):
     def paintEvent(self, _: QPaintEvent) -> None:
         if self.run is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_axes(painter)
-        run, area = self.run, self.area
-        items = input_items(
-            self.points(run.power_w),
-            area.bottom(),
-            theme.tokens,
-            allowed=self.points(run.expected_w) if run.expected_w is not None else (),
-            clear=self.points(run.clear_w) if run.clear_w is not None and run.measured_sun else (),
-        )
-        for item in items:
-            paint_item(painter, item)
-        self._paint_band(painter)
-        self.paint_marker(painter)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_axes(painter)
+            run, area = self.run, self.area
+            items = input_items(
+                self.points(run.power_w),
+                area.bottom(),
+                theme.tokens,
+                allowed=self.points(run.expected_w) if run.expected_w is not None else (),
+                clear=self.points(run.clear_w)
+                if run.clear_w is not None and run.measured_sun
+                else (),
+            )
+            for item in items:
+                paint_item(painter, item)
+            self._paint_band(painter)
+            self.paint_marker(painter)
 
     def _paint_axes(self, painter: QPainter) -> None:
         area, top = self.area, self._top_w()

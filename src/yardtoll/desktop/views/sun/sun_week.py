@@ -66,14 +66,14 @@ class SunWeek(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         if self._outlook is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_hours(painter)
-        most = max(*(day.clear.peak_w for day in self._outlook.days), 1.0)
-        if self._outlook.turned.aims:
-            most = max(most, float(self._outlook.turned.aimed_w.max()))
-        for index in range(len(self._outlook.days)):
-            self._paint_day(painter, index, most)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_hours(painter)
+            most = max(*(day.clear.peak_w for day in self._outlook.days), 1.0)
+            if self._outlook.turned.aims:
+                most = max(most, float(self._outlook.turned.aimed_w.max()))
+            for index in range(len(self._outlook.days)):
+                self._paint_day(painter, index, most)
 
     def _paint_hours(self, painter: QPainter) -> None:
         painter.setFont(font(13))

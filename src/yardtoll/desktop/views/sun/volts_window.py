@@ -55,23 +55,23 @@ class VoltsWindow(MarkerChart):
     def paintEvent(self, _: QPaintEvent) -> None:
         if self._page is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_zones(painter)
-        self._paint_axes(painter)
-        for check in reversed(self._page.checks):
-            self._paint_limit(painter, check)
-        self._paint_curve(painter, self._page.vmp_v, dashed=True)
-        self._paint_curve(painter, self._page.voc_v, dashed=False)
-        for check in self._page.checks:
-            self._paint_claim(painter, check)
-        self._paint_names(painter)
-        self.paint_marker(painter)
-        air, voc, vmp = self._at_marker()
-        painter.setBrush(theme.colour("accent"))
-        for volts in (voc, vmp):
-            painter.drawEllipse(self._at(air, volts), 4.5, 4.5)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_zones(painter)
+            self._paint_axes(painter)
+            for check in reversed(self._page.checks):
+                self._paint_limit(painter, check)
+            self._paint_curve(painter, self._page.vmp_v, dashed=True)
+            self._paint_curve(painter, self._page.voc_v, dashed=False)
+            for check in self._page.checks:
+                self._paint_claim(painter, check)
+            self._paint_names(painter)
+            self.paint_marker(painter)
+            air, voc, vmp = self._at_marker()
+            painter.setBrush(theme.colour("accent"))
+            for volts in (voc, vmp):
+                painter.drawEllipse(self._at(air, volts), 4.5, 4.5)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _paint_zones(self, painter: QPainter) -> None:
         """Where it may be: between the lowest and the deciding volts; above is never."""
