@@ -17,7 +17,7 @@ from datetime import UTC, datetime
 from multiprocessing import get_context
 from pathlib import Path
 
-from tests.hardness import full_disk, fuzz, kills
+from tests.hardness import full_disk, fuzz, kills, stops
 from tests.hardness.kills import Outcome
 
 DOC = Path(__file__).parents[2] / "docs" / "reliability.md"
@@ -38,8 +38,21 @@ def attacks() -> Iterator[Attack]:
         times = 25 if slow else 500 if "CSV" in reader else 300 if reader == "yard" else 3000
         yield f"damaged: {reader}", lambda s, r=reader, n=times: fuzz.fuzz(r, n, s), times
     yield "damaged: data package", lambda s: fuzz.fuzz_packages(150, s), 150
+    yield "stopped (SIGSTOP) while recording", stopped, 2
     yield "walk of the window, two live runs", walk, 1000
     yield "hostile meter beside the window", heartbeat, 1
+
+
+def stopped(seed: int) -> Outcome:
+    """`yardtoll record` stopped for some seconds: the gap is as long, nothing else is missing."""
+    outcome = Outcome()
+    for away_s in (3 + seed % 3, 8):
+        outcome.tried += 1
+        wrong = stops.stopped_for(away_s)
+        if wrong:
+            outcome.lost += 1
+            outcome.said = (*outcome.said, wrong)
+    return outcome
 
 
 def walk(seed: int) -> Outcome:

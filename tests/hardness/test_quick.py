@@ -1,7 +1,7 @@
 """A few of every attack; `script/hardness` goes on for as long as is asked."""
 
 import pytest
-from tests.hardness import full_disk, fuzz, kills, run
+from tests.hardness import full_disk, fuzz, kills, run, stops
 
 SEED = 2026
 
@@ -31,6 +31,10 @@ def test_damaged_inputs(reader):
 def test_damaged_packages():
     outcome = fuzz.fuzz_packages(25, SEED)
     assert not outcome.lost, outcome.said
+
+
+def test_a_recording_that_was_stopped():
+    assert stops.stopped_for(3) == ""
 
 
 def test_a_window_beside_a_hostile_meter():

@@ -238,6 +238,18 @@ class TestMoved:
             assert [load.name for load in again.loads()] == ["after"]
             assert again.runs()
 
+    def test_its_whole_folder_is_gone(self, tmp_path):
+        path = tmp_path / "bench" / "a.yard"
+        path.parent.mkdir()
+        with YardFile.create(path, "Bench") as yard:
+            yard.put(one_setting("before", 1))
+            shutil.rmtree(path.parent)
+            yard.put(one_setting("after", 1))
+            yard.keep_here()
+            yard.put(one_setting("on", 1))
+        with YardFile.open(path) as again:
+            assert [load.name for load in again.loads()] == ["before", "after", "on"]
+
     def test_another_file_in_its_place_is_not_replaced(self, path, yard):
         path.rename(path.with_name("ours.yard"))
         path.write_bytes(b"somebody else's")

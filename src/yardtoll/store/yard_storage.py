@@ -146,7 +146,7 @@ class YardStorage:
         """
         if self.path.exists():
             raise YardError(f"another file is at {self.path} now; save the yard elsewhere")
-        self._database.copy_to(self.path)
+        self._write_again()
         old, old_lock = self._database, self._lock
         for key in [key for key, yard in _OPEN.items() if yard is self]:
             del _OPEN[key]
@@ -155,6 +155,14 @@ class YardStorage:
         _OPEN[_identity(self.path)] = self
         old.close()
         old_lock.release()
+
+    def _write_again(self) -> None:
+        """To its path, whose folder may be gone too."""
+        try:
+            self.path.parent.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise YardError(f"{self.path} cannot be written: {error.strerror}") from None
+        self._database.copy_to(self.path)
 
     def close(self) -> None:
         """Close all connections, then let go of the lock; safe to call twice.
@@ -169,7 +177,7 @@ class YardStorage:
             status = self._lock.status
             if status is not None and status.st_nlink == 0 and not self.path.exists():
                 with contextlib.suppress(YardError):
-                    self._database.copy_to(self.path)
+                    self._write_again()
             for key in [key for key, yard in _OPEN.items() if yard is self]:
                 del _OPEN[key]
             self._database.close()

@@ -1,5 +1,6 @@
 """The one place for user settings, kept in an INI file in the user's config folder."""
 
+import contextlib
 from pathlib import Path
 from typing import TypeVar
 
@@ -22,6 +23,11 @@ class UserSettings:
 
     def __init__(self, path: Path | None = None) -> None:
         self._path = path or Path(platformdirs.user_config_dir("yardtoll")) / "settings.ini"
+        with contextlib.suppress(OSError):
+            # Which yards were opened lately is nobody else's to read.
+            self._path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+            self._path.touch(mode=0o600)
+            self._path.chmod(0o600)
         self._kept = QSettings(str(self._path), QSettings.Format.IniFormat)
 
     @property
