@@ -91,3 +91,10 @@ class TestIrradianceLog:
         assert (kept.name, kept.offset_s) == ("again", 5.0)
         demo.bench.session.undo_stack.undo()
         assert [r for r in yard.recordings(run.id) if r.role == Role.IRRADIANCE.value] == [first]
+
+
+def test_a_log_without_a_time_or_a_figure_is_one_sentence(tmp_path):
+    path = tmp_path / "sun.csv"
+    path.write_text("time,irradiance (W/m2)\n12:00,x\n12:01,\n12:02,-\n")
+    with pytest.raises(LogError):
+        read_irradiance(path)

@@ -59,8 +59,9 @@ def read_irradiance(
     known = np.isfinite(times.seconds) & np.isfinite(watts)
     order = np.argsort(times.seconds[known], kind="stable")
     seconds, watts = times.seconds[known][order], watts[known][order]
-    rising = np.concatenate([np.diff(seconds) > 0, [True]])
-    seconds, watts = seconds[rising], watts[rising]
+    if seconds.size:
+        rising = np.append(np.diff(seconds) > 0, True)
+        seconds, watts = seconds[rising], watts[rising]
     if seconds.size < 2:
         raise LogError(f"{log.name} holds fewer than two readings of irradiance")
     seconds, watts = _thinned(seconds, watts)
