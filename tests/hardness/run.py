@@ -1,11 +1,12 @@
 """Every attack for as long as is asked, and the table of what came of it.
 
-Usage: python -m tests.hardness.run [--minutes N] [--jobs N] [--seed N] [--only WORD] [--write]
+Usage: python -m tests.hardness.run [--minutes N] [--jobs N] [--seed N] [--only WORD] [--sums FILE] [--write]
 With --write the table in docs/reliability.md is replaced by the one made now.
 """
 
 import argparse
 import itertools
+import json
 import re
 import subprocess
 import sys
@@ -13,6 +14,7 @@ import tempfile
 import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+from dataclasses import asdict
 from datetime import UTC, datetime
 from multiprocessing import get_context
 from pathlib import Path
@@ -20,6 +22,9 @@ from pathlib import Path
 from tests.hardness import full_disk, fuzz, kills, stops
 from tests.hardness.kills import Outcome
 
+from yardtoll.whole_files import write_whole
+
+_QUICK = 20_000
 DOC = Path(__file__).parents[2] / "docs" / "reliability.md"
 HERE = Path(__file__).parent
 Attack = tuple[str, Callable[[int], Outcome | None], int]
@@ -29,13 +34,13 @@ Attack = tuple[str, Callable[[int], Outcome | None], int]
 def attacks() -> Iterator[Attack]:
     """One round of each takes some seconds to a minute."""
     for kind in kills.KINDS:
-        times = 4 if kind in ("export", "pdf") else 15
+        times = 3 if kind in ("export", "pdf") else 10 if kind == "import" else 40
         yield f"kill -9: {kind}", lambda s, k=kind, n=times: kills.kill_many(k, n, s), times
     for kind in full_disk.KINDS:
         yield f"disk full: {kind}", lambda s, k=kind: full_disk.fill_many(k, 10, s), 10
     for reader in fuzz.READERS:
         slow = "Parquet" in reader or "spreadsheet" in reader
-        times = 25 if slow else 500 if "CSV" in reader else 300 if reader == "yard" else 3000
+        times = 25 if slow else 500 if "CSV" in reader else 300 if reader == "yard" else _QUICK
         yield f"damaged: {reader}", lambda s, r=reader, n=times: fuzz.fuzz(r, n, s), times
     yield "damaged: data package", lambda s: fuzz.fuzz_packages(150, s), 150
     yield "stopped (SIGSTOP) while recording", stopped, 2
@@ -100,10 +105,11 @@ def main() -> None:
     asked.add_argument("--jobs", type=int, default=2)
     asked.add_argument("--seed", type=int, default=int(time.time()))
     asked.add_argument("--only", default="", help="attacks whose name holds this word")
+    asked.add_argument("--sums", type=Path, help="JSON file of earlier runs, added to")
     asked.add_argument("--write", action="store_true")
     given = asked.parse_args()
     names = [name for name, _, _ in attacks() if given.only in name]
-    sums: dict[str, Outcome | None] = {}
+    sums = _earlier(given.sums)
     until_s = time.monotonic() + 60 * given.minutes
     rounds = itertools.count()
     with ProcessPoolExecutor(given.jobs, mp_context=get_context("spawn")) as pool:
@@ -119,7 +125,11 @@ def main() -> None:
                 name, outcome = future.result()
                 _add(sums, name, outcome)
                 print(f"{name}: {sums[name]}", flush=True)
-    table = _table({name: sums[name] for name in names}, given.seed)
+    if given.sums:
+        kept = {name: outcome and asdict(outcome) for name, outcome in sums.items()}
+        write_whole(given.sums, json.dumps(kept, indent=1))
+    known = [name for name, _, _ in attacks() if name in sums]
+    table = _table({name: sums[name] for name in known}, given.seed)
     print(f"\n{table}")
     if given.write:
         text = DOC.read_text("utf-8")
@@ -130,9 +140,16 @@ def main() -> None:
         raise SystemExit(1)
 
 
+def _earlier(path: Path | None) -> dict[str, Outcome | None]:
+    if path is None or not path.exists():
+        return {}
+    stored = json.loads(path.read_text("utf-8"))
+    return {name: outcome and Outcome(**outcome) for name, outcome in stored.items()}
+
+
 def _add(sums: dict[str, Outcome | None], name: str, outcome: Outcome | None) -> None:
     before = sums.get(name)
-    if outcome is None or before is None:
+    if outcome is None or before is None:  # not possible here, or the first
         sums[name] = outcome
         return
     before.tried += outcome.tried
@@ -149,7 +166,7 @@ def _table(sums: dict[str, Outcome | None], seed: int) -> str:
             held = outcome.tried - outcome.lost
             lines.append(f"| {name} | {outcome.tried:,} | {held:,} | {outcome.lost} |")
     day = datetime.now(UTC).date()
-    return "\n".join([*lines, "", f"{day}, seed {seed}, Python {sys.version.split()[0]}."])
+    return "\n".join([*lines, "", f"{day}, last seed {seed}, Python {sys.version.split()[0]}."])
 
 
 if __name__ == "__main__":
