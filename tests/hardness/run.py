@@ -1,6 +1,7 @@
 """Every attack for as long as is asked, and the table of what came of it.
 
-Usage: python -m tests.hardness.run [--minutes N] [--jobs N] [--seed N] [--only WORD] [--sums FILE] [--write]
+Usage: python -m tests.hardness.run [--minutes N] [--jobs N] [--seed N] [--only WORD]
+       [--sums FILE] [--write]
 With --write the table in docs/reliability.md is replaced by the one made now.
 """
 

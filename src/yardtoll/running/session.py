@@ -6,7 +6,6 @@ that everything here happens on the one thread that owns the run.
 
 import logging
 import threading
-import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
@@ -49,6 +48,7 @@ from yardtoll.store.records import (
     Station,
 )
 from yardtoll.store.yard_file import YardFile, utc_now
+from yardtoll.uptime import boot_s
 
 log = logging.getLogger(__name__)
 
@@ -116,7 +116,7 @@ class RunSession:
         self._events = events
         self._post = post
         self._speed = speed
-        self._received_s = time.monotonic()
+        self._received_s = boot_s()
         self._typed = TypedReadings(self.samples) if self.typed else None
         self._recordings: list[InstrumentRecording] = []
         self._simulated: SimulatedMeter | None = None
@@ -242,7 +242,7 @@ class RunSession:
             return self._typed.now_s()
         if not len(self.samples):
             return 0.0
-        since = (time.monotonic() - self._received_s) * self.speed if self.answering else 0.0
+        since = (boot_s() - self._received_s) * self.speed if self.answering else 0.0
         return float(self.samples.time_s[-1]) + since
 
     def elapsed_s(self) -> float:
@@ -357,7 +357,7 @@ class RunSession:
 
     def _take_in(self, block: SampleBlock) -> None:
         self.samples.add(block)
-        self._received_s = time.monotonic()
+        self._received_s = boot_s()
         self._events.samples_added()
         if not self.is_over:
             self._look_for_end()

@@ -1,7 +1,5 @@
 """Counter readings typed by hand, as the samples of a run whose meter is read by eye."""
 
-import time
-
 import numpy as np
 
 from yardtoll.bench.samples import SampleBlock
@@ -9,6 +7,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.typed_readings import TypedReading, stretches
 from yardtoll.running.live_samples import LiveSamples
 from yardtoll.store.records import Reading
+from yardtoll.uptime import boot_s
 
 
 class TypedReadings:
@@ -22,16 +21,16 @@ class TypedReadings:
     def __init__(self, samples: LiveSamples) -> None:
         self._samples = samples
         self._readings: list[Reading] = []
-        self._began_s = time.monotonic()
+        self._began_s = boot_s()
         self.mean_w_u: float | None = None
 
     def begin(self, gone_s: float) -> None:
         """Count from so long ago."""
-        self._began_s = time.monotonic() - gone_s
+        self._began_s = boot_s() - gone_s
 
     def now_s(self) -> float:
         """S since the start."""
-        return time.monotonic() - self._began_s
+        return boot_s() - self._began_s
 
     def take(self, readings: list[Reading]) -> bool:
         """Show counter readings as they stand, with the mean power up to each.

@@ -103,8 +103,13 @@ def join_counter(
         least = max(float(reading_wh[i + 1]), 0.0)
         if power is not None:
             span = slice_between(power[0], time_s[i], time_s[i + 1])
-            steps[i] = max(least, trapezoid_wh(power[0][span], power[1][span]))
-            lost.append((steps[i] - least) / 2)
+            flowed = trapezoid_wh(power[0][span], power[1][span])
+            # What comes back from a false reading is no restart: it shows all there ever was.
+            seconds, highest_w = float(time_s[i + 1] - time_s[i]), float(np.max(power[1]))
+            most = JUMP_RATIO * highest_w * seconds / SECONDS_PER_HOUR
+            came_back = most < least > JUMP_STEPS * counter_step_wh(reading_wh)
+            steps[i] = flowed if came_back else max(least, flowed)
+            lost.append(0.0 if came_back else (steps[i] - least) / 2)
         else:
             most = max(least, _at_the_rate_before(time_s, reading_wh, int(i)))
             steps[i] = (least + most) / 2

@@ -40,3 +40,17 @@ def test_a_coarse_counter_may_step():
     counter = 10 * np.floor(100 * time_s / 36_000)
     joined = join_counter(time_s, counter, (time_s, np.full(time_s.size, 100.0)))
     assert joined.energy_wh[-1] == 100 and joined.reset_times_s == ()
+
+
+def test_live_a_block_at_a_time_nothing_is_counted_twice():
+    """A block has a sample or two: the false reading and the way back come in separate ones."""
+    from yardtoll.bench.samples import SampleBlock
+    from yardtoll.core.electrical.quantities import Quantity
+    from yardtoll.running.live_samples import LiveSamples
+
+    samples = LiveSamples()
+    for second in range(3601):
+        wh = 500 + 100 * second / 3600 + (10_000 if second == 1800 else 0)
+        columns = {Quantity.POWER: np.array([100.0]), Quantity.ENERGY: np.array([wh])}
+        samples.add(SampleBlock(time_s=np.array([float(second)]), columns=columns))
+    assert samples.total_wh == pytest.approx(100.0, abs=0.1)
