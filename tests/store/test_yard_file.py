@@ -481,3 +481,9 @@ def test_a_row_the_program_could_not_have_written(path, yard, run, change, said)
     raw.close()
     with pytest.raises(DamagedYardError, match=re.escape(said)):
         YardFile.open(path)
+
+
+def test_a_place_that_cannot_be_written_is_one_sentence(tmp_path):
+    for place in (tmp_path / "none" / "a.yard", Path("/proc/a.yard"), tmp_path / ("x" * 300)):
+        with pytest.raises(YardError, match="cannot be written"):
+            YardFile.create(place, "Bench")

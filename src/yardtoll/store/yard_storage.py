@@ -62,7 +62,8 @@ class YardStorage:
             raise YardError(f"{path} cannot be written: {error.strerror}") from None
         finally:
             for left in (part, Path(f"{part}-wal"), Path(f"{part}-shm")):
-                left.unlink(missing_ok=True)
+                with contextlib.suppress(OSError):
+                    left.unlink(missing_ok=True)
         return cls._opened(path)
 
     @classmethod
