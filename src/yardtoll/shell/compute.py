@@ -9,6 +9,7 @@ import typer
 
 from yardtoll.core.conformance.verdict import Direction, Rule, judge
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.formatting import quoted
 from yardtoll.shell.options import (
     AsJson,
     Duration,
@@ -99,7 +100,7 @@ def _reading(text: str) -> tuple[float, float]:
     try:
         return duration_s(time_text), float(soc.strip().rstrip("%"))
     except ValueError:
-        raise typer.BadParameter(f'"{text}" should look like 0:45:00=80') from None
+        raise typer.BadParameter(f"{quoted(text)} should look like 0:45:00=80") from None
 
 
 def _run_at_load(text: str) -> dict[str, float]:
@@ -109,13 +110,13 @@ def _run_at_load(text: str) -> dict[str, float]:
     found = {key.strip(): value.strip() for key, value in pairs.items()}
     missing = [key for key in known[:2] if key not in found]
     if missing or any(key not in known for key in found) or text.count(",") + 1 != len(pairs):
-        raise typer.BadParameter(f'"{text}" should look like energy_wh=…,duration=h:mm:ss')
+        raise typer.BadParameter(f"{quoted(text)} should look like energy_wh=…,duration=h:mm:ss")
     try:
         made = {"energy_wh": float(found["energy_wh"])}
         if "mean_sq_w2" in found:
             made["mean_sq_w2"] = float(found["mean_sq_w2"])
     except ValueError:
-        raise typer.BadParameter(f'"{text}" does not hold valid numbers') from None
+        raise typer.BadParameter(f"{quoted(text)} does not hold valid numbers") from None
     return {**made, "duration_s": duration_s(found["duration"])}
 
 
@@ -292,7 +293,7 @@ _CLAIM = re.compile(
 def _claim(text: str) -> tuple[Direction, float, float]:
     """Like "usable_ratio >= 0.85", "ac_v = 120 ± 6"."""
     wrong = typer.BadParameter(
-        f'"{text}" should look like "usable_ratio >= 0.85", "x <= 2" or "x = 120 ± 6"'
+        f'{quoted(text)} should look like "usable_ratio >= 0.85", "x <= 2" or "x = 120 ± 6"'
     )
     found = _CLAIM.match(text)
     if not found or (found["sign"] == "=") != (found["tolerance"] is not None):
@@ -307,7 +308,7 @@ def _rule(text: str) -> Rule:
     try:
         return Rule(text)
     except ValueError:
-        raise typer.BadParameter(f'"{text}" is not guarded, simple or likely') from None
+        raise typer.BadParameter(f"{quoted(text)} is not guarded, simple or likely") from None
 
 
 @compute.command("verdict")
@@ -354,7 +355,7 @@ def compute_verdict(
     for code in (*(doubt or ()), *(explained or ())):
         if code not in known:
             names = ", ".join(code.value for code in DOUBTS)
-            raise typer.BadParameter(f'"{code}" is not known; choose from {names}')
+            raise typer.BadParameter(f"{quoted(code)} is not known; choose from {names}")
     open_doubts = [Code(code) for code in doubt or () if code not in (explained or ())]
     direction, limit, tolerance = claim
     degrees_of_freedom = math.inf if dof is None else dof

@@ -7,6 +7,7 @@ from zoneinfo import ZoneInfo
 
 import typer
 
+from yardtoll.core.formatting import quoted
 from yardtoll.shell.options import AsJson, Map, Zone, print_result, zone
 
 
@@ -68,7 +69,7 @@ def _day(text: str) -> date:
     try:
         return date.fromisoformat(text.strip())
     except ValueError:
-        raise typer.BadParameter(f'"{text}" is not a date such as 2026-06-21') from None
+        raise typer.BadParameter(f"{quoted(text)} is not a date such as 2026-06-21") from None
 
 
 def _begin(text: str) -> datetime:
@@ -77,7 +78,7 @@ def _begin(text: str) -> datetime:
         return datetime.fromisoformat(text.strip())
     except ValueError:
         raise typer.BadParameter(
-            f'"{text}" is not a date such as 2026-06-21, or a time such as 2026-06-21T09:30'
+            f"{quoted(text)} is not a date such as 2026-06-21, or a time such as 2026-06-21T09:30"
         ) from None
 
 
@@ -172,7 +173,7 @@ def compute_solar(
     from yardtoll.shell.solar_log import SolarQuestion, answer
 
     if irradiance_kind not in tuple(SensorPlane):
-        raise typer.BadParameter(f'"{irradiance_kind}" is neither poa nor ghi')
+        raise typer.BadParameter(f"{quoted(irradiance_kind)} is neither poa nor ghi")
     plane = SensorPlane(irradiance_kind)
     named = {"--lat": lat, "--lon": lon, "--tilt": tilt, "--azimuth": azimuth}
     missing = [name for name, value in named.items() if value is None]

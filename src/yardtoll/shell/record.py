@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.formatting import capitalised, format_clock, format_span
+from yardtoll.core.formatting import capitalised, format_clock, format_span, quoted
 from yardtoll.shell.options import cannot
 
 if TYPE_CHECKING:
@@ -111,11 +111,11 @@ def _plan(
     from yardtoll.running.plan import RunPlan
 
     if method not in METHODS:
-        raise typer.BadParameter(f'"{method}" is not one of {", ".join(METHODS)}')
+        raise typer.BadParameter(f"{quoted(method)} is not one of {', '.join(METHODS)}")
     about = METHODS[method]
     sizes = {each.key: each for each in about.sizes}
     if size is not None and size not in sizes:
-        raise typer.BadParameter(f'"{size}" is not one of {", ".join(sizes)}')
+        raise typer.BadParameter(f"{quoted(size)} is not one of {', '.join(sizes)}")
     given_w = (each for each in about.sizes if each.asks_w and (load or watts))
     chosen = sizes[size] if size is not None else next(given_w, about.sizes[0])
     main = _meter(yard, meter)
@@ -151,7 +151,7 @@ def _meter(yard: "YardFile", name: str | None) -> "Meter":
         found = [meter for meter in meters if not meter.is_read_by_eye]
     known = ", ".join(meter.name for meter in meters) or "none yet"
     if not found and name is not None:
-        raise UnusableDataError(f'the yard holds no meter "{name}"; there are: {known}')
+        raise UnusableDataError(f"the yard holds no meter {quoted(name)}; there are: {known}")
     if len(found) != 1:
         raise UnusableDataError(f"--meter must name one of the yard's meters: {known}")
     if found[0].is_read_by_eye:
@@ -166,7 +166,9 @@ def _further_meter(yard: "YardFile", text: str, main: "Meter") -> tuple["Meter",
     name, separator, role = text.rpartition("=")
     if not separator or role.strip() not in {each.value for each in Role}:
         roles = ", ".join(each.value for each in Role)
-        raise typer.BadParameter(f'"{text}" should look like METER=ROLE; a role is one of {roles}')
+        raise typer.BadParameter(
+            f"{quoted(text)} should look like METER=ROLE; a role is one of {roles}"
+        )
     meter = _meter(yard, name)
     if meter.is_simulated:
         raise UnusableDataError(f"{meter.name} is simulated: only a run's own meter can be")
@@ -184,11 +186,11 @@ def _load_part(yard: "YardFile", text: str) -> "MixPart":
     found = next((each for each in loads if each.name.casefold() == name.casefold()), None)
     if found is None:
         known = ", ".join(each.name for each in loads) or "none yet"
-        raise UnusableDataError(f'the yard holds no load "{name}"; there are: {known}')
+        raise UnusableDataError(f"the yard holds no load {quoted(name)}; there are: {known}")
     settings = [s for s in found.settings if not setting or s.name.casefold() == setting.casefold()]
     if not settings:
         known = ", ".join(each.name for each in found.settings) or "none"
-        raise UnusableDataError(f'{found.name} has no setting "{setting}"; it has: {known}')
+        raise UnusableDataError(f"{found.name} has no setting {quoted(setting)}; it has: {known}")
     return MixPart(name=found.name, setting=settings[0].name, count=1, watts=settings[0].watts)
 
 

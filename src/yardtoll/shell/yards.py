@@ -5,6 +5,7 @@ from typing import Annotated
 
 import typer
 
+from yardtoll.core.formatting import quoted
 from yardtoll.core.methods import CAPACITY
 from yardtoll.shell.options import Map, Zone
 from yardtoll.whole_files import write_whole
@@ -49,7 +50,7 @@ def import_log(
         raise typer.BadParameter("meter logs need --station")
     kinds = [key for key, known in METHODS.items() if not known.rests]
     if method not in kinds:
-        raise typer.BadParameter(f'"{method}" is not one of {", ".join(kinds)}')
+        raise typer.BadParameter(f"{quoted(method)} is not one of {', '.join(kinds)}")
     for line in import_logs(
         sources,
         yard,

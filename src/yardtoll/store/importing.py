@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 from yardtoll.core.discharge.meter_log import analyse_log
 from yardtoll.core.electrical.trace import ClockBasis, Trace
 from yardtoll.core.errors import FieldError, UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.formatting import quoted
 from yardtoll.core.methods import CAPACITY, METHODS
 from yardtoll.store.logs.read import read_log
 from yardtoll.store.records import Conditions, Recording, Run, RunState, Station
@@ -118,7 +119,7 @@ def _station(yard: YardFile, name: str, rated_wh: float | None, rated_w: float |
 
 def _needs_ratings(name: str) -> FieldError:
     return FieldError(
-        f'there is no station "{name}" in the yard; {{rated_wh}} and {{rated_w}} add it'
+        f"there is no station {quoted(name)} in the yard; {{rated_wh}} and {{rated_w}} add it"
     )
 
 

@@ -130,15 +130,18 @@ def raw(
 
 
 def first_and_last(connection: sa.Connection, recording_id: int) -> tuple[float, float] | None:
-    """First and last sample time as recorded, reading only the two blocks they stand in."""
+    """First and last sample time as recorded, reading the first and the last sound block."""
+    width = 1 + len(_quantities(connection, recording_id))
     ends = []
     for order in (block_table.c.seq.asc(), block_table.c.seq.desc()):
-        row = connection.execute(
-            sa.select(block_table.c.row_count, block_table.c.data)
+        rows = connection.execute(
+            sa.select(block_table.c.row_count, block_table.c.data, block_table.c.checksum)
             .where(block_table.c.recording_id == recording_id)
             .order_by(order)
-            .limit(1)
-        ).one_or_none()
+        )
+        sound = (r for r in rows if is_sound(r.row_count, width, r.data, r.checksum))
+        row = next(sound, None)
+        rows.close()
         if row is None:
             return None
         ends.append(np.frombuffer(row.data, dtype=_FLOAT, count=row.row_count))
@@ -164,9 +167,14 @@ def checksum(data: bytes) -> int:
     return zlib.crc32(data)
 
 
-def is_sound(row_count: int, width: int, data: bytes, known: int | None) -> bool:
-    """Whether a block is what was written: its length, and its checksum where it has one."""
-    whole = row_count > 0 and len(data) == row_count * width * _FLOAT.itemsize
+def is_sound(row_count: object, width: int, data: object, known: object) -> bool:
+    """Whether a block is what was written: its length, and its checksum where it has one.
+
+    In a damaged file any of the cells may be of any type.
+    """
+    if not isinstance(row_count, int) or not isinstance(data, bytes) or row_count <= 0:
+        return False
+    whole = len(data) == row_count * width * _FLOAT.itemsize
     return whole and (known is None or known == checksum(data))
 
 

@@ -13,6 +13,7 @@ from yardtoll.core.conformance.scorecard import SHIPPED_POINTS
 from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.formatting import quoted
 from yardtoll.store import recordings
 from yardtoll.store.codecs import from_row, to_row
 from yardtoll.store.errors import YardError
@@ -146,7 +147,7 @@ class YardFile(YardStorage):
             if station.name.casefold() == name.strip().casefold():
                 return station
         known = ", ".join(station.name for station in stations) or "none yet"
-        raise YardError(f'{self.path.name} holds no station "{name}"; there are: {known}')
+        raise YardError(f"{self.path.name} holds no station {quoted(name)}; there are: {known}")
 
     def meters(self) -> list[Meter]:
         """Meters that are not removed."""

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.formatting import quoted
 
 
 class GoodSide(StrEnum):
@@ -344,7 +345,7 @@ def value_is_wrong(kind: str, value: float | None, words: str = "") -> str:
     """Why a value is not plausible, in one sentence; "" when it is."""
     about = CLAIM_KINDS.get(kind)
     if about is None:
-        return f'"{kind}" is not a known kind of claim'
+        return f"{quoted(kind)} is not a known kind of claim"
     if about.in_words:
         return "" if words.strip() else f"{about.title} needs its words"
     if value is None or not math.isfinite(value):

@@ -10,6 +10,7 @@ from enum import StrEnum
 
 from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim, GoodSide
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.formatting import quoted
 
 # The shares below are common practice, no source.
 BOUND_SLACK = 0.02
@@ -114,7 +115,7 @@ def read_kept(text: str, value: float) -> Meaning:
     """
     found = _KEPT.match(text)
     if not found:
-        raise UnusableDataError(f'"{text}" is not a known way to judge a claim')
+        raise UnusableDataError(f"{quoted(text)} is not a known way to judge a claim")
     limit = LimitType(found["limit"])
     shares = [float(found[name]) / 100 for name in ("first", "second") if found[name]]
     minus = -min([*shares, 0.0])

@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass, field
 
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.formatting import quoted
 from yardtoll.core.planning.wiring import Circuit, Cord
 
 KINDS = ("resistive", "inductive", "electronic")
@@ -44,7 +45,7 @@ class LoadSpec:
     def __post_init__(self) -> None:
         if self.kind not in KINDS:
             raise UnusableDataError(
-                f'{self.name}: the kind "{self.kind}" is not one of {", ".join(KINDS)}'
+                f"{self.name}: the kind {quoted(self.kind)} is not one of {', '.join(KINDS)}"
             )
         if self.count < 0 or self.count > 1000:
             raise ValueOutOfRangeError(f"{self.name}: count", self.count, "0 to 1000")

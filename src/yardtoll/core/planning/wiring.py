@@ -5,6 +5,7 @@ import re
 from dataclasses import dataclass
 
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.formatting import quoted
 
 COPPER_OHM_MM2_PER_M = 0.017241
 """Resistivity of standard annealed copper at 20 °C (IEC 60028)."""
@@ -86,7 +87,7 @@ def cord(length_m: float, gauge: str, rated_a: float | None = None) -> Cord:
     """
     found = _GAUGE.match(gauge)
     if not found:
-        raise UnusableDataError(f'the gauge "{gauge}" should look like "14 AWG" or "1.5 mm²"')
+        raise UnusableDataError(f'the gauge {quoted(gauge)} should look like "14 AWG" or "1.5 mm²"')
     if found[1]:
         awg = int(found[1])
         area = math.pi / 4 * awg_diameter_mm(awg) ** 2
@@ -130,5 +131,5 @@ def parse_circuit(text: str) -> Circuit:
     """
     found = _CIRCUIT.match(text)
     if not found:
-        raise UnusableDataError(f'the circuit "{text}" should look like "15 A 120 V"')
+        raise UnusableDataError(f'the circuit {quoted(text)} should look like "15 A 120 V"')
     return Circuit(breaker_a=float(found[1]), volts=float(found[2]))

@@ -4,6 +4,7 @@ import numpy as np
 
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.formatting import quoted
 
 MOST_W_M2 = 2000.0
 """No sky gives more; clouds at the edge of the sun reach about 1600."""
@@ -25,7 +26,7 @@ def in_watts(irradiance: FloatArray, name: str) -> tuple[FloatArray, bool]:
     watts = irradiance * 1000.0 if kilo else irradiance
     if highest * (1000.0 if kilo else 1.0) > MOST_W_M2:
         raise UnusableDataError(
-            f'the irradiance column "{name}" reaches {highest:g} W/m²; no sky gives more than '
-            f"{MOST_W_M2:g}"
+            f"the irradiance column {quoted(name)} reaches {highest:g} W/m²; no sky gives more "
+            f"than {MOST_W_M2:g}"
         )
     return np.asarray(watts).clip(min=0.0), kilo

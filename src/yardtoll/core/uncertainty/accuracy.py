@@ -5,6 +5,7 @@ import re
 from dataclasses import dataclass
 
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.formatting import quoted
 
 COMMON_SHARE = 0.5
 """Share of the gain's variance that is the same at every reading of one meter, where nothing is
@@ -105,7 +106,7 @@ def parse_accuracy(text: str) -> MeterAccuracy:
     linearity: float | None = None
     step_wh: float | None = None
     phase_deg = 0.0
-    wrong = UnusableDataError(f'the accuracy "{text}" should look like "1% + 0.5 W"')
+    wrong = UnusableDataError(f'the accuracy {quoted(text)} should look like "1% + 0.5 W"')
     for part in text.split(","):
         if found := _COMMON.match(part):
             common = float(found["percent"]) / 100

@@ -173,7 +173,7 @@ def numbers_of(log: OpenLog, purpose: str, mapping: ColumnMapping) -> FloatArray
         raise MappingError(
             f"{log.name}, {log.table.line_of(0)}: "
             f"the {QUANTITIES[Quantity(purpose)].label.lower()} "
-            f'column "{mapped.column}" holds no number in any of its {column.len()} lines'
+            f"column {quoted(mapped.column)} holds no number in any of its {column.len()} lines"
         )
     if is_fahrenheit(purpose, mapped.unit):
         return np.asarray((in_cells - 32.0) / 1.8)
