@@ -37,11 +37,13 @@ def test_a_recording_that_was_stopped():
     assert stops.stopped_for(3) == ""
 
 
+@pytest.mark.study
 def test_a_window_beside_a_hostile_meter():
     outcome = run.heartbeat(0)
     assert not outcome.lost, outcome.said
 
 
+@pytest.mark.study
 def test_a_short_walk_of_the_window():
     said = run.program(["soak_window.py", "--changes", "120", "--live", "1"])
     assert "changes 120" in said, said[-500:]
