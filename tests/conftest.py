@@ -4,8 +4,10 @@ import os
 import tempfile
 
 _HOME = tempfile.mkdtemp(prefix="yardtoll-tests-")
-for _name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME"):
+for _name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
     os.environ[_name] = os.path.join(_HOME, _name.lower())
+if "PYTEST_XDIST_WORKER" not in os.environ:  # a worker has its parent's, with the demo in it
+    os.environ["XDG_CACHE_HOME"] = os.path.join(_HOME, "cache")
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from hypothesis import settings  # noqa: E402

@@ -7,7 +7,12 @@ from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_app, make_window
 from yardtoll.desktop.frame.main_window import MainWindow
 from yardtoll.desktop.views.stop import SUN
+from yardtoll.desktop.workbench import analyses
 from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.review.analysis import analyse_run, read_records
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.store.records import Run
+from yardtoll.store.yard_file import YardFile
 
 
 @pytest.fixture
@@ -25,6 +30,27 @@ def window(qtbot, settings):
     leave_run(made)
     made.close()
     made.deleteLater()
+
+
+@pytest.fixture(autouse=True)
+def shared_analyses(monkeypatch):
+    """What was worked out once from the same records is the same for every test of the session."""
+    monkeypatch.setattr(analyses, "analyse_run", _analysed_once)
+
+
+_ANALYSED: list[RunAnalysis] = []
+
+
+def _analysed_once(yard: YardFile, run: Run) -> RunAnalysis:
+    """As `analyse_run`; only the demo's own runs are shared, whose samples nothing changes."""
+    if run.origin != "demo":
+        return analyse_run(yard, run)
+    records = read_records(yard, run)
+    for known in _ANALYSED:
+        if known.records == records:
+            return known
+    _ANALYSED.append(analyse_run(yard, run))
+    return _ANALYSED[-1]
 
 
 @pytest.fixture

@@ -17,7 +17,10 @@ FENNEL, TANSY, SORREL = 1, 2, 3
 def worked_out(qtbot, window) -> None:
     bench = window.bench
     ended = [r for r in bench.session.yard.runs() if r.state != "running"]
-    qtbot.waitUntil(lambda: len(bench.analyses.all_of(ended)) == len(ended), timeout=60_000)
+    analyses = bench.analyses
+    qtbot.waitUntil(
+        lambda: len(analyses.all_of(ended)) == len(ended) and analyses.settled, timeout=60_000
+    )
 
 
 def one_setting(name: str, watts: float, **facts) -> Load:

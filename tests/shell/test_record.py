@@ -41,9 +41,9 @@ def path(tmp_path):
 
 @pytest.fixture
 def wired(path):
-    """A meter on the loopback, reading a bench of its own at 100 times the pace."""
+    """A meter on the loopback, reading a bench of its own at 200 times the pace."""
     bench = SimulatedBench(
-        BenchModel(seed=1, station=TRUTH, load=LoadModel(watts=100)), VirtualClock(speed=100)
+        BenchModel(seed=1, station=TRUTH, load=LoadModel(watts=100)), VirtualClock(speed=200)
     )
     with bench, YardFile.open(path) as yard:
         yard.put(

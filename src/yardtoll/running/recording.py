@@ -1,6 +1,6 @@
 """Recording one instrument of a run: samples into the yard first, then to whoever shows them."""
 
-import contextlib
+import logging
 from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -12,6 +12,8 @@ from yardtoll.running.keeping import PASSING, Notes, retried
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import Recording
 from yardtoll.store.yard_file import YardFile
+
+log = logging.getLogger(__name__)
 
 MOST_WAITING = 2_000_000
 """Samples that wait in memory for a yard that cannot be written: two days at 10 Hz."""
@@ -116,8 +118,10 @@ class InstrumentRecording:
         """End the recording now, and wait for it."""
         if self._recorder is not None:
             self._recorder.stop()
-            with contextlib.suppress(YardError):
+            try:
                 retried(self._write, 1.0)
+            except (YardError, OSError):
+                log.exception("the last samples could not be kept")
 
     def _keep(self, block: SampleBlock) -> None:
         """On the recorder's thread: on disk first, then shown."""

@@ -12,12 +12,16 @@ from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
 
+_TOGETHER_MS = 100
+"""How long a second arrival waits for others: pages are filled once, not once a run."""
+
 
 class Analyses(QObject):
     """Keeps the analysis of every run asked for.
 
     Signals:
-        ready: an analysis that was asked for has arrived.
+        ready: analyses that were asked for have arrived; those that arrive together are
+            announced together.
     """
 
     ready = Signal()
@@ -31,6 +35,14 @@ class Analyses(QObject):
         self._later: dict[int, tuple[RunRecords, Run]] = {}
         self._inputs: dict[int, RunRecords] = {}
         self._changes = -1
+        self._quiet = QTimer(self, singleShot=True, interval=_TOGETHER_MS)
+        self._quiet.timeout.connect(self._announce)
+        self._unannounced = False
+
+    @property
+    def settled(self) -> bool:
+        """Whether everything asked for has arrived and was announced."""
+        return not self._asked and not self._unannounced
 
     def of(self, run: Run) -> RunAnalysis | None:
         """The analysis of a finished or void run; None while it is being worked out."""
@@ -84,10 +96,19 @@ class Analyses(QObject):
 
     def _arrived(self, key: RunRecords, found: RunAnalysis) -> None:
         assert found.run.id is not None
-        self._asked.pop(found.run.id, None)
+        if self._asked.get(found.run.id) == key:
+            del self._asked[found.run.id]
         self._kept[found.run.id] = (key, found)
         self._start_later()
-        self.ready.emit()
+        self._unannounced = True
+        if not self._quiet.isActive():
+            self._announce()
+
+    def _announce(self) -> None:
+        if self._unannounced:
+            self._unannounced = False
+            self._quiet.start()
+            self.ready.emit()
 
     def _failed(self, key: RunRecords, error: Exception) -> None:
         self._arrived(key, RunAnalysis(records=key, outcome=Outcome(problem=str(error))))
