@@ -2,6 +2,7 @@
 
 import pytest
 from conftest_helpers import FENNEL, TANSY, leave_run, worked_out
+from PySide6.QtCore import QCoreApplication, QEvent
 
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_app, make_window
@@ -30,6 +31,8 @@ def window(qtbot, settings):
     leave_run(made)
     made.close()
     made.deleteLater()
+    # At once: the next window would have this one styled again beside it.
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 @pytest.fixture(autouse=True)
