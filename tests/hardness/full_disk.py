@@ -178,14 +178,11 @@ def fill_many(kind: str, times: int, seed: int) -> Outcome | None:
         with small_disk() as folder:
             if folder is None:
                 return None
-            outcome.tried += 1
             try:
                 wrong = KINDS[kind](folder, chance.randrange(0, 400_000))
                 sound = all(examine(path).is_sound for path in folder.glob("*.yard"))
                 wrong = wrong or ("" if sound else "a sound file")
             except Exception as error:  # whatever it is, the full disk was not survived
                 wrong = f"{type(error).__name__}: {error}"[:200]
-            if wrong:
-                outcome.lost += 1
-                outcome.said = (*outcome.said, wrong)
+            outcome.add(wrong)
     return outcome

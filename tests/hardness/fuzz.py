@@ -9,6 +9,7 @@ import shutil
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
 from tests.hardness.kills import OLD, Outcome
@@ -59,51 +60,7 @@ def damaged(data: bytes, chance: random.Random, most: int = 8) -> bytes:
     return bytes(made)
 
 
-def _text_log(data: bytes, folder: Path) -> None:
-    path = folder / "log.csv"
-    path.write_bytes(data)
-    read_log(path)
-
-
-def _irradiance(data: bytes, folder: Path) -> None:
-    path = folder / "sun.csv"
-    path.write_bytes(data)
-    read_irradiance(path)
-
-
-def _profile(data: bytes, folder: Path) -> None:
-    path = folder / "profile.toml"
-    path.write_bytes(data)
-    load_profile(path)
-
-
-def _library(data: bytes, folder: Path) -> None:
-    path = folder / "stations.json"
-    path.write_bytes(data)
-    read_library(path)
-
-
-def _loads(data: bytes, folder: Path) -> None:
-    path = folder / "loads.json"
-    path.write_bytes(data)
-    read_loads(path)
-
-
-def _parquet(data: bytes, folder: Path) -> None:
-    path = folder / "log.parquet"
-    path.write_bytes(data)
-    read_log(path)
-
-
-def _workbook(data: bytes, folder: Path) -> None:
-    path = folder / "log.xlsx"
-    path.write_bytes(data)
-    read_log(path)
-
-
-def _yard(data: bytes, folder: Path) -> None:
-    path = folder / "y.yard"
-    path.write_bytes(data)
+def _read_yard(path: Path) -> None:
     examine(path)
     with YardFile.open(path) as yard:
         for run in yard.runs():
@@ -157,49 +114,72 @@ def _sound_profiles() -> list[bytes]:
     return [path.read_bytes() for path in folder.glob("*.toml")]
 
 
-READERS: dict[str, tuple[Callable[[bytes, Path], None], Callable[[], list[bytes]]]] = {
-    "claims text": (
-        lambda data, _: read_claims(data.decode("utf-8", "replace")) and None,
+@dataclass(frozen=True)
+class Reader:
+    """One way in.
+
+    Attributes:
+        name: what the file is called.
+        read: what is under attack.
+        sound: inputs it reads well, to be damaged.
+        times: damaged inputs in a round of some seconds.
+    """
+
+    name: str
+    read: Callable[[Path], object]
+    sound: Callable[[], list[bytes]]
+    times: int = 20_000
+
+    def wrong_with(self, data: bytes, folder: Path) -> str:
+        """What is wrong with how it takes such an input; empty if nothing is."""
+        path = folder / self.name
+        path.write_bytes(data)
+        begun_s = time.monotonic()
+        try:
+            self.read(path)
+        except EXPECTED as error:
+            if "\n" in str(error) or len(str(error)) > 400:
+                return f"a long sentence: {str(error)[:200]!r}"
+        except BaseException as error:  # panics of extension modules are no exceptions
+            if isinstance(error, KeyboardInterrupt):
+                raise
+            return f"{type(error).__name__}: {error}"[:200]
+        took_s = time.monotonic() - begun_s
+        return f"{took_s:.0f} s" if took_s > SLOW_S else ""
+
+
+READERS = {
+    "claims text": Reader(
+        "listing.txt",
+        lambda path: read_claims(path.read_bytes().decode("utf-8", "replace")),
         lambda: [(EXAMPLES / "listing.txt").read_bytes()],
     ),
-    "profile (TOML)": (_profile, _sound_profiles),
-    "library (JSON)": (_library, _sound_library),
-    "loads (JSON)": (_loads, lambda: [(EXAMPLES / "loads.json").read_bytes()]),
-    "log (CSV)": (_text_log, _sound_logs),
-    "irradiance (CSV)": (_irradiance, _sound_logs),
-    "yard": (_yard, _sound_yard),
-    "log (Parquet)": (_parquet, _sound_parquet),
-    "log (spreadsheet)": (_workbook, _sound_workbook),
+    "profile (TOML)": Reader("profile.toml", load_profile, _sound_profiles),
+    "library (JSON)": Reader("stations.json", read_library, _sound_library),
+    "loads (JSON)": Reader(
+        "loads.json", read_loads, lambda: [(EXAMPLES / "loads.json").read_bytes()]
+    ),
+    "log (CSV)": Reader("log.csv", read_log, _sound_logs, 500),
+    "irradiance (CSV)": Reader("sun.csv", read_irradiance, _sound_logs, 500),
+    "yard": Reader("y.yard", _read_yard, _sound_yard, 300),
+    "log (Parquet)": Reader("log.parquet", read_log, _sound_parquet, 25),
+    "log (spreadsheet)": Reader("log.xlsx", read_log, _sound_workbook, 25),
 }
+GUIDED = [name for name, reader in READERS.items() if reader.times > 1000]
+"""Read within the process, where the lines that an input reaches can be seen."""
 
 
 def fuzz(reader: str, times: int, seed: int) -> Outcome:
     """Read so many damaged inputs."""
-    read, sound = READERS[reader]
-    corpus = sound()
+    attacked = READERS[reader]
+    corpus = attacked.sound()
     chance = random.Random(f"{reader} {seed}")
     outcome = Outcome()
-    with tempfile.TemporaryDirectory(prefix="yardtoll-hardness-") as name:
-        folder = Path(name)
+    with tempfile.TemporaryDirectory(prefix="yardtoll-hardness-") as folder:
         for _ in range(times):
             data = damaged(chance.choice(corpus), chance)
-            outcome.tried += 1
-            begun_s = time.monotonic()
-            wrong = ""
-            try:
-                read(data, folder)
-            except EXPECTED as error:
-                if "\n" in str(error) or len(str(error)) > 400:
-                    wrong = f"a long sentence: {str(error)[:200]!r}"
-            except BaseException as error:  # panics of extension modules are no exceptions
-                if isinstance(error, KeyboardInterrupt):
-                    raise
-                wrong = f"{type(error).__name__}: {error}"[:200]
-            if not wrong and time.monotonic() - begun_s > SLOW_S:
-                wrong = f"{time.monotonic() - begun_s:.0f} s"
-            if wrong:
-                outcome.lost += 1
-                outcome.said = (*outcome.said[:9], f"{wrong} of {data[:80]!r}")
+            wrong = attacked.wrong_with(data, Path(folder))
+            outcome.add(wrong and f"{wrong} of {data[:80]!r}")
     return outcome
 
 
@@ -218,19 +198,15 @@ def fuzz_packages(times: int, seed: int) -> Outcome:
                 path.symlink_to("/etc/hostname")
             else:
                 path.write_bytes(damaged(path.read_bytes(), chance))
-            outcome.tried += 1
             target = Path(name) / "y.yard"
+            wrong = ""
             try:
                 read_package(folder, target)
                 YardFile.open(target).close()
             except EXPECTED as error:
                 if target.exists() and not examine(target).is_sound:
-                    outcome.lost += 1
-                    outcome.said = (*outcome.said[:9], f"{path.name}: {error}"[:200])
+                    wrong = f"{path.name}: {error}"
             except Exception as error:  # anything else is a finding
-                outcome.lost += 1
-                outcome.said = (
-                    *outcome.said[:9],
-                    f"{path.name}: {type(error).__name__} {error}"[:200],
-                )
+                wrong = f"{path.name}: {type(error).__name__} {error}"
+            outcome.add(wrong[:200])
     return outcome

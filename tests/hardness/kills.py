@@ -28,11 +28,18 @@ LOG = HERE.parent / "examples" / "plain-seconds.csv"
 
 @dataclass
 class Outcome:
-    """How many kills were tried, and what was wrong after them."""
+    """How often an attack was tried, and what was wrong after it: the first few."""
 
     tried: int = 0
     lost: int = 0
     said: tuple[str, ...] = ()
+
+    def add(self, wrong: str) -> None:
+        """One more; empty if nothing was wrong."""
+        self.tried += 1
+        if wrong:
+            self.lost += 1
+            self.said = (*self.said, wrong)[:10]
 
 
 RECORD = """
@@ -221,14 +228,11 @@ def kill_many(kind: str, times: int, seed: int) -> Outcome:
     outcome = Outcome()
     for _ in range(times):
         with tempfile.TemporaryDirectory(prefix="yardtoll-hardness-") as folder:
-            outcome.tried += 1
             try:
                 wrong = work(Path(folder), chance.uniform(0.0, longest_s))
                 sound = all(examine(path).is_sound for path in Path(folder).glob("*.yard"))
                 wrong = wrong or ("" if sound else "a sound file")
             except Exception as error:  # whatever it is, the kill was not survived
                 wrong = f"{type(error).__name__}: {error}"[:200]
-            if wrong:
-                outcome.lost += 1
-                outcome.said = (*outcome.said, wrong)
+            outcome.add(wrong)
     return outcome

@@ -8,6 +8,7 @@ With --write the table in docs/reliability.md is replaced by the one made now.
 import argparse
 import itertools
 import json
+import os
 import re
 import subprocess
 import sys
@@ -25,11 +26,13 @@ from tests.hardness.kills import Outcome
 
 from yardtoll.whole_files import write_whole
 
-_QUICK = 20_000
 _STANDSTILL_MS = 1000
 """A window that stands still for so long counts as hung."""
-DOC = Path(__file__).parents[2] / "docs" / "reliability.md"
+ROOT = Path(__file__).parents[2]
+DOC = ROOT / "docs" / "reliability.md"
 HERE = Path(__file__).parent
+GUIDE = ROOT / "build" / "hardness"
+"""Where script/hardness puts Atheris, which only this needs, and what it learned."""
 Attack = tuple[str, Callable[[int], Outcome | None], int]
 """Name, what is done for a seed, and how often it is done in one round of it."""
 
@@ -41,25 +44,32 @@ def attacks() -> Iterator[Attack]:
         yield f"kill -9: {kind}", lambda s, k=kind, n=times: kills.kill_many(k, n, s), times
     for kind in full_disk.KINDS:
         yield f"disk full: {kind}", lambda s, k=kind: full_disk.fill_many(k, 10, s), 10
-    for reader in fuzz.READERS:
-        slow = "Parquet" in reader or "spreadsheet" in reader
-        times = 25 if slow else 500 if "CSV" in reader else 300 if reader == "yard" else _QUICK
-        yield f"damaged: {reader}", lambda s, r=reader, n=times: fuzz.fuzz(r, n, s), times
+    for name, reader in fuzz.READERS.items():
+        times = reader.times
+        yield f"damaged: {name}", lambda s, r=name, n=times: fuzz.fuzz(r, n, s), times
+    for name in fuzz.GUIDED if GUIDE.exists() else ():
+        times = fuzz.READERS[name].times
+        yield f"led by coverage: {name}", lambda s, r=name, n=times: guided(r, n, s), times
     yield "damaged: data package", lambda s: fuzz.fuzz_packages(150, s), 150
     yield "stopped (SIGSTOP) while recording", stopped, 2
     yield "walk of the window, two live runs", walk, 1000
     yield "hostile meter beside the window", heartbeat, 1
 
 
+def guided(reader: str, times: int, seed: int) -> Outcome:
+    """Inputs made from those that reached new lines of the reader."""
+    corpus = GUIDE / "corpus" / re.sub(r"\W+", "-", reader)
+    corpus.mkdir(parents=True, exist_ok=True)
+    said = program(["guided.py", reader, str(corpus), str(times), str(seed)])
+    done = re.search(r"Done (\d+) runs", said)
+    return Outcome(int(done[1]), 0) if done else Outcome(times, 1, (said[-500:],))
+
+
 def stopped(seed: int) -> Outcome:
     """`yardtoll record` stopped for some seconds: the gap is as long, nothing else is missing."""
     outcome = Outcome()
     for away_s in (3 + seed % 3, 8):
-        outcome.tried += 1
-        wrong = stops.stopped_for(away_s)
-        if wrong:
-            outcome.lost += 1
-            outcome.said = (*outcome.said, wrong)
+        outcome.add(stops.stopped_for(away_s))
     return outcome
 
 
@@ -91,8 +101,9 @@ def program(command: list[str]) -> str:
             text=True,
             check=False,
             timeout=1800,
+            env={**os.environ, "PYTHONPATH": os.pathsep.join((str(ROOT), str(GUIDE)))},
         )
-        return ran.stdout + (ran.stderr if ran.returncode else "")
+        return ran.stdout + ran.stderr
 
 
 def perform(name: str, seed: int) -> tuple[str, Outcome | None]:

@@ -33,7 +33,7 @@ def resident_mb() -> float:
     return pages * os.sysconf("SC_PAGE_SIZE") / 1e6
 
 
-def _begin_run(window: MainWindow) -> None:
+def begin_run(window: MainWindow) -> None:
     """A run on the simulated bench that outlasts the walk."""
     yard = window.bench.session.yard
     meter = next(meter for meter in yard.meters() if meter.is_simulated)
@@ -61,7 +61,7 @@ def main() -> None:
     window.open_yard(fresh_demo(given.folder))
     session = window.bench.session
     for _ in range(given.live):
-        _begin_run(window)
+        begin_run(window)
     stations = [station.id for station in session.yard.stations()]
     stops = [LEDGER] if given.stations_only else list(STOPS)
     if given.stations_only:
