@@ -139,22 +139,11 @@ class Database:
         Raises:
             YardError: it cannot be written.
         """
-        part = path.with_name(f".{path.name}.part")
         try:
-            with self.reading() as connection, contextlib.closing(sqlite3.connect(part)) as target:
-                source = connection.connection.dbapi_connection
-                assert isinstance(source, sqlite3.Connection)
-                source.backup(target)
-                # A copy has no log of its own.
-                target.execute("PRAGMA journal_mode = DELETE")
-            part.chmod(self._mode() & 0o777)
-            with part.open("rb") as written:
-                os.fsync(written.fileno())
-            part.replace(path)
+            with self.reading() as connection:
+                copy_whole(connection, path, self._mode())
         except (OSError, sqlite3.Error) as error:
             raise YardError(f"{path} cannot be written: {error}") from None
-        finally:
-            part.unlink(missing_ok=True)
 
     def _mode(self) -> int:
         """Rights of the file; of a deleted one those that its owner alone needs."""
@@ -244,3 +233,27 @@ def make_engine(path: Path, *, read_only: bool, immutable: bool = False) -> sa.E
 
 def _text(stored: bytes) -> str:
     return stored.decode("utf-8", "replace")
+
+
+def copy_whole(connection: sa.Connection, path: Path, mode: int) -> None:
+    """A database copied by SQLite itself, beside and then renamed, with these rights.
+
+    Closing a handle of ours on the file would drop the locks of SQLite's own.
+
+    Raises:
+        OSError, sqlite3.Error: it cannot be written; nothing is left of it.
+    """
+    part = path.with_name(f".{path.name}.part")
+    source = connection.connection.dbapi_connection
+    assert isinstance(source, sqlite3.Connection)
+    try:
+        with contextlib.closing(sqlite3.connect(part)) as target:
+            source.backup(target)
+            # A copy has no log of its own.
+            target.execute("PRAGMA journal_mode = DELETE")
+        part.chmod(mode & 0o777)
+        with part.open("rb") as written:
+            os.fsync(written.fileno())
+        part.replace(path)
+    finally:
+        part.unlink(missing_ok=True)

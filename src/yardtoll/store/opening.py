@@ -1,13 +1,12 @@
 """Opening a file as a yard: is it one, is it whole, is it ours to change, is it new enough."""
 
-import contextlib
-import os
 import sqlite3
 import struct
 from pathlib import Path
 
 import sqlalchemy as sa
 
+from yardtoll.store.database import copy_whole
 from yardtoll.store.errors import DamagedYardError, NewerYardError, NotAYardError, YardError
 from yardtoll.store.schema import APPLICATION_ID, SCHEMA_VERSION
 
@@ -135,21 +134,11 @@ def _copy_beside(engine: sa.Engine, path: Path, version: int) -> Path:
     while copy.exists():
         copy = path.with_name(f"{path.stem}.before-update-{version}-{number}.yard")
         number += 1
-    part = copy.with_name(f".{copy.name}.part")
     try:
-        # By SQLite itself: closing a handle of ours would drop the locks of its own.
-        with engine.connect() as connection, contextlib.closing(sqlite3.connect(part)) as target:
-            source = connection.connection.dbapi_connection
-            assert isinstance(source, sqlite3.Connection)
-            source.backup(target)
-        part.chmod(path.stat().st_mode & 0o777)
-        with part.open("rb") as written:
-            os.fsync(written.fileno())
-        part.replace(copy)
+        with engine.connect() as connection:
+            copy_whole(connection, copy, path.stat().st_mode)
     except (OSError, sqlite3.Error) as error:
         raise YardError(f"{copy} cannot be written, so {path.name} is not updated") from error
-    finally:
-        part.unlink(missing_ok=True)
     return copy
 
 
