@@ -12,12 +12,18 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+from tests.core.notes.stations import evening
 from tests.hardness.kills import OLD, Outcome
 
 from yardtoll.bench.errors import BenchError
 from yardtoll.bench.profiles.files import load_profile
+from yardtoll.core.charge.analysis import ChargeWindow
+from yardtoll.core.charge.noted import recharge_of_notes
 from yardtoll.core.claims.reading.read import read_claims
+from yardtoll.core.discharge.analysis import Rating, analyse_discharge
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.notes.read import read_notes
+from yardtoll.core.notes.trace import trace_of
 from yardtoll.store.errors import StoreError
 from yardtoll.store.integrity import examine
 from yardtoll.store.load_file import read_loads
@@ -31,6 +37,7 @@ ROOT = Path(__file__).parents[2]
 EXAMPLES = ROOT / "examples"
 EXPECTED = (StoreError, UnusableDataError, BenchError)
 SLOW_S = 5.0
+RATED = Rating(rated_wh=2048)
 _WORDS = (
     b"nan", b"inf", b"-inf", b"1e308", b"9.91E37", b"-1", b"0", b"", b"\xff\xfe", b"\x00", b"'",
     b'"', b"[[", b"{", b"}", b",", b";", b"\t", b"\n\n", b"=1+1", b"<script>", b"../", b"\xc3",
@@ -58,6 +65,13 @@ def damaged(data: bytes, chance: random.Random, most: int = 8) -> bytes:
         elif len(made) > 20:
             del made[chance.randrange(len(made)) :]
     return bytes(made)
+
+
+def _read_notes(path: Path) -> None:
+    notes = read_notes(path.read_bytes().decode("utf-8", "replace"))
+    analyse_discharge([notes], RATED)
+    recharge_of_notes(notes, ChargeWindow(rated_wh=2048))
+    trace_of(notes)
 
 
 def _read_yard(path: Path) -> None:
@@ -153,6 +167,16 @@ READERS = {
         "listing.txt",
         lambda path: read_claims(path.read_bytes().decode("utf-8", "replace")),
         lambda: [(EXAMPLES / "listing.txt").read_bytes()],
+    ),
+    "notes": Reader(
+        "evening.txt",
+        lambda path: analyse_discharge(
+            [read_notes(path.read_bytes().decode("utf-8", "replace"))], RATED
+        ),
+        lambda: [
+            (EXAMPLES / "notes.txt").read_bytes(),
+            *(evening(n).notes.encode() for n in range(9)),
+        ],
     ),
     "profile (TOML)": Reader("profile.toml", load_profile, _sound_profiles),
     "library (JSON)": Reader("stations.json", read_library, _sound_library),

@@ -70,7 +70,8 @@ class EnergyIn:
 
     @property
     def drawn_wh(self) -> float:
-        """Wh drawn."""
+        """Wh drawn; a charge without energy gives no such result."""
+        assert self.result.drawn_wh is not None
         return self.result.drawn_wh
 
     @property
@@ -78,7 +79,7 @@ class EnergyIn:
         """The drawn Wh with their budget; None without a meter."""
         if self.budget is None:
             return None
-        return Measured(value=self.result.drawn_wh, budget=self.budget)
+        return Measured(value=self.drawn_wh, budget=self.budget)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -15,6 +15,7 @@ from yardtoll.shell.options import (
     Duration,
     EnergyWh,
     IsDc,
+    IsNotes,
     Logs,
     Map,
     MeterSpecs,
@@ -22,6 +23,7 @@ from yardtoll.shell.options import (
     OwnDraw,
     PowerFactor,
     RatedWh,
+    ResolutionWh,
     SocFrom,
     SocTo,
     Zone,
@@ -54,15 +56,17 @@ def compute_discharge(
     on_change: OnChange = False,
     pf: PowerFactor = None,
     dc: IsDc = False,
+    notes: IsNotes = False,
+    resolution_wh: ResolutionWh = None,
     as_json: AsJson = False,
 ) -> None:
-    """What a discharge delivered, from meter logs or from bare figures."""
+    """What a discharge delivered, from meter logs, notes or bare figures."""
     if bool(logs) == bool(energy_wh):
         raise typer.BadParameter("give either logs or --energy-wh")
     if duration is not None and logs:
         raise typer.BadParameter("--duration needs --energy-wh; a log has its own")
-    if energy_wh and (map_ or tz or on_change or dc):
-        raise typer.BadParameter("--map, --tz, --on-change and --dc go with logs")
+    if energy_wh and (map_ or tz or on_change or dc or notes):
+        raise typer.BadParameter("--map, --tz, --on-change, --dc and --notes go with logs")
     if own_draw_w and energy_wh and duration is None:
         raise typer.BadParameter("--own-draw-w with --energy-wh needs --duration")
     accuracies = accuracies_of(meter)
@@ -78,15 +82,19 @@ def compute_discharge(
             rating,
             duration_s=duration,
             own_draw_w=own_draw_w or (),
-            steps_wh=[last_digit(energy) for energy in energy_wh],
+            steps_wh=[resolution_wh or last_digit(energy) for energy in energy_wh],
         )
     else:
-        from yardtoll.store.logs.read import PowerFromVoltsAmps, read_log
+        from yardtoll.shell.logs import read_logs
+        from yardtoll.store.logs.read import PowerFromVoltsAmps
 
         derived = PowerFromVoltsAmps(dc=dc, power_factor=factor)
-        traces = [read_log(path, chosen=map_, zone=tz, derived=derived) for path in logs or ()]
         result = analyse_discharge(
-            traces, rating, own_draw_w=own_draw_w or (), on_change=on_change or None
+            read_logs(logs or (), notes=notes, chosen=map_, zone=tz, derived=derived),
+            rating,
+            own_draw_w=own_draw_w or (),
+            on_change=on_change or None,
+            step_wh=resolution_wh,
         )
     budget = None
     if accuracies:
@@ -154,6 +162,8 @@ def compute_recharge(
     on_change: OnChange = False,
     pf: PowerFactor = None,
     dc: IsDc = False,
+    notes: IsNotes = False,
+    resolution_wh: ResolutionWh = None,
     as_json: AsJson = False,
 ) -> None:
     """What a recharge drew, its phases, and when it reached which charge."""
@@ -179,17 +189,23 @@ def compute_recharge(
     )
     readings = [SocReading(s=at_s, soc=soc) for at_s, soc in reading or ()]
     if energy_wh is not None:
-        limits = read_to(last_digit(energy_wh))
+        limits = read_to(resolution_wh or last_digit(energy_wh))
         result = recharge_from_energy(
             energy_wh, window, duration_s=duration, readings=readings, limits=limits
         )
     else:
-        from yardtoll.store.logs.read import PowerFromVoltsAmps, read_log
+        from yardtoll.core.charge.noted import recharge_of_notes
+        from yardtoll.core.notes.read import Notes
+        from yardtoll.shell.logs import read_logs
+        from yardtoll.store.logs.read import PowerFromVoltsAmps
 
         assert log is not None
         derived = PowerFromVoltsAmps(dc=dc, power_factor=factor)
-        trace = read_log(log, chosen=map_, zone=tz, derived=derived)
-        result = analyse_recharge(trace, window, readings, on_change=on_change or None)
+        (read,) = read_logs([log], notes=notes, chosen=map_, zone=tz, derived=derived)
+        if isinstance(read, Notes):
+            result = recharge_of_notes(read, window, readings, step_wh=resolution_wh)
+        else:
+            result = analyse_recharge(read, window, readings, on_change=on_change or None)
     accuracy = accuracies[0] if accuracies else None
     made = measured_recharge(result, accuracy, power_factor=factor, dc=dc) if accuracy else None
     print_result(recharge_json(result, made) if as_json else recharge_table(result, made))

@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 import typer
 
 from yardtoll.core.formatting import quoted
-from yardtoll.shell.options import AsJson, Map, Zone, print_result, zone
+from yardtoll.shell.options import AsJson, IsNotes, Map, Zone, print_result, zone
 
 
 def add_sun(compute: typer.Typer) -> None:
@@ -163,6 +163,7 @@ def compute_solar(
     wiring_loss: WiringLoss = 0.02,
     albedo: Albedo = 0.25,
     map_: Map = None,
+    notes: IsNotes = False,
     as_json: AsJson = False,
 ) -> None:
     """What a solar input gave, against what the sun allowed, and what limited it."""
@@ -203,7 +204,14 @@ def compute_solar(
     if irradiance_column is not None:
         chosen["irradiance"] = irradiance_column
     question = SolarQuestion(
-        log=log, site=site, array=array, begin=begin, zone=tz, plane=plane, columns=chosen
+        log=log,
+        site=site,
+        array=array,
+        begin=begin,
+        zone=tz,
+        plane=plane,
+        columns=chosen,
+        notes=notes,
     )
     found = answer(question)
     print_result(solar_json(found) if as_json else solar_table(found))

@@ -130,6 +130,31 @@ PowerFactor = Annotated[
     typer.Option("--pf", help="Power factor of the load, where the log does not hold it."),
 ]
 IsDc = Annotated[bool, typer.Option("--dc", help="A DC port: volts times amps are watts.")]
+IsNotes = Annotated[
+    bool, typer.Option("--notes", help="The log is notes in plain text; else found out.")
+]
+
+
+def _step(text: str) -> float:
+    """A last digit in Wh, above 0."""
+    try:
+        value = float(text)
+    except ValueError:
+        value = 0.0
+    if not 0 < value < float("inf"):
+        raise typer.BadParameter(f"{quoted(text)} should be a figure above 0, such as 1 or 0.01")
+    return value
+
+
+ResolutionWh = Annotated[
+    float | None,
+    typer.Option(
+        "--resolution-wh",
+        parser=_step,
+        metavar="WH",
+        help="Last digit of a meter read by eye; else the last digit written.",
+    ),
+]
 AsJson = Annotated[bool, typer.Option("--json", help="Strict JSON instead of a table.")]
 
 

@@ -11,13 +11,15 @@ import numpy as np
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import ClockBasis, Code, FloatArray, Notice, Trace
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.notes.read import Notes
+from yardtoll.core.notes.trace import trace_of
 from yardtoll.core.sun.allowed import AvailablePower
 from yardtoll.core.sun.available import SensorPlane, available_by_sensor, available_power
 from yardtoll.core.sun.irradiance import in_watts
 from yardtoll.core.sun.panels import SunArray
 from yardtoll.core.sun.sky import SunSite
 from yardtoll.core.sun.solar_run import SolarRun, analyse_solar, solar_samples
-from yardtoll.store.logs.read import read_log
+from yardtoll.shell.logs import read_logs
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -28,6 +30,7 @@ class SolarQuestion:
         site: None where only a sensor measures the sun.
         begin: the local day, or day and time, of a log without dates.
         columns: purposes and columns named by the user.
+        notes: the log is notes in plain text; else found out.
     """
 
     log: Path
@@ -37,6 +40,7 @@ class SolarQuestion:
     zone: ZoneInfo | None
     plane: SensorPlane
     columns: Mapping[str, str]
+    notes: bool = False
 
 
 def answer(question: SolarQuestion) -> SolarRun:
@@ -46,7 +50,10 @@ def answer(question: SolarQuestion) -> SolarRun:
         UnusableDataError: the log does not say when it was, or holds no power.
         LogError, MappingError: the log cannot be read.
     """
-    trace = read_log(question.log, chosen=question.columns, zone=question.zone)
+    (read,) = read_logs(
+        [question.log], notes=question.notes, chosen=question.columns, zone=question.zone
+    )
+    trace = trace_of(read) if isinstance(read, Notes) else read
     clock_s, notices = _clock_of_first(trace, question)
     sun, said = _sun(trace, clock_s, question)
     run = analyse_solar(trace, sun, question.array.power_stc_w, question.array.cap_w)

@@ -86,7 +86,7 @@ class ChargeWindow:
 
 @dataclass(frozen=True, kw_only=True)
 class RechargeResult:
-    """Figures of one recharge; None where a figure is not known.
+    """Figures of one recharge; None where a figure is not known, the energy too.
 
     ``start_s``, phases and gaps are s from the log's first sample, ``readings``, ``to_soc`` and
     ``curve`` from charge start; ``soc`` is % at start and end. ``peak_w`` is the highest sample,
@@ -96,7 +96,7 @@ class RechargeResult:
 
     window: ChargeWindow
     soc: tuple[float, float]
-    drawn_wh: float
+    drawn_wh: float | None
     start_s: float | None
     duration_s: float | None
     peak_w: float | None
@@ -115,6 +115,7 @@ class RechargeResult:
     curve: EnergyCurve | None = None
     spikes: int = 0
     power_factor: float | None = None
+    is_noted: bool = False
 
     def has(self, code: Code) -> bool:
         """Whether a notice of this kind was made."""
@@ -217,6 +218,35 @@ def analyse_recharge(
     )
 
 
+def recharge_from_notes(
+    window: ChargeWindow,
+    drawn_wh: float | None,
+    readings: Sequence[SocReading],
+    *,
+    duration_s: float | None,
+    start_s: float,
+    peak_w: float | None,
+    notices: Sequence[Notice],
+    edges_s: tuple[float, float],
+    limits: SampleLimits | None,
+    curve: EnergyCurve | None,
+) -> RechargeResult:
+    """A recharge from what notes say of it; see :mod:`yardtoll.core.charge.noted`."""
+    return _result(
+        window,
+        drawn_wh,
+        readings,
+        duration_s=duration_s,
+        start_s=start_s,
+        peak_w=peak_w,
+        notices=notices,
+        edges_s=edges_s,
+        limits=limits,
+        curve=curve,
+        is_noted=True,
+    )
+
+
 def _energy_curve(
     power: tuple[FloatArray, FloatArray] | None, counter: Counter | None, span: LoadSpan
 ) -> EnergyCurve | None:
@@ -297,7 +327,7 @@ def _input_was_lost(trace: Trace, pause: Phase) -> bool:
 
 def _result(
     window: ChargeWindow,
-    drawn_wh: float,
+    drawn_wh: float | None,
     readings: Sequence[SocReading],
     *,
     duration_s: float | None,
@@ -311,20 +341,21 @@ def _result(
     curve: EnergyCurve | None = None,
     spikes: int = 0,
     power_factor: float | None = None,
+    is_noted: bool = False,
 ) -> RechargeResult:
     shown_soc, said = rising_readings(readings)
     shown = shown_ends(shown_soc, duration_s)
     soc = _ends(window, shown)
     said += _window_notices(window, soc, shown)
     round_trip = None
-    if window.delivered_wh is not None and drawn_wh > 0:
+    if window.delivered_wh is not None and drawn_wh:
         round_trip = window.delivered_wh / drawn_wh
         said += round_trip_notices(window.delivered_wh, drawn_wh)
         if round_trip > 1:
             round_trip = None
     stored, basis = _stored_wh(window, soc)
-    efficiency = stored / drawn_wh if stored is not None and drawn_wh > 0 else None
-    if stored is not None and (efficiency is None or efficiency > 1):
+    efficiency = stored / drawn_wh if stored is not None and drawn_wh else None
+    if stored is not None and drawn_wh is not None and (efficiency is None or efficiency > 1):
         said.append(_too_little(drawn_wh, stored, soc))
         efficiency = None
     to_soc, left_out = times_to_soc(shown_soc, curve)
@@ -338,7 +369,9 @@ def _result(
         full_power_w=max(
             (p.mean_w for p in phases if p.name is PhaseName.FULL_POWER), default=None
         ),
-        mean_w=drawn_wh / duration_s * SECONDS_PER_HOUR if duration_s else None,
+        mean_w=None
+        if drawn_wh is None or not duration_s
+        else drawn_wh / duration_s * SECONDS_PER_HOUR,
         phases=phases,
         readings=tuple(shown_soc),
         to_soc=to_soc,
@@ -352,6 +385,7 @@ def _result(
         curve=curve,
         spikes=spikes,
         power_factor=power_factor,
+        is_noted=is_noted,
     )
 
 

@@ -14,13 +14,17 @@ USUAL_TARGET_SOC = 80.0
 def charge_figures(
     result: RechargeResult, budget: Budget | None, peak: Budget | None = None
 ) -> tuple[Figure, ...]:
-    """Every figure that is known, the drawn energy first.
+    """Every figure that is known, the drawn energy first where it is.
 
     Args:
         budget: of the drawn Wh; None where no meter is stated.
         peak: of the peak power.
     """
-    found = [Figure(key="drawn_wh", title="Drawn", value=result.drawn_wh, unit="Wh", budget=budget)]
+    found = []
+    if result.drawn_wh is not None:
+        found.append(
+            Figure(key="drawn_wh", title="Drawn", value=result.drawn_wh, unit="Wh", budget=budget)
+        )
     if result.duration_s is not None:
         found.append(
             Figure(

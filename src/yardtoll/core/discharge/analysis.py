@@ -7,6 +7,7 @@ from itertools import pairwise
 import numpy as np
 
 from yardtoll.core.discharge.meter_log import DisplayEntry, MeterLog, analyse_log
+from yardtoll.core.discharge.noted import analyse_notes
 from yardtoll.core.electrical.energy import (
     SECONDS_PER_HOUR,
     Gap,
@@ -16,6 +17,10 @@ from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.errors import FieldError, UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.formatting import format_span
+from yardtoll.core.notes.read import Notes
+
+_LEAST_FIT, _MOST_FIT = 0.3, 1.2
+"""Shares of the rating that a whole discharge delivers, to tell a slip of kWh for Wh."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -59,7 +64,7 @@ class DischargeResult:
     Times are s from the first log's first sample. ``delivered_wh`` is the sum of the logs and
     the meters' own draw; ``mean_w`` is delivered ÷ duration; ``c_rate`` is mean W ÷ rated Wh
     in 1/h. ``limits`` is one a log; for bare figures by their last digit. ``edges_s`` are the
-    limits ± of load-on and cut-off.
+    limits ± of load-on and cut-off; ``is_noted`` where they rest on a person's notes.
     """
 
     rating: Rating
@@ -86,6 +91,7 @@ class DischargeResult:
     after_cutoff_wh: float | None = None
     power_factor: float | None = None
     display: tuple[DisplayEntry, ...] = ()
+    is_noted: bool = False
 
     @property
     def reserve_wh(self) -> float | None:
@@ -154,18 +160,20 @@ def read_to(step_wh: float) -> SampleLimits:
 
 
 def analyse_discharge(
-    traces: Sequence[Trace],
+    traces: Sequence[Trace | Notes],
     rating: Rating,
     *,
     own_draw_w: Sequence[float] = (),
     on_change: bool | None = None,
+    step_wh: float | None = None,
 ) -> DischargeResult:
-    """A discharge from the traces of one or several meters, added up.
+    """A discharge from the traces of one or several meters, or notes of them, added up.
 
-    Several traces are aligned by clock time when all carry it, else by load-on.
+    Several are aligned by clock time when all carry it, else by load-on.
 
     Args:
         on_change: True for logs that hold only changes; None to find out.
+        step_wh: last digit of a noted counter, where it is not the last digit written.
 
     Raises:
         UnusableDataError: no trace, a trace without power or counter, or one without load.
@@ -173,7 +181,12 @@ def analyse_discharge(
     """
     if not traces:
         raise UnusableDataError("there is no log to analyse")
-    meters = [analyse_log(trace, on_change=on_change) for trace in traces]
+    meters = [
+        analyse_notes(trace, step_wh=step_wh, rated_wh=rating.rated_wh * rating.window)
+        if isinstance(trace, Notes)
+        else analyse_log(trace, on_change=on_change)
+        for trace in traces
+    ]
     shifts, said = _alignment(traces, meters)
     start = min(m.span.start_s + s for m, s in zip(meters, shifts, strict=True))
     cutoff = max(m.span.cutoff_s + s for m, s in zip(meters, shifts, strict=True))
@@ -204,6 +217,7 @@ def analyse_discharge(
         after_cutoff_wh=sum(after) if after else None,
         power_factor=min(factors) if factors else None,
         display=meters[0].display if len(meters) == 1 else (),
+        is_noted=any(isinstance(trace, Notes) for trace in traces),
     )
 
 
@@ -228,6 +242,7 @@ def _result(
     after_cutoff_wh: float | None = None,
     power_factor: float | None = None,
     display: tuple[DisplayEntry, ...] = (),
+    is_noted: bool = False,
 ) -> DischargeResult:
     """Sums and ratios common to traces and bare figures."""
     for draw in own_draw_w:
@@ -242,6 +257,7 @@ def _result(
         max_w = max(max_w, mean_w or 0.0)
     if delivered > rating.rated_wh * rating.window:
         notices = (*notices, _above_rated(rating, delivered))
+    notices = (*notices, *_kilo_slip(rating, delivered, notices))
     return DischargeResult(
         rating=rating,
         delivered_wh=delivered,
@@ -267,7 +283,23 @@ def _result(
         after_cutoff_wh=after_cutoff_wh,
         power_factor=power_factor,
         display=display,
+        is_noted=is_noted,
     )
+
+
+def _kilo_slip(rating: Rating, delivered_wh: float, said: Sequence[Notice]) -> list[Notice]:
+    """A figure that would fit the rating if it were kWh, or Wh written as kWh."""
+    if any(notice.code is Code.UNITS_SUSPECT for notice in said):
+        return []
+    expected = rating.rated_wh * rating.window
+    for factor in (1000.0, 0.001):
+        if _LEAST_FIT <= delivered_wh * factor / expected <= _MOST_FIT:
+            message = (
+                f"{delivered_wh:g} Wh is {delivered_wh / expected:.2g} of what is rated: "
+                f"was it {delivered_wh * factor:g} Wh?"
+            )
+            return [Notice(code=Code.UNITS_SUSPECT, message=message)]
+    return []
 
 
 def _above_rated(rating: Rating, delivered_wh: float) -> Notice:
@@ -281,7 +313,7 @@ def _above_rated(rating: Rating, delivered_wh: float) -> Notice:
 
 
 def _alignment(
-    traces: Sequence[Trace], meters: Sequence[MeterLog]
+    traces: Sequence[Trace | Notes], meters: Sequence[MeterLog]
 ) -> tuple[list[float], list[Notice]]:
     """Seconds to add to each trace's times to bring them onto the first's, and what to say.
 

@@ -38,6 +38,7 @@ class SampleLimits:
         edges_wh: limits ± of the energy at load-on and at cut-off; 0 for a counter, which has
             counted all there was between the samples around them.
         lost_wh: limit ± of what a counter lost when it restarted.
+        unread_wh: limit ± of what came after the last value that was read.
         of_counter: whether an energy counter gave the energy, read by a log or by eye.
     """
 
@@ -46,6 +47,7 @@ class SampleLimits:
     sampling_u_wh: float = 0.0
     edges_wh: tuple[float, float] = (0.0, 0.0)
     lost_wh: float = 0.0
+    unread_wh: float = 0.0
     of_counter: bool = False
 
 

@@ -87,7 +87,13 @@ def recharge_budget(
     range_: str = AC,
     power_factor: float | None = None,
 ) -> Budget:
-    """What the energy drawn in a recharge may be off by."""
+    """What the energy drawn in a recharge may be off by.
+
+    Raises:
+        UnusableDataError: it is not known.
+    """
+    if result.drawn_wh is None:
+        raise UnusableDataError("no energy was read of this recharge")
     factor = result.power_factor if result.power_factor is not None else power_factor
     lines = _meter_lines(
         [result.drawn_wh],
@@ -293,6 +299,9 @@ def _sample_lines(limits: SampleLimits, accuracy: MeterAccuracy, which: str) -> 
     if limits.lost_wh:
         why = f"up to {2 * limits.lost_wh:.2g} Wh before it restarted"
         lines.append(rectangular(f"Counter restart{which}", limits.lost_wh, why))
+    if limits.unread_wh:
+        why = f"up to {limits.unread_wh:.3g} Wh after the last value read"
+        lines.append(rectangular(f"After the last value{which}", limits.unread_wh, why))
     return lines
 
 

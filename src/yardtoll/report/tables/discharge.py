@@ -37,6 +37,9 @@ def discharge_json(result: DischargeResult, budget: Budget | None = None) -> dic
             "mean_w_U": _mean_w_expanded(result, budget),
             "budget": budget_json(budget),
         }
+    elif result.is_noted:
+        # What the lines allow needs no meter's accuracy.
+        uncertain = {"duration_s_U": _duration_expanded(result)}
     return {
         "delivered_wh": result.delivered_wh,
         "own_draw_wh": result.own_draw_wh,

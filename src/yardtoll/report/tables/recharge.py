@@ -30,7 +30,7 @@ from yardtoll.report.tables.rows import (
 class RechargeBudgets:
     """The budgets of a recharge's measured figures; None where a figure is not known."""
 
-    drawn: Budget
+    drawn: Budget | None
     duration: Budget | None
     mean_w: Budget | None
     round_trip: Budget | None
@@ -49,22 +49,25 @@ def measured_recharge(
     only the common part of its gain falls out.
     """
     range_ = DC if dc else AC
-    drawn = recharge_budget(result, accuracy, "meter", range_=range_, power_factor=power_factor)
+    drawn = None
+    if result.drawn_wh is not None:
+        drawn = recharge_budget(result, accuracy, "meter", range_=range_, power_factor=power_factor)
     duration = (
         duration_budget(result.edges_s)
         if result.duration_s and result.start_s is not None
         else None
     )
     mean = None
-    if result.duration_s and result.mean_w is not None:
+    if drawn is not None and result.duration_s and result.mean_w is not None:
         mean = mean_power_budget(drawn, result.mean_w, result.duration_s, result.edges_s)
     trip = None
     delivered_wh = result.window.delivered_wh
-    if result.round_trip is not None and delivered_wh is not None:
+    if drawn is not None and result.round_trip is not None and delivered_wh is not None:
         delivered = Measured(
             value=delivered_wh,
             budget=read_energy_budget(delivered_wh, accuracy, "meter", range_=range_, level="out"),
         )
+        assert result.drawn_wh is not None
         trip = ratio(delivered, Measured(value=result.drawn_wh, budget=drawn)).budget
     return RechargeBudgets(drawn=drawn, duration=duration, mean_w=mean, round_trip=trip)
 
@@ -78,11 +81,16 @@ def recharge_json(result: RechargeResult, budgets: RechargeBudgets | None = None
     uncertain: dict[str, Any] = {}
     if budgets is not None:
         uncertain = {
-            "drawn_wh_U": budgets.drawn.expanded,
+            "drawn_wh_U": _expanded(budgets.drawn),
             "duration_s_U": _expanded(budgets.duration),
             "mean_w_U": _expanded(budgets.mean_w),
             "round_trip_U": _expanded(budgets.round_trip),
-            "budget": budget_json(budgets.drawn),
+            "budget": budget_json(budgets.drawn) if budgets.drawn is not None else None,
+        }
+    elif result.is_noted:
+        # What the lines allow needs no meter's accuracy.
+        uncertain = {
+            "duration_s_U": duration_budget(result.edges_s).expanded if result.duration_s else None
         }
     return {
         "drawn_wh": result.drawn_wh,
@@ -121,11 +129,12 @@ def _expanded(budget: Budget | None) -> float | None:
 
 def recharge_table(result: RechargeResult, budgets: RechargeBudgets | None = None) -> str:
     """A short table; unknown figures are left out."""
-    drawn, *others = charge_figures(result, budgets.drawn if budgets is not None else None)
-    rows = figure_rows([drawn])
-    if budgets is not None:
+    figures = charge_figures(result, budgets.drawn if budgets is not None else None)
+    rows = figure_rows(figure for figure in figures if figure.key == "drawn_wh")
+    if budgets is not None and budgets.drawn is not None:
         rows += budget_rows(budgets.drawn)
-    rows += figure_rows(figure for figure in others if not figure.key.startswith("to_soc"))
+    later = [f for f in figures if f.key != "drawn_wh" and not f.key.startswith("to_soc")]
+    rows += figure_rows(later)
     if result.full_power_w is not None:
         rows.append(("Full power", f"{result.full_power_w:.1f} W"))
     rows += [

@@ -67,9 +67,9 @@ def analyse(run: RunAnalysis) -> ChargeOutcome:
         audit=audit,
         figures=charge_figures(result, budget, peak),
         notices=result.notices,
-        energy_in=EnergyIn(
-            result=result, budget=budget, source=source, by_sun=run.method.uses_panels
-        ),
+        energy_in=None
+        if result.drawn_wh is None
+        else EnergyIn(result=result, budget=budget, source=source, by_sun=run.method.uses_panels),
         readings=tuple(result.readings),
         curve=result.curve,
     )

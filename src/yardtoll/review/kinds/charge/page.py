@@ -71,6 +71,8 @@ def _headline(result: RechargeResult) -> str:
     took = f" in {format_span(result.duration_s)}" if result.duration_s else ""
     reached = time_to(result, USUAL_TARGET_SOC)
     after = f", {USUAL_TARGET_SOC:g} % after {format_span(reached.s)}" if reached else ""
+    if result.drawn_wh is None:
+        return f"Charged{took}{after}, energy not read"
     return f"{result.drawn_wh:.0f} Wh drawn{took}{after}"
 
 
@@ -78,6 +80,8 @@ def _efficiencies(result: RechargeResult, cycle: CycleRuns, station: StationRuns
     """Round trip and charge efficiency, each named for what it is."""
     found = []
     drawn_wh = cycle.drawn_wh or result.drawn_wh
+    if not drawn_wh:
+        return []
     if len(cycle.charges) > 1:
         drawn = cycle.drawn
         found.append(
@@ -111,7 +115,7 @@ def _charge_efficiency(
     drawn_wh = cycle.drawn_wh or result.drawn_wh
     through = station.through(cycle.discharge) if cycle.discharge is not None else station.ac
     window = (result.soc[1] - result.soc[0]) / 100
-    if window <= 0 or drawn_wh <= 0:
+    if window <= 0 or not drawn_wh:
         return None
     spread: Budget | None = EXACT
     title, stored_wh = "Charge efficiency, rated ÷ drawn", result.window.rated_wh
