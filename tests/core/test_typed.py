@@ -2,12 +2,6 @@
 
 import pytest
 
-from yardtoll.core.charge.analysis import ChargeWindow
-from yardtoll.core.charge.soc_times import SocReading
-from yardtoll.core.charge.typed import typed_recharge
-from yardtoll.core.discharge.analysis import Rating
-from yardtoll.core.discharge.typed import typed_discharge
-from yardtoll.core.electrical.trace import Code
 from yardtoll.core.electrical.typed_readings import TypedReading, parse_typed_lines, stretches
 from yardtoll.core.errors import UnusableDataError
 
@@ -52,31 +46,3 @@ class TestStretches:
 
     def test_two_readings_of_one_moment_are_no_stretch(self):
         assert stretches([READINGS[0], READINGS[0]]) == []
-
-
-class TestRuns:
-    def test_a_discharge_with_its_end_seen(self):
-        result = typed_discharge(READINGS, Rating(rated_wh=2048), off_s=16_000, own_draw_w=[2])
-        assert result.delivered_wh == pytest.approx(1800 + 2 * 16_000 / 3600)
-        assert (result.start_s, result.cutoff_s, result.duration_s) == (0, 16_000, 16_000)
-        assert result.notices == ()
-
-    def test_without_it_the_last_stretch_is_the_doubt(self):
-        result = typed_discharge(READINGS, Rating(rated_wh=2048))
-        assert result.duration_s == 16_200
-        assert [n.code for n in result.notices] == [Code.NO_CUTOFF]
-        assert "last 210 min" in result.notices[0].message
-
-    def test_a_recharge(self):
-        window = ChargeWindow(rated_wh=1600)
-        result = typed_recharge(READINGS, window, [SocReading(s=0, soc=0)], off_s=16_200)
-        assert (result.drawn_wh, result.duration_s, result.phases) == (1800, 16_200, ())
-        # A mean between two readings is no peak.
-        assert result.peak_w is None and result.full_power_w is None
-
-    def test_a_counter_that_falls_and_too_few_readings(self):
-        with pytest.raises(UnusableDataError, match="fall from 400 to 90"):
-            typed_discharge([*READINGS[:2], TypedReading(s=9000, energy_wh=90)],
-                            Rating(rated_wh=1))  # fmt: skip
-        with pytest.raises(UnusableDataError, match="fewer than two"):
-            typed_discharge(READINGS[:1], Rating(rated_wh=1))

@@ -63,7 +63,7 @@ class RunRecords:
     @property
     def ended_s(self) -> float | None:
         """When the station was marked to have shut off, or to be full; None where it was not."""
-        marks = [mark.time_s for mark in self.marks if mark.ends_run]
+        marks = [mark.time_s for mark in self.marks if mark.ends_run and mark.seen]
         return marks[-1] if marks else None
 
     def readings_of(self, kind: ReadingKind) -> list[Reading]:

@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 7
+SCHEMA_VERSION = 8
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
@@ -186,6 +186,9 @@ mark = _table(
     _text("word"),
     _flag("ends_run"),
     _flag("withdrawn"),
+    _real("within_s", null=True),
+    _flag("starts_run"),
+    sa.Column("seen", sa.Boolean, nullable=False, default=True),
 )
 reading = _table(
     "reading",
@@ -195,6 +198,8 @@ reading = _table(
     _real("value"),
     _text("subject"),
     _flag("withdrawn"),
+    _real("step", null=True),
+    _real("within_s", null=True),
 )
 recording = _table(
     "recording",

@@ -7,6 +7,7 @@ from yardtoll.core.charge.analysis import ChargeWindow
 from yardtoll.core.charge.noted import recharge_of_notes
 from yardtoll.core.discharge.analysis import Rating, analyse_discharge, discharge_from_energies
 from yardtoll.core.electrical.trace import Code
+from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.notes.read import read_notes
 from yardtoll.core.uncertainty.accuracy import parse_accuracy
 from yardtoll.core.uncertainty.energy_budget import discharge_budget, duration_budget
@@ -57,6 +58,27 @@ class TestTruth:
         found = discharged("ran 30 min 26 s at 500 W")
         assert found.delivered_wh == pytest.approx(500 * 1826 / 3600)
         assert found.duration_s == 1826 and found.end_seen
+
+    def test_a_counter_read_once_more_after_the_end(self):
+        found = discharged("10:00 on 0 Wh\n11:00 400 Wh\n14:27 off\n14:30 1800 Wh", own_draw_w=[2])
+        assert found.duration_s == 16_020 and found.end_seen
+        assert found.delivered_wh == pytest.approx(1800 + 2 * 16_020 / 3600)
+
+    def test_where_no_line_tells_of_an_end_the_last_stretch_is_the_doubt(self):
+        found = discharged("10:00 0 Wh\n11:00 400 Wh\n14:30 1800 Wh")
+        assert found.duration_s == 16_200 and found.has(Code.NO_CUTOFF)
+        assert duration_budget(found.edges_s).expanded > 12_600
+
+    def test_a_counter_that_falls_is_counted_on_and_told(self):
+        found = discharged("10:00 on 0 Wh 400 W\n11:00 400 Wh\n12:00 90 Wh\n13:00 490 Wh off")
+        assert found.delivered_wh == 890 and found.has(Code.COUNTER_RESET)
+        assert found.limits[0].lost_wh > 280
+        with pytest.raises(UnusableDataError, match="fall from 900 to 800: one of them is wrong"):
+            discharged("10:00 on 0 Wh 400 W\n12:00 900 Wh\n12:30 800 Wh off")
+
+    def test_nothing_to_work_with(self):
+        with pytest.raises(UnusableDataError, match="no line has Wh of the meter or W"):
+            discharged("10:00 on\n12:00 off")
 
 
 class TestSuspicion:

@@ -61,3 +61,12 @@ def test_any_text_is_read_or_refused_in_a_sentence(text):
         read_notes(text)
     except UnusableDataError as error:
         assert "\n" not in str(error)
+
+
+def test_dates_and_zones_are_written_too():
+    for text in (
+        "2026-05-14 22:32 on\n2026-05-15 07:02 found off\n",
+        "2026-05-14 22:32:05Z on\n2026-05-15 07:02:00Z off\n",
+        "+0:00 on\n+1:20 410 W\n",
+    ):
+        assert write_notes(read_notes(text)) == text

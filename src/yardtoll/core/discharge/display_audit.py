@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yardtoll.core.discharge.meter_log import DisplayEntry
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
 from yardtoll.core.electrical.trace import FloatArray
 
@@ -109,15 +110,50 @@ def audit_display(
     )
 
 
+def audit_of_entries(
+    entries: Sequence[DisplayEntry], delivered_wh: float, *, soc_to: float = 0.0
+) -> DisplayAudit:
+    """The same from readings that stand beside the truth already, as those of notes do."""
+    empty = next((e for e in entries if e.shown_soc is not None and e.shown_soc <= 0), None)
+    pairs = [(e.meter_w, e.shown_w) for e in entries if e.shown_w and e.meter_w]
+    gain, offset = _line_through(*(np.array(column) for column in zip(*pairs, strict=True))) if (
+        pairs
+    ) else (None, None)  # fmt: skip
+
+    def left(energy_left_wh: float) -> float:
+        return soc_to + (100 - soc_to) * energy_left_wh / delivered_wh
+
+    return DisplayAudit(
+        gain=gain,
+        offset_w=offset,
+        soc=tuple(
+            SocAgainstEnergy(s=e.at_s, shown=e.shown_soc, left=left(e.energy_left_wh))
+            for e in entries
+            if e.shown_soc is not None and e.energy_left_wh is not None and delivered_wh > 0
+        ),
+        time_left=tuple(
+            TimeLeftError(s=e.at_s, shown_s=e.shown_left_s, true_s=e.true_left_s)
+            for e in entries
+            if e.shown_left_s is not None and e.true_left_s
+        ),
+        reserve_wh=None if empty is None else empty.energy_left_wh,
+        reserve_s=None if empty is None else empty.true_left_s,
+    )
+
+
 def _gain_and_offset(
     time_s: FloatArray, power_w: FloatArray, watts: Sequence[Shown]
 ) -> tuple[float | None, float | None]:
-    """A straight line through (metered, shown) where the range allows, else the mean difference."""
+    """Of readings against the meter's samples."""
     if not watts:
         return None, None
-    shown = np.array([r.value for r in watts])
     metered = np.interp([r.s for r in watts], time_s, power_w)
-    if len(watts) > 2 and float(np.ptp(metered)) > _LEAST_RANGE_SHARE * float(metered.max()):
+    return _line_through(metered, np.array([r.value for r in watts]))
+
+
+def _line_through(metered: FloatArray, shown: FloatArray) -> tuple[float | None, float | None]:
+    """A straight line through (metered, shown) where the range allows, else the mean difference."""
+    if shown.size > 2 and float(np.ptp(metered)) > _LEAST_RANGE_SHARE * float(metered.max()):
         gain, offset = np.polyfit(metered, shown, 1)
         return float(gain), float(offset)
     return None, float(np.mean(shown - metered))

@@ -43,6 +43,7 @@ class Course:
         start_s, start_limit_s: load or charging on, and ± of it.
         starts_loaded: no line tells of the beginning, and the first shows power.
         last_seen_s: the last line that saw it running.
+        seen_before_s: the one before that.
         off_s: when its end was seen; None where it was not.
         found_s: when it was found off; None where the end was seen, or no line tells of one.
         off_limit_s: ± of ``off_s`` or ``found_s``.
@@ -52,6 +53,7 @@ class Course:
     start_limit_s: float
     starts_loaded: bool
     last_seen_s: float
+    seen_before_s: float
     off_s: float | None
     found_s: float | None
     off_limit_s: float
@@ -85,22 +87,21 @@ def course_of(notes: Notes, power: Series, *, ends_full: bool = False) -> Course
     on = notes.first(Event.ON)
     start = on or next((n for n in notes.notes if _runs(n, limit_w)), notes.notes[0])
     after = [n for n in notes.notes if n.s >= start.s and n is not on]
-    running = [n for n in after if n.event not in (*ends, Event.FOUND_OFF) and _runs(n, limit_w)]
+    sure = [n for n in after if n.event is Event.ON or _draws(n, limit_w)]
+    sure_s = sure[-1].s if sure else start.s
+    # What a counter shows after the end was read from it later, and is no sign of a run.
+    told = next((n for n in after if n.s >= sure_s and (_ends(n, ends) or _is_dark(n))), None)
+    running = [n for n in after if (told is None or n.s < told.s) and _runs(n, limit_w)]
     last_seen = running[-1] if running else start
-    end = next((n for n in after if n.event in ends and n.s >= last_seen.s), None)
-    found = next(
-        (n for n in after if n.s > last_seen.s and (n.event is Event.FOUND_OFF or _is_dark(n))),
-        None,
-    )
-    if end is not None:
-        found = None
-    told = end or found
+    end = told if told is not None and told.event in ends else None
+    found = told if end is None else None
     first_w = start.value(NoteQuantity.POWER)
     return Course(
         start_s=start.s,
         start_limit_s=_stamp_s(start),
         starts_loaded=on is None and bool(first_w and first_w > limit_w) and not _zeroed(start),
         last_seen_s=last_seen.s,
+        seen_before_s=running[-2].s if len(running) > 1 else start.s,
         off_s=None if end is None else end.s,
         found_s=None if found is None else found.s,
         off_limit_s=_stamp_s(told or last_seen),
@@ -109,6 +110,18 @@ def course_of(notes: Notes, power: Series, *, ends_full: bool = False) -> Course
 
 def _stamp_s(note: Note) -> float:
     return max(_LATE_SHARE * note.limit_s, LEAST_STAMP_S)
+
+
+def _ends(note: Note, ends: set[Event]) -> bool:
+    return note.event in ends or note.event is Event.FOUND_OFF
+
+
+def _draws(note: Note, limit_w: float) -> bool:
+    """Whether a line that does not tell of an end shows watts."""
+    watts = note.value(NoteQuantity.POWER)
+    watts = note.value(NoteQuantity.INPUT) if watts is None else watts
+    over = (Event.OFF, Event.FOUND_OFF, Event.FULL)
+    return watts is not None and watts > limit_w and note.event not in over
 
 
 def _runs(note: Note, limit_w: float) -> bool:

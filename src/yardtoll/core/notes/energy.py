@@ -15,6 +15,10 @@ DRIFT_SHARE = 0.02
 ONE_READING_SHARE = 0.05
 """… and so much where its watts were read only once (common practice, no source)."""
 
+RESTART_SHARE = 1.1
+"""A counter that restarted shows at most this share of what the watts seen make since."""
+_KILO = 1000.0
+
 
 @dataclass(frozen=True, kw_only=True)
 class NotedEnergy:
@@ -68,7 +72,7 @@ def watts_seen(course: Course, power: Series, counter: Series) -> Watts | None:
     doubts = np.concatenate([inside.steps / 2, edges])
     share = ONE_READING_SHARE if values.size == 1 else DRIFT_SHARE
     usual = float(np.mean(inside.values)) if inside.size else float(np.mean(rates))
-    if counted.size > 1:
+    if counted.size > 1 and not np.any(np.diff(counted.values) < 0):
         took_h = float(counted.s[-1] - counted.s[0]) / SECONDS_PER_HOUR
         risen = float(counted.values[-1] - counted.values[0])
         step = float(max(counted.steps[-1], counted.steps[0]))
@@ -94,7 +98,10 @@ def _rates(counted: Series) -> tuple[FloatArray, FloatArray]:
     took_s, risen = took_s[used], risen[used]
     steps = np.maximum(counted.steps[1:], counted.steps[:-1])[used]
     rates = risen / took_s * SECONDS_PER_HOUR
-    return rates, (steps / took_s * SECONDS_PER_HOUR) + rates * np.minimum(60.0 / took_s, 1.0)
+    doubts = steps / took_s * SECONDS_PER_HOUR + rates * np.minimum(60.0 / took_s, 1.0)
+    # Two looks within moments of each other say nothing of the power.
+    known = doubts < rates / 2
+    return rates[known], doubts[known]
 
 
 def energy_by_counter(
@@ -136,6 +143,7 @@ def energy_by_counter(
     end_s, end_limit_s, rest_wh, rest_limit_wh = course.last_seen_s, course.off_limit_s, 0.0, 0.0
     if ends_at_s is None:
         end_s = max(last_s, course.last_seen_s)
+        end_limit_s = max(end_limit_s, end_s - course.seen_before_s)
     elif course.off_s is not None:
         end_s = course.off_s
         if watts is not None and last_s < end_s:
@@ -264,12 +272,15 @@ def noted_energy(
     """By the counter where it was read, else by the watts.
 
     Raises:
-        UnusableDataError: neither was noted.
+        UnusableDataError: neither was noted, or the counter falls though it cannot have restarted.
     """
+    _refuse_falling(name, counter, power)
     watts = watts_seen(course, power, counter)
     counted = counter.size > 1 or (counter.size == 1 and counter.s[0] > course.start_s)
     if counted:
         return energy_by_counter(course, counter, watts, step_wh, tapers=tapers)
+    if watts is None and counter.size:
+        raise UnusableDataError(f"{name}: the meter's Wh were read only once, and no W")
     if watts is None:
         raise UnusableDataError(
             f"{name}: no line has Wh of the meter or W, so there is no energy in it"
@@ -288,6 +299,23 @@ def _joined(counter: Series) -> tuple[FloatArray, FloatArray, tuple[float, ...]]
     steps = np.where(steps < 0, counter.values[1:], steps)
     risen = np.concatenate([[0.0], np.cumsum(steps)])
     return counter.s, risen, tuple(float(counter.s[i + 1]) for i in fell)
+
+
+def _refuse_falling(name: str, counter: Series, power: Series) -> None:
+    """A counter zeroed on the way has counted no more since than the load can have drawn."""
+    fell = np.flatnonzero(np.diff(counter.values) < 0)
+    for index in fell:
+        before, after = float(counter.values[index]), float(counter.values[index + 1])
+        took_s = float(counter.s[index + 1] - counter.s[index])
+        rates, _ = _rates(counter)
+        usual = float(np.max(power.values, initial=0.0))
+        if not usual and rates.size > 1:
+            usual = float(np.median(rates))
+        is_slip_of_k = before > _KILO / 2 * after
+        if after > RESTART_SHARE * _wh(usual, took_s) and not is_slip_of_k:
+            raise UnusableDataError(
+                f"{name}: the meter's Wh fall from {before:g} to {after:g}: one of them is wrong"
+            )
 
 
 def _lost(counter: Series, restarts: tuple[float, ...], watts: Watts | None) -> float:

@@ -2,7 +2,8 @@
 
 import re
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+
+import numpy as np
 
 from yardtoll.core.notes.quantities import LEFT
 
@@ -65,7 +66,7 @@ class LineTime:
         since_start: it counts from the first line.
         limit_s: how far the moment may be from it: to the minute, or to the second.
         start, end: where it stands in the line.
-        day: of a line with a date.
+        day: days since 1970 of a line with a date.
         half_known: AM or PM is written, or the hour is above 12.
         zone_s: offset from UTC, where written.
         doubt: why it may be another time.
@@ -76,7 +77,7 @@ class LineTime:
     limit_s: float
     start: int
     end: int
-    day: date | None = None
+    day: int | None = None
     half_known: bool = True
     zone_s: float | None = None
     doubt: str = ""
@@ -184,7 +185,7 @@ def _with_at(line: str, start: int) -> int:
 
 
 def _clock(
-    found: re.Match[str], begin: int, day: date | None, doubt: str, line: str
+    found: re.Match[str], begin: int, day: int | None, doubt: str, line: str
 ) -> LineTime | None:
     groups = found.groupdict()
     hours, minutes = int(groups["hours"]), int(groups.get("minutes") or 0)
@@ -214,7 +215,7 @@ def _clock(
     )  # fmt: skip
 
 
-def _day(dated: re.Match[str]) -> tuple[date | None, str]:
+def _day(dated: re.Match[str]) -> tuple[int | None, str]:
     """The date, and why it may be another one."""
     groups = dated.groupdict()
     year = int(groups["year"]) if groups.get("year") else 2000
@@ -228,7 +229,7 @@ def _day(dated: re.Match[str]) -> tuple[date | None, str]:
     else:
         month, day = int(groups["month"]), int(groups["day"])
     try:
-        return date(year, month, day), doubt
+        return int(np.datetime64(f"{year:04d}-{month:02d}-{day:02d}", "D").astype(int)), doubt
     except ValueError:
         return None, ""
 
@@ -236,6 +237,4 @@ def _day(dated: re.Match[str]) -> tuple[date | None, str]:
 def moment_s(time: LineTime) -> float:
     """S since 1970 of a line with a date, in its own zone, or in UTC where that is written."""
     assert time.day is not None
-    midnight = datetime(time.day.year, time.day.month, time.day.day)
-    since = midnight - datetime(1970, 1, 1)
-    return since / timedelta(seconds=1) + time.seconds - (time.zone_s or 0.0)
+    return time.day * DAY_S + time.seconds - (time.zone_s or 0.0)

@@ -1,7 +1,8 @@
 """Notes as text again, in one plain way of writing that reads back the same."""
 
 import math
-from datetime import datetime, timedelta
+
+import numpy as np
 
 from yardtoll.core.electrical.trace import ClockBasis
 from yardtoll.core.notes.line import NotedValue
@@ -69,7 +70,7 @@ def _time(note: Note, notes: Notes) -> str:
         whole = round(at_s % DAY_S)
         text = f"{whole // 3600:02d}:{whole // 60 % 60:02d}"
         return f"{text}:{whole % 60:02d}" if note.limit_s < MINUTE_S / 2 else text
-    moment = datetime(1970, 1, 1) + timedelta(seconds=round(at_s))
-    form = "%Y-%m-%d %H:%M:%S" if note.limit_s < MINUTE_S / 2 else "%Y-%m-%d %H:%M"
+    unit = "s" if note.limit_s < MINUTE_S / 2 else "m"
+    moment = str(np.array([round(at_s)], "datetime64[s]").astype(f"datetime64[{unit}]")[0])
     zone = "Z" if notes.clock_basis is ClockBasis.UTC else ""
-    return f"{moment:{form}}{zone}"
+    return f"{moment.replace('T', ' ')}{zone}"

@@ -56,8 +56,8 @@ ADDED_LATER: dict[str, dict[str, Any]] = {
     "claim": {"wording": "", "judged_as": ""},
     "meter": {"common_share": COMMON_SHARE, "phase_deg": 0.0},
     "run": {"ended_by": "", "explained": {}},
-    "mark": {"ends_run": False},
-    "reading": {"subject": ""},
+    "mark": {"ends_run": False, "within_s": None, "starts_run": False, "seen": True},
+    "reading": {"subject": "", "step": None, "within_s": None},
 }
 """Columns that packages of earlier versions lack, with what they mean by that."""
 _OBJECTS = ("conditions", "explained")

@@ -30,6 +30,11 @@ class ReadingKind(StrEnum):
     INPUT_W = "input_w"
     METER_WH = "meter_wh"
     """A meter's counter read by eye."""
+    METER_W = "meter_w"
+    VOLTS = "volts"
+    AMPS = "amps"
+    HERTZ = "hertz"
+    POWER_FACTOR = "power_factor"
     IRRADIANCE = "irradiance_w_m2"
     """Of a hand-held sensor held in the panels' plane."""
     SOUND = "sound_db"
@@ -49,6 +54,11 @@ class ReadingKind(StrEnum):
             "time_left_s": "time left",
             "input_w": "input W",
             "meter_wh": "meter Wh",
+            "meter_w": "meter W",
+            "volts": "volts",
+            "amps": "amps",
+            "hertz": "hertz",
+            "power_factor": "power factor",
             "irradiance_w_m2": "irradiance",
             "sound_db": "sound level",
             "temperature_c": "temperature",
@@ -96,7 +106,11 @@ class Run:
 class Mark:
     """An instant of a run with a word, s from its first sample.
 
-    ``ends_run`` says that the run ended then.
+    Attributes:
+        ends_run: the run had ended by then.
+        seen: somebody saw it end at that moment; else it was found so.
+        starts_run: load or charging was switched on then.
+        within_s: ± of the time; None for one stamped as it was typed.
     """
 
     id: int | None = None
@@ -105,13 +119,19 @@ class Mark:
     word: str
     ends_run: bool = False
     withdrawn: bool = False
+    within_s: float | None = None
+    starts_run: bool = False
+    seen: bool = True
 
 
 @dataclass(frozen=True, kw_only=True)
 class Reading:
     """One typed value of a run, s from its first sample.
 
-    ``subject`` says of what: a port, a spot, a distance; "" where the kind says it all.
+    Attributes:
+        subject: of what: a port, a spot, a distance; "" where the kind says it all.
+        step: the last digit it was read to, in its unit; None where that is not known.
+        within_s: ± of the time; None for one stamped as it was typed.
     """
 
     id: int | None = None
@@ -121,6 +141,8 @@ class Reading:
     value: float
     subject: str = ""
     withdrawn: bool = False
+    step: float | None = None
+    within_s: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

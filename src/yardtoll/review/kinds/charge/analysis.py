@@ -4,16 +4,16 @@ from dataclasses import dataclass
 
 from yardtoll.core.charge.analysis import ChargeWindow, RechargeResult, analyse_recharge
 from yardtoll.core.charge.figures import charge_figures
+from yardtoll.core.charge.noted import recharge_of_notes
 from yardtoll.core.charge.soc_times import SocReading
-from yardtoll.core.charge.typed import typed_recharge
 from yardtoll.core.discharge.display_audit import DisplayAudit, Shown, audit_display
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
-from yardtoll.core.electrical.typed_readings import TypedReading
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import recharge_budget
 from yardtoll.review.budgets import watts_budget
+from yardtoll.review.noted import notes_of
 from yardtoll.review.outcome import EnergyIn, Outcome
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import ReadingKind
@@ -46,18 +46,14 @@ def analyse(run: RunAnalysis) -> ChargeOutcome:
     )
     audit = None
     if records.typed:
-        typed = records.readings_of(ReadingKind.METER_WH)
-        readings = [TypedReading(s=r.time_s, energy_wh=r.value) for r in typed]
-        start_s = min((r.s for r in readings), default=0.0)
-        shown = _shown_from(records, start_s)
-        result = typed_recharge(readings, window, shown, off_s=records.ended_s)
+        result = recharge_of_notes(notes_of(records), window)
     else:
         if run.trace is None:
             raise UnusableDataError("no samples were recorded")
         result = analyse_recharge(run.trace, window, _shown_from(records, 0.0), on_the_log=True)
         audit = _audit(records, run.trace, result)
     budget = None
-    if records.meter is not None:
+    if records.meter is not None and result.drawn_wh is not None:
         meter = records.meter
         budget = recharge_budget(result, meter.accuracy, str(meter.id), range_=run.range_)
     peak = watts_budget(result.peak_w, run) if result.peak_w is not None else None

@@ -5,18 +5,22 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardtoll.core.discharge.analysis import DischargeResult, Rating, analyse_discharge
-from yardtoll.core.discharge.display_audit import DisplayAudit, Shown, audit_display
+from yardtoll.core.discharge.display_audit import (
+    DisplayAudit,
+    Shown,
+    audit_display,
+    audit_of_entries,
+)
 from yardtoll.core.discharge.figures import discharge_figures
-from yardtoll.core.discharge.typed import typed_discharge
 from yardtoll.core.electrical.energy import slice_between
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
-from yardtoll.core.electrical.typed_readings import TypedReading
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.review.kinds.discharge.figures import budgets_of_run
+from yardtoll.review.noted import notes_of
 from yardtoll.review.outcome import EnergyOut, Outcome
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import Meter, ReadingKind
@@ -50,10 +54,8 @@ def analyse(run: RunAnalysis) -> DischargeOutcome:
         soc_to=records.run.soc_to,
     )
     if records.typed:
-        typed = typed_discharge(
-            typed_readings(records), rating, off_s=records.ended_s, own_draw_w=own
-        )
-        return _outcome(run, typed, [records.meter], [])
+        noted = analyse_discharge([notes_of(records)], rating, own_draw_w=own)
+        return _outcome(run, noted, [records.meter], [])
     outputs = [r for r in run.recorded if r.record.role == run.method.role.value]
     outputs = outputs or [r for r in run.recorded if Role(r.record.role).is_energy]
     if not outputs:
@@ -61,12 +63,6 @@ def analyse(run: RunAnalysis) -> DischargeOutcome:
     result = analyse_discharge([r.trace for r in outputs], rating, own_draw_w=own)
     meters = [records.meter_of(r.record) for r in outputs]
     return _outcome(run, result, meters, [r.trace for r in outputs])
-
-
-def typed_readings(records: RunRecords) -> list[TypedReading]:
-    """The counter readings of a run whose meter was read by eye."""
-    typed = records.readings_of(ReadingKind.METER_WH)
-    return [TypedReading(s=r.time_s, energy_wh=r.value) for r in typed]
 
 
 def _outcome(
@@ -79,10 +75,11 @@ def _outcome(
         names = [str(meter.id) for meter in known]
         budget = discharge_budget(result, accuracies, names, range_=run.range_)
     main = traces[0] if traces else None
+    audit = _audit(run.records, main, result) if main is not None else _noted_audit(run, result)
     return DischargeOutcome(
         result=result,
         budget=budget,
-        audit=_audit(run.records, main, result) if main is not None else None,
+        audit=audit,
         figures=discharge_figures(result, budget, budgets_of_run(run, result, budget)),
         notices=result.notices,
         energy_out=EnergyOut(
@@ -114,6 +111,15 @@ def _audit(records: RunRecords, samples: Trace, result: DischargeResult) -> Disp
         soc=of(ReadingKind.SOC),
         time_left=of(ReadingKind.TIME_LEFT),
         soc_to=records.run.soc_to,
+    )
+
+
+def _noted_audit(run: RunAnalysis, result: DischargeResult) -> DisplayAudit | None:
+    """Of readings that were noted; None where the display was not read."""
+    if not result.display:
+        return None
+    return audit_of_entries(
+        result.display, result.delivered_wh - result.own_draw_wh, soc_to=run.run.soc_to
     )
 
 
