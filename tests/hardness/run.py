@@ -51,7 +51,8 @@ def attacks() -> Iterator[Attack]:
         times = fuzz.READERS[name].times
         yield f"led by coverage: {name}", lambda s, r=name, n=times: guided(r, n, s), times
     yield "damaged: data package", lambda s: fuzz.fuzz_packages(150, s), 150
-    yield "stopped (SIGSTOP) while recording", stopped, 2
+    yield "stopped (SIGSTOP) while recording", stopped, 3
+    yield "clock set 1 h on, 1 h back, end of summer time", clock, 3
     yield "walk of the window, two live runs", walk, 1000
     yield "hostile meter beside the window", heartbeat, 1
 
@@ -68,8 +69,17 @@ def guided(reader: str, times: int, seed: int) -> Outcome:
 def stopped(seed: int) -> Outcome:
     """`yardtoll record` stopped for some seconds: the gap is as long, nothing else is missing."""
     outcome = Outcome()
-    for away_s in (3 + seed % 3, 8):
+    for away_s in (3 + seed % 3, 8, 60):
         outcome.add(stops.stopped_for(away_s))
+    return outcome
+
+
+def clock(_: int) -> Outcome:
+    """`yardtoll record` while the clock is set: no sample moves."""
+    outcome = Outcome()
+    for shift_s in (3600.0, -3600.0):
+        outcome.add(stops.clock_set_by(shift_s))
+    outcome.add(stops.clocks_go_back())
     return outcome
 
 
