@@ -13,8 +13,8 @@ from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.desktop.dialogs.claims import ClaimDialog
 from yardtoll.desktop.dialogs.explain import ExplainDialog
 from yardtoll.desktop.dialogs.import_log import ImportDialog
+from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
 from yardtoll.desktop.dialogs.records import RunDialog
-from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
 from yardtoll.desktop.views.stop import LEDGER, SHEET, VERDICTS
 from yardtoll.review.sheet.build import build_sheet
 from yardtoll.store.records import Run, Station
@@ -123,8 +123,8 @@ def test_undo_takes_a_typed_run_back(qtbot, demo):
         dialog.text.setPlainText("10:32 0 Wh\n14:50 1.046 kWh")
         dialog.accept_button.click()
 
-    in_dialog(fill, TypedRunDialog)
-    demo.actions_by_name["Type a run in…"].trigger()
+    in_dialog(fill, NotedRunDialog)
+    demo.actions_by_name["Add a run from notes…"].trigger()
     worked_out(qtbot, demo)
     assert len(yard.runs()) == len(before) + 1
     demo.actions_by_name["Undo"].trigger()

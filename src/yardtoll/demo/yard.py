@@ -54,8 +54,8 @@ from yardtoll.demo.content import (
     DemoRun,
 )
 from yardtoll.running.plan import RunPlan, plan_for_load
-from yardtoll.running.words import CUT_OFF
 from yardtoll.store.errors import YardError
+from yardtoll.store.noted import CUT_OFF
 from yardtoll.store.records import (
     Conditions,
     Load,

@@ -9,9 +9,11 @@ from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.ledger.loss_fit import REPEATABILITY
 from yardtoll.core.methods import METHODS, Method
+from yardtoll.core.notes.read import Notes
 from yardtoll.core.uncertainty.energy_budget import AC, DC
 from yardtoll.core.uncertainty.figure import Figure, by_key
 from yardtoll.review.outcome import EnergyIn, EnergyOut, Outcome, OwnUse
+from yardtoll.store.noted import notes_of
 from yardtoll.store.records import (
     TYPED,
     Mark,
@@ -61,10 +63,10 @@ class RunRecords:
         return self.run.origin == TYPED
 
     @property
-    def ended_s(self) -> float | None:
-        """When the station was marked to have shut off, or to be full; None where it was not."""
-        marks = [mark.time_s for mark in self.marks if mark.ends_run and mark.seen]
-        return marks[-1] if marks else None
+    def notes(self) -> Notes:
+        """Its readings and marks as notes, s from its start."""
+        name = f"run {self.run.number}" if self.run.number else "the notes"
+        return notes_of(name, self.readings, self.marks, charges=self.method.charges)
 
     def readings_of(self, kind: ReadingKind) -> list[Reading]:
         """The typed readings of one kind, in order of time."""

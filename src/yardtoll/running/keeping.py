@@ -14,7 +14,7 @@ PASSING = (BusyYardError, FullDiskError)
 """What may be over in a while; nothing was changed."""
 _PAUSE_S = 0.5
 
-N = TypeVar("N", Mark, Reading)
+N = TypeVar("N", bound=Mark | Reading)
 T = TypeVar("T")
 
 

@@ -29,14 +29,26 @@ def parse_number(text: str, low: float, high: float) -> float | None:
 
 def reading_text(reading: Reading) -> str:
     """A typed reading as shown."""
-    if reading.kind == ReadingKind.SOC.value:
-        return f"{reading.value:g} % shown"
-    if reading.kind == ReadingKind.DISPLAY_W.value:
-        return f"{reading.value:g} W shown"
-    if reading.kind == ReadingKind.METER_WH.value:
-        return f"{reading.value:g} Wh on the meter"
-    if reading.kind == ReadingKind.IRRADIANCE.value:
-        return f"{reading.value:g} W/m²"
-    if reading.kind == ReadingKind.INPUT_W.value:
-        return f"{reading.value:g} W coming in shown"
-    return f"{format_span(reading.value)} left shown"
+    if reading.kind == ReadingKind.TIME_LEFT.value:
+        return f"{format_span(reading.value)} left shown"
+    after = _AFTER.get(ReadingKind(reading.kind), reading.kind)
+    return f"{reading.value:g} {after}"
+
+
+_AFTER = {
+    ReadingKind.SOC: "% shown",
+    ReadingKind.DISPLAY_W: "W shown",
+    ReadingKind.INPUT_W: "W coming in shown",
+    ReadingKind.METER_WH: "Wh on the meter",
+    ReadingKind.METER_W: "W on the meter",
+    ReadingKind.VOLTS: "V",
+    ReadingKind.AMPS: "A",
+    ReadingKind.HERTZ: "Hz",
+    ReadingKind.POWER_FACTOR: "power factor",
+    ReadingKind.IRRADIANCE: "W/m²",
+    ReadingKind.TEMPERATURE: "°C",
+    ReadingKind.SOUND: "dB",
+    ReadingKind.PORT_W: "W at a port",
+    ReadingKind.GAP: "ms gap",
+    ReadingKind.FRAMES: "frames dark",
+}

@@ -6,7 +6,7 @@ that everything here happens on the one thread that owns the run.
 
 import logging
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
@@ -14,10 +14,15 @@ from yardtoll.bench.instrument import Instrument
 from yardtoll.bench.instruments import open_instrument
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_span
 from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.live.run_watch import Alarm, floor_suspected
 from yardtoll.core.methods import METHODS
+from yardtoll.core.notes.line import read_line
+from yardtoll.core.notes.read import Note
+from yardtoll.core.notes.read import Notes as NotedText
+from yardtoll.core.notes.times import DAY_S, LineTime
 from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.running.end_detection import end_seen
 from yardtoll.running.keeping import Notes, retried
@@ -28,14 +33,13 @@ from yardtoll.running.simulated_bench import SimulatedMeter
 from yardtoll.running.typed_readings import TypedReadings
 from yardtoll.running.words import (
     AUTO_OFF,
-    CHARGED,
-    CUT_OFF,
     HELD,
     METER_FOUND,
     METER_LOST,
     RESUMED,
 )
 from yardtoll.store.errors import YardError
+from yardtoll.store.noted import CHARGED, CUT_OFF, STAMP_S, records_of
 from yardtoll.store.records import (
     TYPED,
     Mark,
@@ -47,6 +51,7 @@ from yardtoll.store.records import (
     RunState,
     Station,
 )
+from yardtoll.store.site_time import now as now_here
 from yardtoll.store.yard_file import YardFile, utc_now
 from yardtoll.uptime import boot_s
 
@@ -220,13 +225,51 @@ class RunSession:
     def read(self, kind: ReadingKind, value: float, at_s: float | None = None) -> Reading:
         """Keep a typed reading, at the time its first digit was typed."""
         at = self.now_s() if at_s is None else at_s
-        kept = self._notes.keep(
-            Reading(run_id=self.run_id, time_s=at, kind=kind.value, value=value)
+        (kept,) = self.keep_noted(
+            [Reading(run_id=self.run_id, time_s=at, kind=kind.value, value=value)]
         )
-        if kind is ReadingKind.METER_WH:
-            self.sync_typed()
+        assert isinstance(kept, Reading)
+        return kept
+
+    def keep_noted(self, entries: Sequence[Reading | Mark]) -> list[Reading | Mark]:
+        """Keep readings and marks; without ids where the yard cannot be written for now."""
+        kept = [self._notes.keep(entry) for entry in entries]
+        self.sync_typed()
         self._events.notes_changed()
         return kept
+
+    def line_noted(self, text: str, at_s: float) -> list[Reading | Mark]:
+        """The readings and marks that a line of notes tells of; nothing is kept yet.
+
+        Args:
+            at_s: the moment of a line without a time of its own.
+
+        Raises:
+            UnusableDataError: a part of it is not understood, or it says nothing.
+        """
+        line = read_line(text)
+        if line.unread:
+            part = line.unread[0]
+            said = text[part.start : part.end].strip()
+            raise UnusableDataError(f"“{said}” is not understood: {part.why}")
+        if not (line.values or line.event or line.words):
+            raise UnusableDataError("there is nothing to note in it")
+        within_s = None
+        if line.time is not None:
+            at_s, within_s = self._time_of(line.time), line.time.limit_s
+        note = Note(s=at_s, limit_s=within_s or STAMP_S, line=line)
+        notes = NotedText(name="", lines=(line,), notes=(note,))
+        made = records_of(notes, self.run_id, charges=self.method.charges)
+        return [replace(record, within_s=within_s) for record in made]
+
+    def _time_of(self, time: LineTime) -> float:
+        """S from the run's start of a time that has passed: of the clock, or since the start."""
+        if time.since_start:
+            return time.seconds
+        now = now_here()
+        midnight = now.replace(hour=0, minute=0, second=0, microsecond=0)
+        gone_s = ((now - midnight).total_seconds() - time.seconds) % DAY_S
+        return self.now_s() - gone_s * self.speed
 
     def sync_typed(self) -> None:
         """Show the counter readings as they stand; they may have been edited or taken back."""

@@ -1,7 +1,5 @@
 """Words of the marks that the program makes by itself."""
 
-CUT_OFF = "Cut-off"
-CHARGED = "Charged"
 HELD = "Held"
 AUTO_OFF = "Switched itself off"
 RESUMED = "Resumed"

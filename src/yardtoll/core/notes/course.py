@@ -6,6 +6,7 @@ import numpy as np
 
 from yardtoll.core.electrical.load_span import load_limit_w
 from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.notes.events import Event
 from yardtoll.core.notes.quantities import NoteQuantity
 from yardtoll.core.notes.read import Note, Notes
@@ -81,7 +82,12 @@ def course_of(notes: Notes, power: Series, *, ends_full: bool = False) -> Course
     Args:
         power: its watts as noted.
         ends_full: "full" is the end of it, as of a recharge.
+
+    Raises:
+        UnusableDataError: nothing was noted.
     """
+    if not notes.notes:
+        raise UnusableDataError(f"{notes.name}: nothing was noted")
     limit_w = load_limit_w(power.values) if power.size else 0.0
     ends = {Event.OFF, Event.FULL} if ends_full else {Event.OFF}
     on = notes.first(Event.ON)

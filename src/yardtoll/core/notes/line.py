@@ -31,6 +31,7 @@ _MASK = "\x00"
 _NUMBER = re.compile(
     rf"(?P<about>[~≈]|\bca\.?|\babout|\bapprox\.?)?\s*(?<![\w.,:])(?P<figure>{NUMBER})"
 )
+_QUOTED = re.compile(r"[\"“„](?P<words>[^\"”“]*)[\"”“]")
 _CELL = re.compile(r"(?<![\w.,:])(?P<figure>\d+(?:[.,]\d+)*)")
 """A figure in a column: those beside it are no groups of thousands."""
 _RANGE = re.compile(rf"\s*(?:-|–|to|bis|\.\.)\s*(?P<figure>{NUMBER})")
@@ -129,6 +130,7 @@ def read_line(
     comment = _COMMENT.search(text)
     if comment:
         line.strike(comment.start(), comment.end())
+    quoted = _take_quoted(line)
     ran = _take_ran(line)
     time = None if ran is not None else time_in(line.left)
     if time is not None:
@@ -137,11 +139,21 @@ def read_line(
     if header and not values:
         values = _take_columns(line, decimal, header)
     event, words = _take_words(line)
+    words = ", ".join(word for word in (words, *quoted) if word)
     unread = _unread(line)
     return ReadLine(
         number=number, text=text, time=time, values=tuple(values), event=event, ran_s=ran,
         words=words, unread=tuple(unread),
     )  # fmt: skip
+
+
+def _take_quoted(line: _Text) -> list[str]:
+    """Words in quotation marks, which stay as they are."""
+    found = []
+    for part in _QUOTED.finditer(line.left):
+        found.append(part["words"].strip())
+        line.strike(part.start(), part.end())
+    return found
 
 
 def _take_ran(line: _Text) -> float | None:
@@ -337,7 +349,7 @@ def _unread(line: _Text) -> list[Unread]:
         assert at is not None
         after = line.left[number.start() + at.end() :]
         if _AMP_HOURS.match(after):
-            why = "amp-hours and volt-amps are not used; note Wh or W"
+            why = "not Wh and not W"
         elif re.match(r"\s*[A-Za-z°]", after):
             why = "this unit is not known"
         else:

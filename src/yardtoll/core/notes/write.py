@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from yardtoll.core.electrical.trace import ClockBasis
-from yardtoll.core.notes.line import NotedValue
+from yardtoll.core.notes.line import NotedValue, read_line
 from yardtoll.core.notes.quantities import NoteQuantity
 from yardtoll.core.notes.read import Note, Notes
 from yardtoll.core.notes.times import DAY_S, MINUTE_S
@@ -38,8 +38,16 @@ def write_note(note: Note, notes: Notes) -> str:
         said.append(note.event.value)
     said += [write_value(value) for value in note.line.values]
     if note.line.words:
-        said += [",", note.line.words] if len(said) > 1 else [note.line.words]
+        said.append(_words(note.line.words, alone=len(said) == 1))
     return " ".join(said).replace(" ,", ",")
+
+
+def _words(words: str, *, alone: bool) -> str:
+    """A mark as it can be read again: in quotation marks where it would be read as something."""
+    plain = read_line(f"10:00 0 Wh, {words}")
+    if plain.words == words and not plain.unread and len(plain.values) == 1 and not plain.event:
+        return words if alone else f", {words}"
+    return '"{}"'.format(words.replace('"', "'"))
 
 
 def write_value(value: NotedValue) -> str:

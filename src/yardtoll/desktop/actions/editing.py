@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QWidget
 
@@ -11,6 +12,7 @@ from yardtoll.core.formatting import counted
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
 from yardtoll.desktop.dialogs.explain import ExplainDialog
 from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, MeterDialog
+from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
 from yardtoll.desktop.dialogs.observation import ObservationDialog
 from yardtoll.desktop.dialogs.panels import ArrayDialog
 from yardtoll.desktop.dialogs.receiving import ReceivingDialog
@@ -20,9 +22,9 @@ from yardtoll.desktop.dialogs.records import (
     VoidDialog,
     YardstickDialog,
 )
+from yardtoll.desktop.dialogs.run_notes import RunNotesDialog
 from yardtoll.desktop.dialogs.score_point import ScorePointDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
-from yardtoll.desktop.dialogs.typed_run import TypedRunDialog
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.records import (
     Gear,
@@ -240,15 +242,32 @@ def paste_claims(parent: QWidget, session: Session) -> None:
             session.add(claim, text)
 
 
-def type_run_in(parent: QWidget, session: Session) -> None:
-    """Ask for a run's readings, typed from a notepad or a time-lapse, and keep it."""
+def add_noted_run(
+    parent: QWidget, session: Session, text: str = "", file: Path | None = None
+) -> None:
+    """Ask for a run's notes, typed, pasted or from a file, and keep it."""
     station = session.station
     if station is None or session.yard.read_only:
         return
-    dialog = TypedRunDialog(station, session.yard.meters(), parent)
+    dialog = NotedRunDialog(station, session.yard.meters(), parent, text=text, file=file)
     if dialog.exec():
         run = dialog.keep(session.yard)
-        session.note_added(run, f"Type run {run.number} in")
+        session.note_added(run, f"Add run {run.number} from notes")
+
+
+def edit_notes(parent: QWidget, session: Session, run: Run) -> None:
+    """Ask for what was noted of a run that has ended, at any time of it."""
+    if session.yard.read_only or run.id is None:
+        return
+    dialog = RunNotesDialog(run, session.yard.readings(run.id), session.yard.marks(run.id), parent)
+    if not dialog.exec():
+        return
+    text = f"Notes of run {run.number}"
+    with session.together(text):
+        for record in dialog.withdrawn():
+            session.edit(replace(record, withdrawn=True), text)
+        for record in dialog.added():
+            session.add(record, text)
 
 
 def edit_receiving(parent: QWidget, session: Session) -> None:

@@ -4,10 +4,13 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.notes.read import Notes
+from yardtoll.desktop.actions.editing import add_noted_run
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.store.importing import keep_imported_run
+from yardtoll.store.logs.notes import notes_in, text_of
 from yardtoll.store.logs.read import OpenLog, open_log
 from yardtoll.store.records import Meter, Run, Station
 from yardtoll.store.yard_file import YardFile
@@ -22,18 +25,32 @@ def import_logs(host: Host, paths: list[Path]) -> None:
         return
     path, rest = paths[0], paths[1:]
 
-    def work(handle: JobHandle) -> OpenLog:
-        return open_log(path, handle.progress)
+    def work(handle: JobHandle) -> OpenLog | Notes:
+        noted = notes_in(path)
+        return noted if noted is not None else open_log(path, handle.progress)
 
     def failed(error: Exception) -> None:
         host.say(f"{_sentence(error)} Nothing was imported.")
         import_logs(host, rest)
 
-    def done(log: OpenLog) -> None:
-        _ask(host, log)
+    def done(log: OpenLog | Notes) -> None:
+        if isinstance(log, Notes):
+            _ask_about_notes(host, path)
+        else:
+            _ask(host, log)
         import_logs(host, rest)
 
     host.jobs.start(f"Reading {path.name}", work, done, failed)
+
+
+def _ask_about_notes(host: Host, path: Path) -> None:
+    """Notes belong to a station that is there; their text opens in the dialog for them."""
+    if host.bench is None or host.bench.session.station is None:
+        host.say(f"{path.name} holds notes: add the station they are about, then open them again.")
+        return
+    text = text_of(path)
+    if text is not None:
+        add_noted_run(host.widget, host.bench.session, text, path)
 
 
 def _ask(host: Host, log: OpenLog) -> None:

@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QWidget
 
 from yardtoll.desktop.actions.editing import (
     add_claim,
+    add_noted_run,
     edit_receiving,
     paste_claims,
-    type_run_in,
 )
 from yardtoll.desktop.actions.files import (
     ask_export_stations,
@@ -47,7 +47,7 @@ MENU = (
     ("New yard…", "Open a yard…", "Look at the demo yard", "Rename the yard…", "Close the yard"),
     (
         "Import a meter's log…",
-        "Type a run in…",
+        "Add a run from notes…",
         "Add a station…",
         "Edit the station…",
         "Paste claims from a text…",
@@ -108,7 +108,7 @@ def commands(host: Host) -> list[Command]:
             partial(ask_about_station, host, paste_claims),
             "Ctrl+Shift+V",
         ),
-        Command("Type a run in…", partial(ask_about_station, host, type_run_in)),
+        Command("Add a run from notes…", partial(ask_about_station, host, add_noted_run)),
         Command("Add a claim…", partial(ask_about_station, host, add_claim)),
         Command("As received…", partial(ask_about_station, host, edit_receiving)),
         Command("Add photos…", partial(ask_photos, host)),

@@ -22,7 +22,7 @@ def notes_in(path: Path, *, stated: bool = False) -> Notes | None:
         LogError: stated notes that cannot be read as such.
     """
     try:
-        text = _text_of(path)
+        text = text_of(path)
     except OSError as error:
         if stated:
             raise LogError(f"{path.name} cannot be read: {error.strerror}") from None
@@ -39,7 +39,7 @@ def notes_in(path: Path, *, stated: bool = False) -> Notes | None:
         return None
 
 
-def _text_of(path: Path) -> str | None:
+def text_of(path: Path) -> str | None:
     """A short text file's text; None for anything else."""
     if path.suffix.lower() in _BINARY or not path.is_file() or path.stat().st_size > _MOST_BYTES:
         return None

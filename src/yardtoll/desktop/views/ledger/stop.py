@@ -1,6 +1,11 @@
 """Where the Wh of a run went."""
 
-from yardtoll.desktop.actions.editing import edit_record, explain_doubts, void_run
+from yardtoll.desktop.actions.editing import (
+    edit_notes,
+    edit_record,
+    explain_doubts,
+    void_run,
+)
 from yardtoll.desktop.actions.files import ask_import
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.views.stop import LEDGER, PLAN, Stop
@@ -14,6 +19,7 @@ def build(host: Host, bench: Workbench) -> StopView:
 
     view = LedgerView(bench)
     view.edit_run_asked.connect(lambda run: edit_record(host.widget, bench.session, run))
+    view.notes_asked.connect(lambda run: edit_notes(host.widget, bench.session, run))
     view.void_run_asked.connect(lambda run: void_run(host.widget, bench.session, run))
     view.explain_asked.connect(
         lambda run, codes: explain_doubts(host.widget, bench.session, run, codes)

@@ -43,11 +43,13 @@ class LedgerView(StopView):
     """Where the rated watt-hours of one run went.
 
     Signals:
-        edit_run_asked(run), void_run_asked(run), import_asked, plan_asked: what to do next.
+        edit_run_asked(run), notes_asked(run), void_run_asked(run), import_asked, plan_asked: what
+            to do next.
         explain_asked(run, codes): explain what the run cannot be trusted for.
     """
 
     edit_run_asked = Signal(object)
+    notes_asked = Signal(object)
     void_run_asked = Signal(object)
     explain_asked = Signal(object, object)
     import_asked = Signal()
@@ -71,8 +73,10 @@ class LedgerView(StopView):
         self._runs.activated.connect(self._chosen)
         top.addWidget(self._runs)
         self.edit_button = button("Edit the run…", self._ask_edit)
+        self.notes_button = button("Notes…", self._ask_notes, name="Readings and marks of this run")
         self.void_button = button("Void…", self._ask_void)
         top.addWidget(self.edit_button)
+        top.addWidget(self.notes_button)
         top.addWidget(self.void_button)
         layout.addLayout(top)
         # A small window scrolls: nothing in a ledger may be squeezed into its neighbour.
@@ -304,6 +308,7 @@ class LedgerView(StopView):
             self.within_button,
             self._runs,
             self.edit_button,
+            self.notes_button,
             self.void_button,
             *self.findChildren(QLabel, "footHeading"),
         ):
@@ -345,6 +350,10 @@ class LedgerView(StopView):
         run = self._run()
         if run is not None and self.page is not None:
             self.explain_asked.emit(run, tuple(self.page.doubts))
+
+    def _ask_notes(self) -> None:
+        if run := self._run():
+            self.notes_asked.emit(run)
 
     def _ask_void(self) -> None:
         if run := self._run():

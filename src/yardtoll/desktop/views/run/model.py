@@ -17,6 +17,7 @@ MARK_KEYS: tuple[tuple[str, str], ...] = (
 )
 END_KEY = "C"
 """Marks the moment a station shut off, or was full; there while the meter is read by eye."""
+NOTE_KEY = "N"
 SPEEDS = (1, 10, 60, 600, 3600)
 
 

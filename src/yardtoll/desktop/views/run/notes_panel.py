@@ -4,8 +4,10 @@ from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from yardtoll.desktop.views.run.model import MARK_KEYS
-from yardtoll.desktop.widgets.basics import button, label, rule
+from yardtoll.core.notes.line import read_line
+from yardtoll.desktop.views.run.model import MARK_KEYS, NOTE_KEY
+from yardtoll.desktop.widgets.basics import button, label, rule, set_role
+from yardtoll.desktop.widgets.notes_editor import understood
 from yardtoll.running.reading_text import parse_number, parse_time_left
 from yardtoll.store.records import ReadingKind
 
@@ -32,6 +34,78 @@ class MarkPanel(QWidget):
             made.clicked.connect(lambda _=False, w=word: self.marked.emit(w))
             grid.addWidget(made, 1 + i // 2, i % 2)
         grid.setRowStretch(1 + len(MARK_KEYS) // 2, 1)
+
+
+class NotePanel(QWidget):
+    """One line of notes, understood as it is typed: "398 W shows 402 W 80% 3.7 h left".
+
+    Signals:
+        typing_began: the first key; its moment is the note's.
+        entered(text): Enter was pressed.
+        left: done or given up; keys are marks again.
+    """
+
+    typing_began = Signal()
+    entered = Signal(str)
+    left = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.field = QLineEdit()
+        self.field.setPlaceholderText("398 W shows 402 W 80% 3.7 h left")
+        self.field.setAccessibleName("A line of notes")
+        self.field.installEventFilter(self)
+        self.field.textEdited.connect(self._typed)
+        self.field.returnPressed.connect(lambda: self.entered.emit(self.field.text()))
+        self.said = label("", "muted", wrap=True)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(4)
+        layout.addWidget(label(f"Note a line ({NOTE_KEY})", "heading"))
+        layout.addWidget(self.field)
+        layout.addWidget(self.said)
+
+    def begin(self) -> None:
+        """Put the cursor in the field."""
+        self.field.setFocus()
+        self.field.selectAll()
+
+    def show_problem(self, problem: str) -> None:
+        """Say why the line is not kept."""
+        self.said.setText(problem)
+        set_role(self.said, "bad")
+
+    def clear(self) -> None:
+        """Ready for the next line."""
+        self.field.clear()
+        self._show("")
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.KeyPress
+            and event.key() == Qt.Key.Key_Escape
+        ):
+            self.clear()
+            self.left.emit()
+            return True
+        return super().eventFilter(watched, event)
+
+    def _typed(self, text: str) -> None:
+        if len(text) == 1:
+            self.typing_began.emit()
+        self._show(text)
+
+    def _show(self, text: str) -> None:
+        """What is understood so far; a part that is not yet stands last."""
+        line = read_line(text)
+        unread = [text[part.start : part.end].strip() for part in line.unread]
+        said = "  ·  ".join(
+            [part for part in (understood(line), *(f"{u} ?" for u in unread)) if part]
+        )
+        self.said.setText(said)
+        if self.said.property("role") != "muted":
+            set_role(self.said, "muted")
 
 
 class ReadingPanel(QWidget):

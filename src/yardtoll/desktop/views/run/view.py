@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_clock
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.dialogs.budget import BudgetDialog
@@ -23,11 +24,12 @@ from yardtoll.desktop.views.run.idle_page import IdlePage
 from yardtoll.desktop.views.run.model import (
     END_KEY,
     MARK_KEYS,
+    NOTE_KEY,
     SPEEDS,
     clock_range,
     in_steps,
 )
-from yardtoll.desktop.views.run.notes_panel import MarkPanel, ReadingPanel
+from yardtoll.desktop.views.run.notes_panel import MarkPanel, NotePanel, ReadingPanel
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_role
 from yardtoll.desktop.widgets.big_figure import BigFigure
@@ -154,6 +156,11 @@ class RunView(StopView):
         self.reading_panel.entered.connect(self._keep_reading)
         self.reading_panel.left.connect(self.setFocus)
         side.addWidget(self.reading_panel)
+        self.note_panel = NotePanel()
+        self.note_panel.typing_began.connect(self._stamp_reading)
+        self.note_panel.entered.connect(self._keep_note)
+        self.note_panel.left.connect(self.setFocus)
+        side.addWidget(self.note_panel)
         self._noted = label("", "quiet", wrap=True)
         self._noted.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._noted.setMinimumHeight(92)
@@ -168,6 +175,7 @@ class RunView(StopView):
             self._shortcut(key, lambda w=word: self._mark(w))
         self._shortcut("Space", self._space)
         self._shortcut(END_KEY, self._mark_end)
+        self._shortcut(NOTE_KEY, self._begin_note)
 
     def _shortcut(self, key: str, do: object) -> None:
         made = QShortcut(QKeySequence(key), self)
@@ -180,6 +188,10 @@ class RunView(StopView):
             focused.click()
         elif self.bench.live is not None:
             self.reading_panel.begin()
+
+    def _begin_note(self) -> None:
+        if self.bench.live is not None:
+            self.note_panel.begin()
 
     # showing
 
@@ -329,6 +341,25 @@ class RunView(StopView):
             return
         reading: Reading = live.read(ReadingKind(kind), value, self._reading_at_s)
         self._offer_undo(reading, f"Reading {reading_text(reading)}")
+
+    def _keep_note(self, text: str) -> None:
+        """A line of notes, at the moment of its first key unless it has a time of its own."""
+        live = self.bench.live
+        if live is None:
+            return
+        at_s = self._reading_at_s if self._reading_at_s is not None else live.now_s()
+        try:
+            entries = live.line_noted(text, at_s)
+        except UnusableDataError as error:
+            self.note_panel.show_problem(f"{error}.")
+            return
+        kept = [entry for entry in live.keep_noted(entries) if entry.id is not None]
+        if kept:
+            self.bench.session.note_all_added(kept, f"Note “{text}”")
+        self._reading_at_s = None
+        self.note_panel.clear()
+        self._on_live_updated()
+        self.setFocus()
 
     def _set_speed(self) -> None:
         speed = float(self._speed.currentData())

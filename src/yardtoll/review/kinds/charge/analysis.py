@@ -13,7 +13,6 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import recharge_budget
 from yardtoll.review.budgets import watts_budget
-from yardtoll.review.noted import notes_of
 from yardtoll.review.outcome import EnergyIn, Outcome
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import ReadingKind
@@ -46,7 +45,7 @@ def analyse(run: RunAnalysis) -> ChargeOutcome:
     )
     audit = None
     if records.typed:
-        result = recharge_of_notes(notes_of(records), window)
+        result = recharge_of_notes(records.notes, window)
     else:
         if run.trace is None:
             raise UnusableDataError("no samples were recorded")

@@ -20,7 +20,6 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.review.kinds.discharge.figures import budgets_of_run
-from yardtoll.review.noted import notes_of
 from yardtoll.review.outcome import EnergyOut, Outcome
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import Meter, ReadingKind
@@ -54,7 +53,7 @@ def analyse(run: RunAnalysis) -> DischargeOutcome:
         soc_to=records.run.soc_to,
     )
     if records.typed:
-        noted = analyse_discharge([notes_of(records)], rating, own_draw_w=own)
+        noted = analyse_discharge([records.notes], rating, own_draw_w=own)
         return _outcome(run, noted, [records.meter], [])
     outputs = [r for r in run.recorded if r.record.role == run.method.role.value]
     outputs = outputs or [r for r in run.recorded if Role(r.record.role).is_energy]
