@@ -31,6 +31,8 @@ _MASK = "\x00"
 _NUMBER = re.compile(
     rf"(?P<about>[~≈]|\bca\.?|\babout|\bapprox\.?)?\s*(?<![\w.,:])(?P<figure>{NUMBER})"
 )
+_LOOSE = re.compile(r"(?<![A-Za-z#\d])[-−]?\d[\d.,:]*(?:\s?[A-Za-z°%/]+)?")
+"""A figure that was not understood, with what looks like its unit."""
 _QUOTED = re.compile(r"[\"“„](?P<words>[^\"”“]*)[\"”“]")
 _CELL = re.compile(r"(?<![\w.,:])(?P<figure>\d+(?:[.,]\d+)*)")
 """A figure in a column: those beside it are no groups of thousands."""
@@ -328,14 +330,10 @@ def _take_words(line: _Text) -> tuple[Event | None, str]:
         if found and event is None:
             event = found
     for part in parts:
-        plain = plain_words(part)
-        if (
-            plain
-            and not event_of(plain)
-            and not re.search(r"(?<![A-Za-z#\d])\d", part)
-            and re.search(r"\w", plain)
-        ):
-            words.append(" ".join(part.split()).strip(" .:-–()"))
+        kept = " ".join(_LOOSE.sub(" ", part).split()).strip(" .:-–()")
+        plain = plain_words(kept)
+        if plain and not event_of(plain) and re.search(r"\w", plain):
+            words.append(kept)
     if event and event_of(plain_words(joined)):
         words = []
     return event, ", ".join(word for word in words if word)
@@ -344,7 +342,7 @@ def _take_words(line: _Text) -> tuple[Event | None, str]:
 def _unread(line: _Text) -> list[Unread]:
     """Figures that remain."""
     found = []
-    for number in re.finditer(r"(?<![A-Za-z#])[-−]?\d[\d.,:]*(?:\s?[A-Za-z°%/]+)?", line.left):
+    for number in _LOOSE.finditer(line.left):
         at = re.search(r"\d[\d.,:]*", line.left[number.start() :])
         assert at is not None
         after = line.left[number.start() + at.end() :]
