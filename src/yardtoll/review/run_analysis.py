@@ -10,6 +10,7 @@ from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.ledger.loss_fit import REPEATABILITY
 from yardtoll.core.methods import METHODS, Method
 from yardtoll.core.notes.read import Notes
+from yardtoll.core.notes.trace import trace_of
 from yardtoll.core.uncertainty.energy_budget import AC, DC
 from yardtoll.core.uncertainty.figure import Figure, by_key
 from yardtoll.review.outcome import EnergyIn, EnergyOut, Outcome, OwnUse
@@ -126,7 +127,10 @@ class RunAnalysis:
 
     @property
     def trace(self) -> Trace | None:
-        """The samples of the run's own meter; None without."""
+        """The samples of the run's own meter, noted ones of a run read by eye; None without."""
+        if self.records.typed and not self.recorded:
+            notes = self.records.notes
+            return trace_of(notes) if len({note.s for note in notes.notes}) > 1 else None
         return next((r.trace for r in self.recorded if Role(r.record.role).is_energy), None)
 
     @property

@@ -81,6 +81,24 @@ class TestTruth:
             discharged("10:00 on\n12:00 off")
 
 
+class TestBareResults:
+    @pytest.mark.parametrize(
+        ("text", "delivered_wh", "hours"),
+        [
+            ("1830 of 2048 Wh at 410 W, 2024", 1830, 1830 / 410),
+            ("1.83 kWh", 1830, None),
+            ("1669 Wh at 8 A on 13.5 V", 1669, None),
+            ("3.74 of 4.5 kWh", 3740, None),
+        ],
+    )
+    def test_a_result_without_times(self, text, delivered_wh, hours):
+        found = discharged(text, Rating(rated_wh=4500))
+        assert found.delivered_wh == delivered_wh
+        assert found.duration_s == (None if hours is None else pytest.approx(hours * 3600))
+        assert not found.notices
+        assert found.limits[0].resolution_wh > 0
+
+
 class TestSuspicion:
     @pytest.mark.parametrize(
         ("text", "meant"),

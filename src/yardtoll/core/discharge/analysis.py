@@ -1,5 +1,6 @@
 """Energy delivered by a discharge to empty: from traces of one or more meters, or bare figures."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -17,7 +18,10 @@ from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.errors import FieldError, UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.formatting import format_span
+from yardtoll.core.notes.energy import ONE_READING_SHARE
+from yardtoll.core.notes.quantities import NoteQuantity
 from yardtoll.core.notes.read import Notes
+from yardtoll.core.notes.unread import notes_notices
 
 _LEAST_FIT, _MOST_FIT = 0.3, 1.2
 """Shares of the rating that a whole discharge delivers, to tell a slip of kWh for Wh."""
@@ -152,6 +156,29 @@ def discharge_from_energies(
     )
 
 
+def _bare_result(
+    notes: Notes, rating: Rating, own_draw_w: Sequence[float], step_wh: float | None
+) -> DischargeResult:
+    """Of an energy that was noted without times: how long it took from the watts, if at all."""
+    ((_, energy),) = notes.values(NoteQuantity.ENERGY)
+    watts = [value.value for _, value in notes.values(NoteQuantity.POWER)]
+    took_s = energy.value / watts[0] * SECONDS_PER_HOUR if watts and watts[0] > 0 else None
+    result = discharge_from_energies(
+        [energy.value],
+        rating,
+        duration_s=took_s or None,
+        own_draw_w=own_draw_w if took_s else (),
+        steps_wh=[step_wh or energy.step],
+    )
+    edge_s = ONE_READING_SHARE * took_s / math.sqrt(2) if took_s else 0.0
+    return replace(
+        result,
+        edges_s=(edge_s, edge_s),
+        notices=(*notes_notices(notes), *result.notices),
+        is_noted=True,
+    )
+
+
 def read_to(step_wh: float) -> SampleLimits:
     """What the last digit of a figure read by eye leaves open."""
     return SampleLimits(
@@ -181,6 +208,8 @@ def analyse_discharge(
     """
     if not traces:
         raise UnusableDataError("there is no log to analyse")
+    if len(traces) == 1 and isinstance(traces[0], Notes) and traces[0].is_bare:
+        return _bare_result(traces[0], rating, own_draw_w, step_wh)
     meters = [
         analyse_notes(trace, step_wh=step_wh, rated_wh=rating.rated_wh * rating.window)
         if isinstance(trace, Notes)

@@ -33,6 +33,7 @@ _NUMBER = re.compile(
 )
 _LOOSE = re.compile(r"(?<![A-Za-z#\d])[-−]?\d[\d.,:]*(?:\s?[A-Za-z°%/]+)?")
 """A figure that was not understood, with what looks like its unit."""
+_YEAR = re.compile(r"(?:19|20)\d\d")
 _QUOTED = re.compile(r"[\"“„](?P<words>[^\"”“]*)[\"”“]")
 _CELL = re.compile(r"(?<![\w.,:])(?P<figure>\d+(?:[.,]\d+)*)")
 """A figure in a column: those beside it are no groups of thousands."""
@@ -47,6 +48,11 @@ _INPUT_AFTER = re.compile(rf"\s*\(?(?:{INPUT})\b\)?", re.IGNORECASE)
 _INPUT_BEFORE = re.compile(rf"\b(?:{INPUT})[\s:=]*$", re.IGNORECASE)
 _OUT_AFTER = re.compile(r"\s*(?:out|output|load)\b", re.IGNORECASE)
 _FACTOR = re.compile(rf"\b(?:{POWER_FACTOR})[\s:=]*(?P<figure>[01]?[.,]\d+|1)\b", re.IGNORECASE)
+_PART_OF = re.compile(
+    rf"(?P<figure>{NUMBER})\s*(?:k?Wh)?\s*(?:of|out of|von|sur|de|/)\s*{NUMBER}\s*(?P<kilo>k)?Wh\b",
+    re.IGNORECASE,
+)
+"""Delivered of rated, as results are often written: only what was delivered was measured."""
 _AMP_HOURS = re.compile(r"\s*(?:mAh|Ah|amp[ -]?hours?|VA|kVA|var)\b", re.IGNORECASE)
 _RAN = re.compile(r"\bran(?: for)?\s+(?P<span>\d.*)", re.IGNORECASE)
 
@@ -178,6 +184,11 @@ def _take_ran(line: _Text) -> float | None:
 
 def _take_values(line: _Text, decimal: Decimal) -> list[NotedValue]:
     found: list[NotedValue] = []
+    for part in _PART_OF.finditer(line.left):
+        figure = figure_of(part["figure"], decimal, usually_whole=True)
+        kilo = 1000.0 if part["kilo"] else 1.0
+        found.append(_value(NoteQuantity.ENERGY, figure.value * kilo, figure.step * kilo, part))
+        line.strike(part.start(), part.end())
     for factor in _FACTOR.finditer(line.left):
         figure = figure_of(factor["figure"], decimal, usually_whole=False)
         found.append(_value(NoteQuantity.POWER_FACTOR, figure.value, figure.step, factor))
@@ -343,6 +354,8 @@ def _unread(line: _Text) -> list[Unread]:
     """Figures that remain."""
     found = []
     for number in _LOOSE.finditer(line.left):
+        if _YEAR.fullmatch(number.group().strip()):
+            continue
         at = re.search(r"\d[\d.,:]*", line.left[number.start() :])
         assert at is not None
         after = line.left[number.start() + at.end() :]

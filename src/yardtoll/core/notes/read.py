@@ -75,6 +75,17 @@ class Notes:
     clock_basis: ClockBasis | None = None
     doubts: tuple[Doubt, ...] = field(default=())
 
+    @property
+    def is_bare(self) -> bool:
+        """A result without times: one energy, and nothing of when."""
+        times = {note.s for note in self.notes}
+        return (
+            len(times) == 1
+            and not any(note.limit_s for note in self.notes)
+            and not any(note.event for note in self.notes)
+            and len(self.values(NoteQuantity.ENERGY)) == 1
+        )
+
     def values(self, quantity: NoteQuantity) -> list[tuple[Note, NotedValue]]:
         """All values of a quantity in order of time, with their notes."""
         return [
@@ -100,6 +111,8 @@ def read_notes(text: str, name: str = "the notes") -> Notes:
     lines = read_lines(text)
     notes, doubts, first = _placed(lines)
     if not notes:
+        notes, doubts = _bare(lines), []
+    if not notes:
         raise UnusableDataError(
             f"{name}: no line has a time; begin each with one, such as 10:32 401 Wh"
         )
@@ -108,6 +121,18 @@ def read_notes(text: str, name: str = "the notes") -> Notes:
         name=name, lines=tuple(lines), notes=tuple(notes), clock_s=clock_s, clock_basis=basis,
         doubts=tuple(doubts),
     )  # fmt: skip
+
+
+def _bare(lines: list[ReadLine]) -> list[Note]:
+    """A result without times, such as "1830 of 2048 Wh at 410 W"; nothing where it is none."""
+    with_energy = [line for line in lines if line.value(NoteQuantity.ENERGY) is not None]
+    if len(with_energy) != 1:
+        return []
+    values = tuple(value for line in lines for value in line.values)
+    words = ", ".join(line.words for line in lines if line.words)
+    # "at 8 A on 13.5 V" switches nothing on.
+    whole = replace(with_energy[0], values=values, words=words, event=None)
+    return [Note(s=0.0, limit_s=0.0, line=whole)]
 
 
 def read_lines(text: str) -> list[ReadLine]:
