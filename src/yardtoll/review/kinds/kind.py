@@ -102,6 +102,10 @@ class RunKind(ABC):
         """What a station's runs of this kind give together for the scorecard."""
         return {}
 
+    def remarks(self, run: RunAnalysis) -> Iterator[str]:
+        """What else a reader of a report would want to know of it, in sentences."""
+        yield from ()
+
     def curve(self, run: RunAnalysis) -> Curve | None:
         """Its power over time, as a report shows it; None where it is not worth showing."""
         return power_curve(run) if run.is_finished else None

@@ -281,6 +281,13 @@ def _doubt_words(analysis: RunAnalysis) -> Iterator[str]:
         yield f"Run {analysis.run.number}: {DOUBTS[code]} ({how})."
 
 
+def _remarks(analysis: RunAnalysis) -> Iterator[str]:
+    """What its kind of run says beside the figures."""
+    said = list(kind_of(analysis.run.method).remarks(analysis))
+    if said:
+        yield f"Run {analysis.run.number}: {' '.join(said)}"
+
+
 def _method(yard: YardFile, found: StationRuns, rule: Rule) -> list[tuple[str, str]]:
     """What a later reader asks: at what load, with which meter, what was the floor set to?"""
     done = [a for a in found.analyses if a.is_finished]
@@ -309,6 +316,8 @@ def _method(yard: YardFile, found: StationRuns, rule: Rule) -> list[tuple[str, s
     ]
     if doubts := [words for a in done for words in _doubt_words(a)]:
         rows.append(("What was doubted", " ".join(doubts)))
+    if remarks := [words for a in done for words in _remarks(a)]:
+        rows.append(("Seen on the way", " ".join(remarks)))
     if site.temperature_c is not None:
         height = f", {site.altitude_m:g} m above the sea" if site.altitude_m else ""
         rows.insert(5, ("Bench", f"about {site.temperature_c:g} °C{height}"))

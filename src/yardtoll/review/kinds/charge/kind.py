@@ -9,9 +9,11 @@ from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import Method
 from yardtoll.core.uncertainty.figure import Figure, Style
 from yardtoll.core.uncertainty.run_budgets import run_time_budget
+from yardtoll.review.display_words import audit_words
 from yardtoll.review.evidence import trusted
 from yardtoll.review.kinds.charge.analysis import ChargeOutcome, analyse
 from yardtoll.review.kinds.charge.findings import charge_findings
+from yardtoll.review.kinds.charge.other_sources import set_against_drawn
 from yardtoll.review.kinds.charge.page import charge_page
 from yardtoll.review.kinds.kind import RunKind
 from yardtoll.review.outcome import Outcome
@@ -49,6 +51,14 @@ class Charge(RunKind):
     ) -> Iterator[Finding]:
         """Watts, times and amps."""
         yield from charge_findings(run, station, claims)
+
+    def remarks(self, run: RunAnalysis) -> Iterator[str]:
+        """Watts set against drawn, and the display against the meter."""
+        if run.energy_in is not None and (said := set_against_drawn(run)):
+            yield said
+        outcome = run.outcome
+        if isinstance(outcome, ChargeOutcome) and outcome.audit is not None:
+            yield from audit_words(outcome.audit)
 
     def station_facts(self, station: StationRuns) -> list[Figure]:
         """The hours of the last charge that one source did alone: the wall's, where there is one.

@@ -10,6 +10,7 @@ from yardtoll.core.conformance.yardsticks import Yardstick
 from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import Method
 from yardtoll.core.uncertainty.figure import Figure, Style
+from yardtoll.review.display_words import audit_words
 from yardtoll.review.kinds.discharge.analysis import DischargeOutcome, analyse
 from yardtoll.review.kinds.discharge.evidence import of_capacity, of_dc_port
 from yardtoll.review.kinds.discharge.findings import (
@@ -52,6 +53,12 @@ class Discharge(RunKind):
         """Power held, surge, volts, hertz and amps."""
         yield from power_findings(run, claims)
         yield from supply_findings(run, claims)
+
+    def remarks(self, run: RunAnalysis) -> Iterator[str]:
+        """The display against the meter."""
+        outcome = run.outcome
+        if isinstance(outcome, DischargeOutcome) and outcome.audit is not None:
+            yield from audit_words(outcome.audit)
 
     def station_findings(self, station: StationRuns) -> Iterator[Finding]:
         """The energy to empty, by load."""
