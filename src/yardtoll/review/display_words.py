@@ -29,8 +29,8 @@ def audit_words(audit: DisplayAudit) -> Iterator[str]:
     if audit.time_left:
         worst_time = max(audit.time_left, key=lambda r: abs(r.share))
         yield (
-            f"Its time left was off by up to {100 * worst_time.share:+.1f} % "
-            f"({format_span(worst_time.shown_s)} shown, {format_span(worst_time.true_s)} true)."
+            f"Its time left: {format_span(worst_time.shown_s)} promised, "
+            f"{format_span(worst_time.true_s)} given ({100 * worst_time.share:+.1f} %)."
         )
     if audit.reserve_wh is not None and audit.reserve_s is not None:
         yield (

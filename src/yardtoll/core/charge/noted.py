@@ -1,11 +1,18 @@
 """A recharge from notes in plain text; the clock and the display's % are enough."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
-from yardtoll.core.charge.analysis import ChargeWindow, RechargeResult, recharge_from_notes
+from yardtoll.core.charge.analysis import (
+    ChargeWindow,
+    RechargeResult,
+    recharge_from_energy,
+    recharge_from_notes,
+)
 from yardtoll.core.charge.soc_times import EnergyCurve, SocReading
+from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.electrical.trace import Code, Notice
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_span
@@ -36,6 +43,8 @@ def recharge_of_notes(
     Raises:
         UnusableDataError: there is neither energy nor a state of charge in them.
     """
+    if notes.is_bare:
+        return _bare_result(notes, window, readings, step_wh)
     power = series_of(notes, NoteQuantity.POWER, NoteQuantity.INPUT)
     counter = series_of(notes, NoteQuantity.ENERGY)
     shown = series_of(notes, NoteQuantity.SOC)
@@ -72,6 +81,20 @@ def recharge_of_notes(
         limits=None if energy is None else energy.limits,
         curve=curve,
     )
+
+
+def _bare_result(
+    notes: Notes, window: ChargeWindow, readings: Sequence[SocReading], step_wh: float | None
+) -> RechargeResult:
+    """Of an energy noted without times; a charge tapers, so its watts say nothing of how long."""
+    ((_, energy),) = notes.values(NoteQuantity.ENERGY)
+    step = step_wh or energy.step
+    limits = SampleLimits(
+        resolution_wh=step / 2, resolution_why=f"read to {step:g} Wh", of_counter=True
+    )
+    result = recharge_from_energy(energy.value, window, readings=readings, limits=limits)
+    notices = (*notes_notices(notes), *result.notices)
+    return replace(result, notices=notices, is_noted=True)
 
 
 def _end(course: Course, energy: NotedEnergy | None, notes: Notes) -> tuple[float, float]:

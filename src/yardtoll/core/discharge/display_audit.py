@@ -32,7 +32,7 @@ class SocAgainstEnergy:
 
 @dataclass(frozen=True, kw_only=True)
 class TimeLeftError:
-    """A shown time left beside the truth, in s; ``share`` is (shown − true) ÷ true."""
+    """A shown time left beside the truth, in s; ``share`` is (true − shown) ÷ shown."""
 
     s: float
     shown_s: float
@@ -40,8 +40,8 @@ class TimeLeftError:
 
     @property
     def share(self) -> float:
-        """Relative error; above 0 when the display promises too much."""
-        return self.shown_s / self.true_s - 1
+        """What was given over what was promised; below 0 when the display promises too much."""
+        return self.true_s / self.shown_s - 1 if self.shown_s > 0 else 0.0
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -48,13 +48,21 @@ _INPUT_AFTER = re.compile(rf"\s*\(?(?:{INPUT})\b\)?", re.IGNORECASE)
 _INPUT_BEFORE = re.compile(rf"\b(?:{INPUT})[\s:=]*$", re.IGNORECASE)
 _OUT_AFTER = re.compile(r"\s*(?:out|output|load)\b", re.IGNORECASE)
 _FACTOR = re.compile(rf"\b(?:{POWER_FACTOR})[\s:=]*(?P<figure>[01]?[.,]\d+|1)\b", re.IGNORECASE)
+_SUM = re.compile(rf"{NUMBER}(?:\s*(?:k?Wh)?\s*\+\s*{NUMBER})+\s*(?P<kilo>k)?Wh\b", re.IGNORECASE)
+"""Two meters on one load, as they are added up on paper."""
 _PART_OF = re.compile(
     rf"(?P<figure>{NUMBER})\s*(?:k?Wh)?\s*(?:of|out of|von|sur|de|/)\s*{NUMBER}\s*(?P<kilo>k)?Wh\b",
     re.IGNORECASE,
 )
 """Delivered of rated, as results are often written: only what was delivered was measured."""
 _AMP_HOURS = re.compile(r"\s*(?:mAh|Ah|amp[ -]?hours?|VA|kVA|var)\b", re.IGNORECASE)
-_RAN = re.compile(r"\bran(?: for)?\s+(?P<span>\d.*)", re.IGNORECASE)
+_RAN = re.compile(r"\b(?:ran(?: for)?|for|lasted)\s+(?P<span>\d.*)", re.IGNORECASE)
+_WINDOW = re.compile(
+    r"(?:\bfrom\s+)?(?P<start>\d{1,3}(?:[.,]\d+)?)\s*%?\s*(?:to|→|->|bis|-|–)\s*"
+    r"(?P<end>\d{1,3}(?:[.,]\d+)?)\s*%",
+    re.IGNORECASE,
+)
+"""Like "from 100 to 10 %": the part of the store that a run went through."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -88,6 +96,7 @@ class ReadLine:
     Attributes:
         number: 1-based.
         ran_s: of "ran 30 min at 500 W": the line is a run of its own.
+        window: of "from 100 to 10 %", states of charge in %.
         words: what remains, kept as a mark.
     """
 
@@ -97,6 +106,7 @@ class ReadLine:
     values: tuple[NotedValue, ...] = ()
     event: Event | None = None
     ran_s: float | None = None
+    window: tuple[float, float] | None = None
     words: str = ""
     unread: tuple[Unread, ...] = ()
 
@@ -139,6 +149,7 @@ def read_line(
     if comment:
         line.strike(comment.start(), comment.end())
     quoted = _take_quoted(line)
+    window = _take_window(line)
     ran = _take_ran(line)
     time = None if ran is not None else time_in(line.left)
     if time is not None:
@@ -151,7 +162,7 @@ def read_line(
     unread = _unread(line)
     return ReadLine(
         number=number, text=text, time=time, values=tuple(values), event=event, ran_s=ran,
-        words=words, unread=tuple(unread),
+        window=window, words=words, unread=tuple(unread),
     )  # fmt: skip
 
 
@@ -162,6 +173,17 @@ def _take_quoted(line: _Text) -> list[str]:
         found.append(part["words"].strip())
         line.strike(part.start(), part.end())
     return found
+
+
+def _take_window(line: _Text) -> tuple[float, float] | None:
+    found = _WINDOW.search(line.left)
+    if not found:
+        return None
+    start, end = (float(found[name].replace(",", ".")) for name in ("start", "end"))
+    if start == end or max(start, end) > 100:
+        return None
+    line.strike(found.start(), found.end())
+    return start, end
 
 
 def _take_ran(line: _Text) -> float | None:
@@ -184,6 +206,15 @@ def _take_ran(line: _Text) -> float | None:
 
 def _take_values(line: _Text, decimal: Decimal) -> list[NotedValue]:
     found: list[NotedValue] = []
+    for part in _SUM.finditer(line.left):
+        figures = [
+            figure_of(text, decimal, usually_whole=True) for text in re.findall(NUMBER, part[0])
+        ]
+        kilo = 1000.0 if part["kilo"] else 1.0
+        total = kilo * sum(figure.value for figure in figures)
+        step = kilo * max(figure.step for figure in figures) * len(figures) ** 0.5
+        found.append(_value(NoteQuantity.ENERGY, total, step, part))
+        line.strike(part.start(), part.end())
     for part in _PART_OF.finditer(line.left):
         figure = figure_of(part["figure"], decimal, usually_whole=True)
         kilo = 1000.0 if part["kilo"] else 1.0

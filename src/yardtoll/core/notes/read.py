@@ -76,6 +76,11 @@ class Notes:
     doubts: tuple[Doubt, ...] = field(default=())
 
     @property
+    def window(self) -> tuple[float, float] | None:
+        """States of charge in % that the run went through, where a line says so."""
+        return next((line.window for line in self.lines if line.window is not None), None)
+
+    @property
     def is_bare(self) -> bool:
         """A result without times: one energy, and nothing of when."""
         times = {note.s for note in self.notes}

@@ -58,6 +58,7 @@ class NotedRunDialog(FormDialog):
         self._station = station
         self._file = file
         self._others_wh = others_wh
+        self._window: tuple[float, float] | None = None
         self._clock: tuple[float | None, ClockBasis | None] = (None, None)
         self._meters = {meter.id: meter for meter in meters}
         self.method = choice("What was done", [(m.title, m.key) for m in METHODS.values()])
@@ -192,6 +193,10 @@ class NotedRunDialog(FormDialog):
         if notes is not None and (notes.clock_s, notes.clock_basis) != self._clock:
             self._clock = (notes.clock_s, notes.clock_basis)
             self._show_clock(notes)
+        if notes is not None and notes.window is not None and notes.window != self._window:
+            self._window = notes.window
+            self.soc_from.setValue(notes.window[0])
+            self.soc_to.setValue(notes.window[1])
         self._show_result()
 
     def _show_clock(self, notes: Notes) -> None:

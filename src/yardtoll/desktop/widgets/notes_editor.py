@@ -29,6 +29,8 @@ _GAP = 12
 def understood(line: ReadLine) -> str:
     """What a line was understood as, in few words; "" for a blank one or a comment."""
     said = [line.event.value] if line.event else []
+    if line.window is not None:
+        said.append(f"{line.window[0]:g} → {line.window[1]:g} %")
     if line.ran_s is not None:
         said.append(f"ran {line.ran_s / 60:.1f} min")
     for value in line.values:

@@ -1,0 +1,102 @@
+"""Figures of the trade, noted as a person would and put into the window, come out as they should.
+
+Common practice, no source: the values are those that every reviewer knows by heart.
+"""
+
+import pytest
+from conftest_helpers import in_dialog
+
+from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
+from yardtoll.review.analysis import analyse_run
+from yardtoll.review.kinds import kind_of
+from yardtoll.review.station.runs import station_runs
+from yardtoll.store.records import Meter, Run, Station
+
+
+@pytest.fixture
+def add(qtbot, demo):
+    """Adds a run of a station of so many Wh from notes; its figures, as shown."""
+    session = demo.bench.session
+    stations = {}
+
+    def made(rated_wh, method, text, own_draw_w=0.0):
+        if rated_wh not in stations:
+            new = Station(name=f"Station of {rated_wh:g}", rated_wh=rated_wh, rated_w=1000)
+            stations[rated_wh] = session.add(new, "Add a station")
+        station = stations[rated_wh]
+        meter = None
+        if own_draw_w:
+            meter = session.add(
+                Meter(name="Plug-in", profile="", address="", reading_share=0.01, floor_w=0.5,
+                      own_draw_w=own_draw_w), "Add a meter",
+            )  # fmt: skip
+        session.choose_station(station.id)
+
+        def fill(dialog):
+            dialog.method.setCurrentIndex(dialog.method.findData(method))
+            if meter is not None:
+                dialog.meter.setCurrentIndex(dialog.meter.findData(meter.id))
+            dialog.editor.set_text(text)
+            dialog.accept_button.click()
+            assert not dialog.wrong_label.isVisible(), dialog.wrong_label.text()
+
+        in_dialog(fill, NotedRunDialog)
+        demo.actions_by_name["Add a run from notes…"].trigger()
+        run = session.yard.runs(station.id)[-1]
+        return analyse_run(session.yard, session.yard.get(Run, run.id))
+
+    return made
+
+
+def percent(analysis, key):
+    return round(100 * analysis.figures[key].value, 1)
+
+
+@pytest.mark.parametrize(
+    ("rated_wh", "method", "text", "delivered_wh", "share"),
+    [
+        (2048, "capacity_ac", "1830 Wh", 1830, 89.4),
+        (2048, "capacity_ac", "1830 of 2048 Wh at 410 W, 2024", 1830, 89.4),
+        (4500, "capacity_ac", "1.87 + 1.87 kWh", 3740, 83.1),
+        (1536, "capacity_dc", "1407 Wh", 1407, 91.6),
+        (1536, "capacity_ac", "1243 Wh", 1243, 80.9),
+        (2000, "capacity_dc", "1669 Wh at 8 A on 13.5 V", 1669, 83.5),
+    ],
+)
+def test_delivered_of_rated(add, rated_wh, method, text, delivered_wh, share):
+    found = add(rated_wh, method, text)
+    assert found.energy_out.delivered_wh == delivered_wh
+    assert percent(found, "usable_ratio") == pytest.approx(share, abs=0.051)
+
+
+def test_a_window_and_the_recharge_of_it(add, demo):
+    out = add(2048, "capacity_ac", "1560 Wh from 100 to 10 %")
+    assert (out.run.soc_from, out.run.soc_to) == (100, 10)
+    assert percent(out, "usable_ratio_window") == 84.6 and percent(out, "usable_ratio") == 76.2
+    back = add(2048, "recharge_wall", "1947 Wh 10 to 100 %, from the wall")
+    assert back.energy_in.drawn_wh == 1947
+    yard = demo.bench.session.yard
+    runs = [analyse_run(yard, run) for run in yard.runs(back.station.id)]
+    page = kind_of(back.run.method).page(back, station_runs(runs), [])
+    trip = next(figure for figure in page.figures if figure.key == "round_trip")
+    assert round(100 * trip.value, 1) == 80.1
+
+
+def test_a_meters_own_draw_is_watts_times_hours_and_no_watt_hours(add):
+    found = add(299.5, "capacity_ac", "254 Wh, 300 W for 50 min", own_draw_w=2.0)
+    assert found.figures["own_draw_wh"].value == pytest.approx(1.7, abs=0.05)
+    assert percent(found, "usable_ratio") == 85.4
+
+
+def test_idle_by_two_looks_at_the_display(add):
+    found = add(1280, "idle_ac", "22:00 100 %\n08:00 85 %")
+    assert found.figures["idle_w"].value == pytest.approx(19.2)
+    assert round(found.own_use.idle.percent_per_hour, 2) == 1.5
+
+
+def test_a_promise_of_the_display(add):
+    found = add(1280, "capacity_ac", "10:00 on 300 W 0.9 h left\n10:50 off")
+    (promise,) = found.outcome.audit.time_left
+    assert round(100 * promise.share, 1) == -7.4
+    said = " ".join(kind_of(found.run.method).remarks(found))
+    assert "54 min promised, 50 min given (-7.4 %)" in said
