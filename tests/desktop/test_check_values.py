@@ -5,6 +5,7 @@ Common practice, no source: the values are those that every reviewer knows by he
 
 import pytest
 from conftest_helpers import in_dialog
+from PySide6.QtCore import QDate, QDateTime, QTime
 
 from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
 from yardtoll.review.analysis import analyse_run
@@ -19,7 +20,7 @@ def add(qtbot, demo):
     session = demo.bench.session
     stations = {}
 
-    def made(rated_wh, method, text, own_draw_w=0.0):
+    def made(rated_wh, method, text, own_draw_w=0.0, hour=10):
         if rated_wh not in stations:
             new = Station(name=f"Station of {rated_wh:g}", rated_wh=rated_wh, rated_w=1000)
             stations[rated_wh] = session.add(new, "Add a station")
@@ -37,6 +38,8 @@ def add(qtbot, demo):
             if meter is not None:
                 dialog.meter.setCurrentIndex(dialog.meter.findData(meter.id))
             dialog.editor.set_text(text)
+            if dialog.editor.notes.clock_s is None:
+                dialog.began.setDateTime(QDateTime(QDate(2026, 5, 14), QTime(hour, 0)))
             dialog.accept_button.click()
             assert not dialog.wrong_label.isVisible(), dialog.wrong_label.text()
 
@@ -73,7 +76,7 @@ def test_a_window_and_the_recharge_of_it(add, demo):
     out = add(2048, "capacity_ac", "1560 Wh from 100 to 10 %")
     assert (out.run.soc_from, out.run.soc_to) == (100, 10)
     assert percent(out, "usable_ratio_window") == 84.6 and percent(out, "usable_ratio") == 76.2
-    back = add(2048, "recharge_wall", "1947 Wh 10 to 100 %, from the wall")
+    back = add(2048, "recharge_wall", "1947 Wh 10 to 100 %", hour=16)
     assert back.energy_in.drawn_wh == 1947
     yard = demo.bench.session.yard
     runs = [analyse_run(yard, run) for run in yard.runs(back.station.id)]
