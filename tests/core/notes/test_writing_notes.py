@@ -68,5 +68,6 @@ def test_dates_and_zones_are_written_too():
         "2026-05-14 22:32 on\n2026-05-15 07:02 found off\n",
         "2026-05-14 22:32:05Z on\n2026-05-15 07:02:00Z off\n",
         "+0:00 on\n+1:20 410 W\n",
+        "22:00:00 on\n23:21 off ± 60 s\n",
     ):
         assert write_notes(read_notes(text)) == text

@@ -57,6 +57,9 @@ _PART_OF = re.compile(
 """Delivered of rated, as results are often written: only what was delivered was measured."""
 _AMP_HOURS = re.compile(r"\s*(?:mAh|Ah|amp[ -]?hours?|VA|kVA|var)\b", re.IGNORECASE)
 _RAN = re.compile(r"\b(?:ran(?: for)?|for|lasted)\s+(?P<span>\d.*)", re.IGNORECASE)
+_WITHIN = re.compile(
+    r"(?:±|\+/-|\+-)\s*(?P<figure>\d+(?:\.\d+)?)\s*(?:s(?:ec)?|(?P<minutes>min))\b", re.IGNORECASE
+)
 _WINDOW = re.compile(
     r"(?:\bfrom\s+)?(?P<start>\d{1,3}(?:[.,]\d+)?)\s*%?\s*(?:to|→|->|bis|-|–)\s*"
     r"(?P<end>\d{1,3}(?:[.,]\d+)?)\s*%",
@@ -97,6 +100,7 @@ class ReadLine:
         number: 1-based.
         ran_s: of "ran 30 min at 500 W": the line is a run of its own.
         window: of "from 100 to 10 %", states of charge in %.
+        within_s: of "± 60 s": how far its moment may be from its time.
         words: what remains, kept as a mark.
     """
 
@@ -107,6 +111,7 @@ class ReadLine:
     event: Event | None = None
     ran_s: float | None = None
     window: tuple[float, float] | None = None
+    within_s: float | None = None
     words: str = ""
     unread: tuple[Unread, ...] = ()
 
@@ -150,6 +155,7 @@ def read_line(
         line.strike(comment.start(), comment.end())
     quoted = _take_quoted(line)
     window = _take_window(line)
+    within_s = _take_within(line)
     ran = _take_ran(line)
     time = None if ran is not None else time_in(line.left)
     if time is not None:
@@ -162,7 +168,7 @@ def read_line(
     unread = _unread(line)
     return ReadLine(
         number=number, text=text, time=time, values=tuple(values), event=event, ran_s=ran,
-        window=window, words=words, unread=tuple(unread),
+        window=window, within_s=within_s, words=words, unread=tuple(unread),
     )  # fmt: skip
 
 
@@ -184,6 +190,14 @@ def _take_window(line: _Text) -> tuple[float, float] | None:
         return None
     line.strike(found.start(), found.end())
     return start, end
+
+
+def _take_within(line: _Text) -> float | None:
+    found = _WITHIN.search(line.left)
+    if not found:
+        return None
+    line.strike(found.start(), found.end())
+    return float(found["figure"]) * (60.0 if found["minutes"] else 1.0)
 
 
 def _take_ran(line: _Text) -> float | None:

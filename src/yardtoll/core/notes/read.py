@@ -215,7 +215,8 @@ def _placed(lines: list[ReadLine]) -> tuple[list[Note], list[Doubt], LineTime | 
         if time.doubt:
             doubts.append(Doubt(line=line.number, message=time.doubt))
         latest_s = max(latest_s, at_s)
-        notes.append(Note(s=at_s - start_s, limit_s=time.limit_s, line=line))
+        limit_s = time.limit_s if line.within_s is None else line.within_s
+        notes.append(Note(s=at_s - start_s, limit_s=limit_s, line=line))
     notes.sort(key=lambda note: note.s)
     return [replace(note, s=note.s - notes[0].s) for note in notes], doubts, first
 

@@ -10,6 +10,8 @@ from yardtoll.core.notes.quantities import NoteQuantity
 from yardtoll.core.notes.read import Note, Notes
 from yardtoll.core.notes.times import DAY_S, MINUTE_S
 
+CLOCK_STAMP_S = 2.0
+"""± of a time with seconds, as it is read."""
 _WRITTEN = {
     NoteQuantity.ENERGY: "{} Wh",
     NoteQuantity.POWER: "{} W",
@@ -37,6 +39,8 @@ def write_note(note: Note, notes: Notes) -> str:
     if note.event is not None:
         said.append(note.event.value)
     said += [write_value(value) for value in note.line.values]
+    if note.limit_s not in (0.0, CLOCK_STAMP_S, MINUTE_S / 2):
+        said.append(f"± {note.limit_s:.0f} s")
     if note.line.words:
         said.append(_words(note.line.words, alone=len(said) == 1))
     return " ".join(said).replace(" ,", ",")

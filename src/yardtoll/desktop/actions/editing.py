@@ -244,15 +244,17 @@ def paste_claims(parent: QWidget, session: Session) -> None:
 
 def add_noted_run(
     parent: QWidget, session: Session, text: str = "", file: Path | None = None
-) -> None:
-    """Ask for a run's notes, typed, pasted or from a file, and keep it."""
+) -> Run | None:
+    """Ask for a run's notes, typed, pasted or from a file, and keep it; None where it is not."""
     station = session.station
     if station is None or session.yard.read_only:
-        return
+        return None
     dialog = NotedRunDialog(station, session.yard.meters(), parent, text=text, file=file)
     if dialog.exec():
         run = dialog.keep(session.yard)
         session.note_added(run, f"Add run {run.number} from notes")
+        return run
+    return None
 
 
 def edit_notes(parent: QWidget, session: Session, run: Run) -> None:

@@ -1,0 +1,131 @@
+"""The frames of a time-lapse: a folder of pictures, each with its time."""
+
+import contextlib
+import io
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+
+import numpy as np
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.store.errors import StoreError
+
+SUFFIXES = (".jpg", ".jpeg", ".png", ".webp", ".bmp")
+MOST_FRAMES = 100_000
+_EXIF, _TAKEN, _CHANGED = 0x8769, 36867, 306
+"""EXIF: the directory of the camera's tags, when the picture was taken, when it was changed."""
+_EPOCH = datetime(1970, 1, 1)
+_SEEN_PX = (1200, 1200)
+_FORMAT = "%Y:%m:%d %H:%M:%S"
+_EVIDENCE_PX, _EVIDENCE_QUALITY = 640, 80
+
+
+class FramesError(StoreError):
+    """A folder holds no time-lapse; one sentence."""
+
+
+@dataclass(frozen=True)
+class Frame:
+    """One picture of a time-lapse.
+
+    Attributes:
+        s: s since 1970 in the camera's own local time.
+    """
+
+    path: Path
+    s: float
+
+
+def read_frames(folder: Path) -> list[Frame]:
+    """The pictures of a folder in order of time: by EXIF, else by the time of the file.
+
+    Raises:
+        FramesError: the folder cannot be read, or holds fewer than two pictures.
+    """
+    try:
+        paths = sorted(p for p in folder.iterdir() if p.suffix.lower() in SUFFIXES and p.is_file())
+    except OSError as error:
+        raise FramesError(f"{folder} cannot be read: {error.strerror}") from None
+    if len(paths) < 2:
+        raise FramesError(f"{folder.name} holds no time-lapse: at least two pictures are needed")
+    if len(paths) > MOST_FRAMES:
+        raise FramesError(f"{folder.name} holds more than {MOST_FRAMES} pictures")
+    first, last = _taken_s(paths[0]), _taken_s(paths[-1])
+    if first is not None and last is not None:
+        by_exif = [Frame(path, s) for path in paths if (s := _taken_s(path)) is not None]
+        return sorted(by_exif, key=lambda frame: (frame.s, frame.path.name))
+    return sorted((Frame(path, _file_s(path)) for path in paths), key=lambda f: (f.s, f.path.name))
+
+
+def at_interval(frames: list[Frame], start_s: float, interval_s: float) -> list[Frame]:
+    """The same frames in order of their names, at a steady interval."""
+    by_name = sorted(frames, key=lambda frame: frame.path.name)
+    return [Frame(f.path, start_s + i * interval_s) for i, f in enumerate(by_name)]
+
+
+def grey_of(frame: Frame, box: tuple[float, float, float, float]) -> FloatArray:
+    """Grey levels of a part of a frame.
+
+    Args:
+        box: left, top, right, bottom as shares of the picture.
+
+    Raises:
+        FramesError: the picture cannot be read.
+    """
+    with _opened(frame.path) as picture:
+        picture.draft("L", _SEEN_PX)
+        width, height = picture.size
+        left, top = int(box[0] * width), int(box[1] * height)
+        right, bottom = max(int(box[2] * width), left + 1), max(int(box[3] * height), top + 1)
+        return np.asarray(picture.convert("L").crop((left, top, right, bottom)), dtype=float)
+
+
+def evidence_of(frame: Frame) -> bytes:
+    """A small copy of a frame as JPEG, its pixels alone.
+
+    Raises:
+        FramesError: the picture cannot be read.
+    """
+    with _opened(frame.path) as picture:
+        picture.draft("RGB", (2 * _EVIDENCE_PX, 2 * _EVIDENCE_PX))
+        small = ImageOps.exif_transpose(picture).convert("RGB")
+        small.thumbnail((_EVIDENCE_PX, _EVIDENCE_PX))
+        made = io.BytesIO()
+        small.save(made, "JPEG", quality=_EVIDENCE_QUALITY)
+        return made.getvalue()
+
+
+def _taken_s(path: Path) -> float | None:
+    """When a picture says it was taken, in its own local time; None where it does not."""
+    try:
+        with _opened(path) as picture:
+            tags = picture.getexif()
+            said = tags.get_ifd(_EXIF).get(_TAKEN) or tags.get(_CHANGED)
+    except FramesError:
+        return None
+    if not said:
+        return None
+    try:
+        taken = datetime.strptime(str(said).strip("\x00 "), _FORMAT)
+    except ValueError:
+        return None
+    return (taken - _EPOCH).total_seconds()
+
+
+def _file_s(path: Path) -> float:
+    """When a file was last changed, in the computer's local time."""
+    changed = datetime.fromtimestamp(path.stat().st_mtime)
+    return (changed - _EPOCH).total_seconds()
+
+
+@contextlib.contextmanager
+def _opened(path: Path) -> Iterator[Image.Image]:
+    """A picture, and every way in which it may be none as one error."""
+    try:
+        with Image.open(path) as picture:
+            yield picture
+    except (OSError, ValueError, SyntaxError, UnidentifiedImageError, Image.DecompressionBombError):
+        raise FramesError(f"{path.name} is no picture that can be read") from None
