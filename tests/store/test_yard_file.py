@@ -336,3 +336,18 @@ def test_a_place_that_cannot_be_written_is_one_sentence(tmp_path):
     for place in (tmp_path / "none" / "a.yard", Path("/proc/a.yard"), tmp_path / ("x" * 300)):
         with pytest.raises(YardError, match="cannot be written"):
             YardFile.create(place, "Bench")
+
+
+def test_the_meter_used_last_is_offered_first(yard, run):
+    names = ("Old plug", "New plug", "Simulated")
+    simulated, old, new = (
+        yard.put(Meter(name=name, profile="", address=address, reading_share=0.01, floor_w=0.5))
+        for name, address in zip((names[2], *names[:2]), (SIMULATED, "", ""), strict=True)
+    )
+    assert [m.name for m in yard.meters_by_use()] == ["Old plug", "New plug", "Simulated"]
+    yard.put(replace(run, meter_id=new.id))
+    later = replace(run, id=None, number=2, started_at="2026-05-15T10:00:00+00:00")
+    yard.put(replace(later, meter_id=simulated.id))
+    assert [m.name for m in yard.meters_by_use()] == ["New plug", "Old plug", "Simulated"]
+    yard.put(replace(later, number=3, meter_id=old.id))
+    assert yard.meters_by_use()[0].name == "Old plug"

@@ -249,7 +249,7 @@ def add_noted_run(
     station = session.station
     if station is None or session.yard.read_only:
         return None
-    dialog = NotedRunDialog(station, session.yard.meters(), parent, text=text, file=file)
+    dialog = NotedRunDialog(station, session.yard.meters_by_use(), parent, text=text, file=file)
     if dialog.exec():
         run = dialog.keep(session.yard)
         session.note_added(run, f"Add run {run.number} from notes")

@@ -64,7 +64,7 @@ def _ask(host: Host, log: OpenLog) -> None:
         return
     yard = session.yard
     dialog = ImportDialog(
-        log, yard.stations(), session.station, yard.meters(), host.jobs, host.widget
+        log, yard.stations(), session.station, yard.meters_by_use(), host.jobs, host.widget
     )
     if not dialog.exec() or dialog.preview is None or dialog.preview.trace is None:
         return

@@ -64,7 +64,7 @@ class NotedRunDialog(FormDialog):
         self.method = choice("What was done", [(m.title, m.key) for m in METHODS.values()])
         self.meter = choice("Meter", [("not stated", None), *((m.name, m.id) for m in meters)])
         real = [m.id for m in meters if not m.is_simulated]
-        self.meter.setCurrentIndex(self.meter.findData(real[-1]) if real else 0)
+        self.meter.setCurrentIndex(self.meter.findData(real[0]) if real else 0)
         self.began = QDateTimeEdit(
             QDateTime.fromString(f"{now_here():%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
         )

@@ -30,7 +30,7 @@ from yardtoll.desktop.widgets.basics import (
     rule,
 )
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid, hanging
-from yardtoll.store.records import SIMULATED, Load, Meter, SolarArray, StoredCircuit, StoredCord
+from yardtoll.store.records import Load, Meter, SolarArray, StoredCircuit, StoredCord
 from yardtoll.store.site_time import meant_here, shown_zone
 from yardtoll.store.site_time import now as now_here
 
@@ -285,8 +285,6 @@ class ChoicesForm(QWidget):
         arrays: list[SolarArray],
     ) -> None:
         """Fill the choices of the bench."""
-        # A meter that is really there goes before the simulated one.
-        meters = sorted(meters, key=lambda m: m.address == SIMULATED)
         refill(self.meters, [(m.name, m) for m in meters])
         refill(self.cords, [("none, or not noted", None), *((c.name, c) for c in cords)])
         refill(self.circuits, [("not from the house", None), *((c.name, c) for c in circuits)])

@@ -126,7 +126,7 @@ class PlanView(StopView):
     def refresh(self) -> None:
         yard = self.bench.session.yard
         station = self.bench.session.station
-        self.form.show_bench(yard.meters(), yard.cords(), yard.circuits(), yard.arrays())
+        self.form.show_bench(yard.meters_by_use(), yard.cords(), yard.circuits(), yard.arrays())
         if self._station_shown != (station.id if station else None):
             self._station_shown = station.id if station else None
             self._begin_anew()
