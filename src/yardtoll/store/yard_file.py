@@ -156,7 +156,7 @@ class YardFile(YardStorage):
     def meters_by_use(self) -> list[Meter]:
         """Meters as they are offered: the one used last first, simulated ones after all others."""
         last = {run.meter_id: run.started_at for run in self.runs() if run.meter_id is not None}
-        used = sorted(self.meters(), key=lambda meter: last.get(meter.id, ""), reverse=True)
+        used = sorted(self.meters(), key=lambda meter: last.get(meter.id or 0, ""), reverse=True)
         return sorted(used, key=lambda meter: meter.is_simulated)
 
     def loads(self) -> list[Load]:
