@@ -103,3 +103,35 @@ def test_a_promise_of_the_display(add):
     assert round(100 * promise.share, 1) == -7.4
     said = " ".join(kind_of(found.run.method).remarks(found))
     assert "54 min promised, 50 min given (-7.4 %)" in said
+
+
+def test_two_meters_on_one_load_add_up_each_with_its_own_limits(qtbot, demo):
+    session = demo.bench.session
+    session.choose_station(2)
+    plugs = [
+        session.add(
+            Meter(name=f"Plug {n}", profile="", address="", reading_share=0.01, floor_w=0.0,
+                  own_draw_w=own_w), "Add a meter",
+        ) for n, own_w in ((1, 1.0), (2, 2.0))
+    ]  # fmt: skip
+
+    def fill(dialog):
+        dialog.meter.setCurrentIndex(dialog.meter.findData(plugs[0].id))
+        dialog.editor.set_text("22:00 on 0 Wh\n23:00 120 Wh 120 W\n02:00 off 480 Wh")
+        dialog.further.setCurrentIndex(dialog.further.findData(plugs[1].id))
+        dialog.accept_button.click()
+        assert "Of the second meter" in dialog.wrong_label.text()
+        dialog.further_editor.set_text("22:00 0 Wh\n23:01 101 Wh\n02:01 400 Wh")
+        dialog.accept_button.click()
+        assert not dialog.wrong_label.isVisible(), dialog.wrong_label.text()
+
+    in_dialog(fill, NotedRunDialog)
+    demo.actions_by_name["Add a run from notes…"].trigger()
+    yard = session.yard
+    run = next(run for run in yard.runs(2) if run.origin == "typed")
+    found = analyse_run(yard, run)
+    assert found.figures["own_draw_wh"].value == pytest.approx(12, abs=0.1)
+    assert found.energy_out.delivered_wh == pytest.approx(892, abs=0.2)
+    assert not found.notices
+    names = [line.name for line in found.energy_out.budget.lines]
+    assert any("Meter 1 gain" in name for name in names) and any("Meter 2" in n for n in names)

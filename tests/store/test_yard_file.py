@@ -253,7 +253,7 @@ KILLED = """
 import sys, time, numpy as np
 from pathlib import Path
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.store.records import SIMULATED, Recording, Run, Station
+from yardtoll.store.records import Recording, Run, Station
 from yardtoll.store.yard_file import YardFile
 yard = YardFile.create(Path(sys.argv[1]), "K")
 station = yard.put(Station(name="S", rated_wh=1, rated_w=1))

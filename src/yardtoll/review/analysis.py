@@ -6,6 +6,7 @@ from yardtoll.core.methods import METHODS
 from yardtoll.review.kinds import kind_of
 from yardtoll.review.outcome import Outcome
 from yardtoll.review.run_analysis import Recorded, RunAnalysis, RunRecords
+from yardtoll.store.noted import meter_in
 from yardtoll.store.records import Meter, Run, Station
 from yardtoll.store.yard_file import YardFile
 
@@ -15,14 +16,16 @@ def read_records(yard: YardFile, run: Run) -> RunRecords:
     assert run.id is not None
     by_panels = METHODS[run.method].uses_panels
     recordings = yard.recordings(run.id)
+    readings = yard.readings(run.id)
     ids = {r.meter_id for r in recordings if r.meter_id is not None}
+    ids |= {further for r in readings if (further := meter_in(r.subject)) is not None}
     return RunRecords(
         run=run,
         station=yard.get(Station, run.station_id),
         meter=yard.get(Meter, run.meter_id) if run.meter_id is not None else None,
         meters={id_: yard.get(Meter, id_) for id_ in sorted(ids)},
         recordings=tuple(recordings),
-        readings=tuple(yard.readings(run.id)),
+        readings=tuple(readings),
         marks=tuple(yard.marks(run.id)),
         repeatability=yard.info().repeatability,
         site=yard.site() if by_panels else None,

@@ -14,7 +14,7 @@ from yardtoll.core.notes.trace import trace_of
 from yardtoll.core.uncertainty.energy_budget import AC, DC
 from yardtoll.core.uncertainty.figure import Figure, by_key
 from yardtoll.review.outcome import EnergyIn, EnergyOut, Outcome, OwnUse
-from yardtoll.store.noted import notes_of
+from yardtoll.store.noted import meter_in, notes_of
 from yardtoll.store.records import (
     TYPED,
     Mark,
@@ -67,7 +67,22 @@ class RunRecords:
     def notes(self) -> Notes:
         """Its readings and marks as notes, s from its start."""
         name = f"run {self.run.number}" if self.run.number else "the notes"
-        return notes_of(name, self.readings, self.marks, charges=self.method.charges)
+        own = [r for r in self.readings if meter_in(r.subject) is None]
+        return notes_of(name, own, self.marks, charges=self.method.charges)
+
+    @property
+    def notes_of_further(self) -> dict[int, Notes]:
+        """Notes of further meters on the same load, by the meter's id; the marks are of all."""
+        ids = {meter_in(r.subject): None for r in self.readings}
+        return {
+            id_: notes_of(
+                f"run {self.run.number}, meter {n}",
+                [r for r in self.readings if meter_in(r.subject) == id_],
+                [mark for mark in self.marks if mark.starts_run or mark.ends_run],
+                charges=self.method.charges,
+            )
+            for n, id_ in enumerate((i for i in ids if i is not None), start=2)
+        }
 
     def readings_of(self, kind: ReadingKind) -> list[Reading]:
         """The typed readings of one kind, in order of time."""

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from yardtoll.core.electrical.trace import ClockBasis
 from yardtoll.core.notes.events import Event
 from yardtoll.core.notes.line import NotedValue, ReadLine
 from yardtoll.core.notes.quantities import NoteQuantity
@@ -34,6 +35,20 @@ NOTED_KINDS = frozenset(kind.value for kind in QUANTITY_OF)
 _USUAL_STEP = {NoteQuantity.LEFT: 60.0, NoteQuantity.POWER_FACTOR: 0.01}
 
 
+_METER = "meter:"
+
+
+def subject_of(meter_id: int) -> str:
+    """Of readings of a further meter on the same load."""
+    return f"{_METER}{meter_id}"
+
+
+def meter_in(subject: str) -> int | None:
+    """The further meter that a reading is of; None for the run's own."""
+    number = subject.removeprefix(_METER)
+    return int(number) if subject.startswith(_METER) and number.isdigit() else None
+
+
 def notes_of(
     name: str, readings: Sequence[Reading], marks: Sequence[Mark], *, charges: bool
 ) -> Notes:
@@ -49,6 +64,9 @@ def notes_of(
     notes = [_note(s, entries, charges=charges) for s, entries in sorted(moments.items())]
     return Notes(
         name=name,
+        # All notes of one run count from its start.
+        clock_s=0.0,
+        clock_basis=ClockBasis.TIME_OF_DAY,
         lines=tuple(note.line for note in notes),
         notes=tuple(notes),
     )
@@ -74,13 +92,14 @@ def _note(s: float, entries: list[Reading | Mark], *, charges: bool) -> Note:
 
 
 def records_of(
-    notes: Notes, run_id: int, *, charges: bool, from_s: float = 0.0
+    notes: Notes, run_id: int, *, charges: bool, from_s: float = 0.0, subject: str = ""
 ) -> list[Reading | Mark]:
     """The readings and marks of a run that notes tell of.
 
     Args:
         charges: of a recharge: its watts are those that go in, by the meter or by the display.
         from_s: of the first note, s from the run's start.
+        subject: of readings of a further meter.
     """
     found: list[Reading | Mark] = []
     for note in notes.notes:
@@ -90,7 +109,7 @@ def records_of(
             found.append(
                 Reading(
                     run_id=run_id, time_s=at_s, kind=kind.value, value=value.value,
-                    step=value.step, within_s=within_s,
+                    step=value.step, within_s=within_s, subject=subject,
                 )
             )  # fmt: skip
         if note.event is not None:

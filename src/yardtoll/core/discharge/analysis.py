@@ -358,7 +358,11 @@ def _alignment(
         late_s = meters[i].span.start_s + shifts[i] - meters[0].span.start_s
         ends_s = meters[i].span.cutoff_s + shifts[i] - meters[0].span.cutoff_s
         within_s = meters[0].span.edges_s[0] + meters[i].span.edges_s[0] + 1.0
-        if _is_whole(late_s, within_s) and abs(late_s - ends_s) <= 2 * within_s:
+        if (
+            isinstance(traces[i], Trace)
+            and _is_whole(late_s, within_s)
+            and abs(late_s - ends_s) <= 2 * within_s
+        ):
             message = (
                 f"{traces[i].name} looks like {traces[0].name} but for a clock "
                 f"{format_span(abs(late_s))} {'ahead' if late_s > 0 else 'behind'}; put together "

@@ -18,7 +18,7 @@ from yardtoll.desktop.widgets.basics import choice, label, number_box, set_role
 from yardtoll.desktop.widgets.notes_editor import NotesEditor
 from yardtoll.review.analysis import analyse_records
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
-from yardtoll.store.noted import records_of
+from yardtoll.store.noted import records_of, subject_of
 from yardtoll.store.records import (
     TYPED,
     Conditions,
@@ -33,7 +33,7 @@ from yardtoll.store.site_time import meant_here, shown_at
 from yardtoll.store.site_time import now as now_here
 from yardtoll.store.yard_file import YardFile
 
-_TEXT_H, _RESULT_H, _WIDTH = 230, 96, 780
+_TEXT_H, _FURTHER_H, _RESULT_H, _WIDTH = 230, 90, 96, 780
 EXAMPLE = (
     "22:04 on 0 Wh 100 %\n22:10 412 W shows 398 W 3.9 h left\n23:20 523 Wh 73 %\n"
     "22:31 fan on\n07:00 found off 1826 Wh"
@@ -77,6 +77,12 @@ class NotedRunDialog(FormDialog):
         self.own_draw = choice(
             "The meter's own draw", [("added to what it read", True), ("already added", False)]
         )
+        self.further = choice(
+            "A second meter on the load", [("none", None), *((m.name, m.id) for m in meters)]
+        )
+        self.further_editor = NotesEditor(self._bench())
+        self.further_editor.setMinimumHeight(_FURTHER_H)
+        self.further_editor.field.setPlaceholderText("22:04 on 0 Wh\n07:00 1830 Wh")
         self.editor = NotesEditor(self._bench())
         self.text = self.editor.field
         self.text.setPlaceholderText(EXAMPLE)
@@ -89,6 +95,8 @@ class NotedRunDialog(FormDialog):
             ("What was done", self.method),
             ("Meter", self.meter),
             ("Its own draw", self.own_draw),
+            ("Second meter", self.further),
+            ("Its notes", self.further_editor),
             ("First line", self.began),
             ("State of charge from", self.soc_from),
             ("to", self.soc_to),
@@ -101,6 +109,8 @@ class NotedRunDialog(FormDialog):
         self.soc_from.valueChanged.connect(self._show_result)
         self.soc_to.valueChanged.connect(self._show_result)
         self.editor.changed.connect(self._read)
+        self.further.currentIndexChanged.connect(self._show_result)
+        self.further_editor.changed.connect(self._show_result)
         self.text.setFocus()
         self._show_method()
         if text:
@@ -117,19 +127,42 @@ class NotedRunDialog(FormDialog):
             return f"The state of charge must {'rise' if method.charges else 'fall'}."
         if self.editor.notes is None:
             return _sentence(self.editor.problem)
+        if self._has_further and self.further_editor.notes is None:
+            return _sentence(f"of the second meter, {self.further_editor.problem}")
+        if self._has_further and self.further.currentData() == self.meter.currentData():
+            return "The second meter is the same as the first."
         problem = self.analysed().problem
         return _sentence(problem) if problem else ""
+
+    @property
+    def _has_further(self) -> bool:
+        return self.further.currentData() is not None and self.chosen_method().delivers
+
+    def _entries(self, notes: Notes, run_id: int) -> list[Reading | Mark]:
+        """What is kept of the notes, those of a second meter too; marks are the first's."""
+        charges = self.chosen_method().charges
+        found = records_of(notes, run_id, charges=charges)
+        other = self.further_editor.notes
+        if self._has_further and other is not None:
+            since_s = 0.0
+            if other.clock_s is not None and notes.clock_s is not None:
+                since_s = (other.clock_s - notes.clock_s + DAY_S / 2) % DAY_S - DAY_S / 2
+            subject = subject_of(self.further.currentData())
+            made = records_of(other, run_id, charges=charges, from_s=since_s, subject=subject)
+            found += [entry for entry in made if isinstance(entry, Reading)]
+        return found
 
     def analysed(self) -> RunAnalysis:
         """What comes of the notes as they stand."""
         notes = self.editor.notes
         assert notes is not None
         run = self._run(notes)
-        entries = records_of(notes, 0, charges=self.chosen_method().charges)
+        entries = self._entries(notes, 0)
         records = RunRecords(
             run=run,
             station=self._station,
             meter=self._meters.get(self.meter.currentData()),
+            meters={id_: meter for id_, meter in self._meters.items() if id_ is not None},
             readings=tuple(e for e in entries if isinstance(e, Reading)),
             marks=tuple(e for e in entries if isinstance(e, Mark)),
         )
@@ -142,7 +175,7 @@ class NotedRunDialog(FormDialog):
         assert self._station.id is not None
         kept = yard.put(self._run(notes, yard.next_number(self._station.id)))
         assert kept.id is not None
-        for entry in records_of(notes, kept.id, charges=self.chosen_method().charges):
+        for entry in self._entries(notes, kept.id):
             yard.put(entry)
         return kept
 
@@ -225,6 +258,8 @@ class NotedRunDialog(FormDialog):
         meter = self._meters.get(self.meter.currentData())
         draws = bool(meter and meter.own_draw_w) and self.chosen_method().delivers
         self.rows.setRowVisible(self.own_draw, draws)
+        self.rows.setRowVisible(self.further, self.chosen_method().delivers)
+        self.rows.setRowVisible(self.further_editor, self._has_further)
         if notes is None:
             empty = "What comes of the notes appears here as they are typed."
             typed = self.editor.text().strip()

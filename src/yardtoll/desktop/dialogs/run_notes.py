@@ -33,7 +33,9 @@ class RunNotesDialog(FormDialog):
         assert run.id is not None
         self._run, self._run_id = run, run.id
         self._charges = METHODS[run.method].charges
-        shown: list[Reading | Mark] = [r for r in readings if r.kind in NOTED_KINDS]
+        shown: list[Reading | Mark] = [
+            r for r in readings if r.kind in NOTED_KINDS and not r.subject
+        ]
         self._kept = [*shown, *marks]
         began = local(run.started_at)
         self._day_s = (

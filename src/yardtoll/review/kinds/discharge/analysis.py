@@ -53,8 +53,11 @@ def analyse(run: RunAnalysis) -> DischargeOutcome:
         soc_to=records.run.soc_to,
     )
     if records.typed:
-        noted = analyse_discharge([records.notes], rating, own_draw_w=own)
-        return _outcome(run, noted, [records.meter], [])
+        further = records.notes_of_further
+        others = [records.meters.get(id_) for id_ in further]
+        own += [meter.own_draw_w for meter in others if meter is not None and meter.own_draw_w]
+        noted = analyse_discharge([records.notes, *further.values()], rating, own_draw_w=own)
+        return _outcome(run, noted, [records.meter, *others], [])
     outputs = [r for r in run.recorded if r.record.role == run.method.role.value]
     outputs = outputs or [r for r in run.recorded if Role(r.record.role).is_energy]
     if not outputs:
