@@ -64,6 +64,12 @@ class TestTruth:
         assert found.duration_s == 16_020 and found.end_seen
         assert found.delivered_wh == pytest.approx(1800 + 2 * 16_020 / 3600)
 
+    def test_a_compressor_that_rests_is_no_end(self):
+        found = discharged("10:00 on 0 Wh 120 W\n12:00 150 Wh 0 W\n14:00 off 455 Wh")
+        assert found.duration_s == 14_400 and found.end_seen
+        dark = discharged("10:00 on 0 Wh 120 W\n12:00 240 Wh 120 W\n14:00 0 W 455 Wh")
+        assert not dark.end_seen and dark.duration_s == pytest.approx(13_650, abs=60)
+
     def test_where_no_line_tells_of_an_end_the_last_stretch_is_the_doubt(self):
         found = discharged("10:00 0 Wh\n11:00 400 Wh\n14:30 1800 Wh")
         assert found.duration_s == 16_200 and found.has(Code.NO_CUTOFF)
@@ -106,6 +112,7 @@ class TestSuspicion:
             ("10:00 on 0 Wh 410 W\n12:00 0.82 Wh\n14:30 off 1.845 Wh", "1845 Wh"),
             ("10:00 0 Wh 410 W\n11:00 410 Wh 0.411 W\n14:30 off 1845 Wh", "411 W"),
             ("10:00 0 Wh 410 W\n11:00 410 Wh\n12:00 0.82 Wh\n14:30 off 1845 Wh", "820 Wh"),
+            ("23:00 on 0 Wh 410 W\n00:30 615 W\n01:30 1025 Wh 411 W\n03:00 off 1640 Wh", "615 Wh"),
             ("10:00 410 Wh 410 W\n12:00 412 Wh 412 W\n14:30 411 Wh off", "are they W"),
         ],
     )

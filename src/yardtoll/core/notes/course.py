@@ -96,7 +96,9 @@ def course_of(notes: Notes, power: Series, *, ends_full: bool = False) -> Course
     sure = [n for n in after if n.event is Event.ON or _draws(n, limit_w)]
     sure_s = sure[-1].s if sure else start.s
     # What a counter shows after the end was read from it later, and is no sign of a run.
-    told = next((n for n in after if n.s >= sure_s and (_ends(n, ends) or _is_dark(n))), None)
+    told = next((n for n in after if n.s >= sure_s and _ends(n, ends)), None)
+    if told is None:  # a line without watts tells of an end only where no other does
+        told = next((n for n in after if n.s >= sure_s and _is_dark(n)), None)
     running = [n for n in after if (told is None or n.s < told.s) and _runs(n, limit_w)]
     last_seen = running[-1] if running else start
     end = told if told is not None and told.event in ends else None

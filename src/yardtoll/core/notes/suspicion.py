@@ -16,6 +16,7 @@ _NEAR_W = 1.3
 _MOST_OVER, _LEAST_UNDER = 1.3, 0.1
 """Wh ÷ (W × h): more cannot be; less only of a load that is off most of the time."""
 _SAME_SHARE = 0.1
+_ODD_SHARE, _COUNTED_SHARE = 0.2, 0.03
 
 
 def units_suspect(name: str, counter: Series, power: Series) -> list[Notice]:
@@ -29,6 +30,7 @@ def units_suspect(name: str, counter: Series, power: Series) -> list[Notice]:
         _jump(counter, "Wh", rises=True)
         or _jump(power, "W", rises=False)
         or _cannot(counter, power)
+        or _counted_as_watts(counter, power)
     )
     return [Notice(code=Code.UNITS_SUSPECT, message=f"{name}: {said}")] if said else []
 
@@ -89,3 +91,18 @@ def _cannot(counter: Series, power: Series) -> str:
         f"{risen:g} Wh cannot follow from {np.mean(watts):.0f} W in {took_h:.1f} h, which makes "
         f"{expected:.0f} Wh: are W and Wh mixed up?"
     )
+
+
+def _counted_as_watts(counter: Series, power: Series) -> str:
+    """A value in W that is no power of this load, and just what the counter should show then."""
+    if counter.size < 2 or power.size < 2:
+        return ""
+    usual = float(np.median(power.values))
+    for s, watts in zip(power.s, power.values, strict=True):
+        if s in counter.s or not counter.s[0] < s < counter.s[-1]:
+            continue
+        counted = float(np.interp(s, counter.s, counter.values))
+        odd = abs(watts / usual - 1) > _ODD_SHARE if usual > 0 else False
+        if odd and counted > 0 and abs(watts / counted - 1) <= _COUNTED_SHARE:
+            return f"{watts:g} W is what the counter showed about then: was it {watts:g} Wh?"
+    return ""
