@@ -90,7 +90,7 @@ def sheet(yard):
 def test_what_the_display_showed_is_told(yard):
     yard.put(Reading(run_id=yard.runs()[0].id, time_s=8000.0, kind="soc", value=90.0))
     said = dict(build_sheet(yard, yard.stations()[0]).method)["Seen on the way"]
-    assert said.startswith("Run 1: At 90 % shown, 49 % of the energy was left")
+    assert said.startswith("Run 1: At 90 % shown, 441 Wh were gone and 49 % of the energy was left")
 
 
 class Nesting(HTMLParser):

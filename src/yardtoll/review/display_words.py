@@ -21,8 +21,9 @@ def audit_words(audit: DisplayAudit) -> Iterator[str]:
         off = worst.shown - worst.left
         if abs(off) > _SOC_APART:
             yield (
-                f"At {worst.shown:g} % shown, {worst.left:.0f} % of the energy was left: the "
-                f"display is up to {abs(off):.0f} points {'high' if off > 0 else 'low'}."
+                f"At {worst.shown:g} % shown, {worst.gone_wh:.0f} Wh were gone and "
+                f"{worst.left:.0f} % of the energy was left: the display is up to "
+                f"{abs(off):.0f} points {'high' if off > 0 else 'low'}."
             )
         else:
             yield "The display's % stays within 2 points of the energy left."

@@ -23,11 +23,15 @@ class Shown:
 
 @dataclass(frozen=True, kw_only=True)
 class SocAgainstEnergy:
-    """A shown state of charge beside the share of the energy that was left, both in %."""
+    """A shown state of charge beside the share of the energy that was left, both in %.
+
+    ``gone_wh`` is what had been delivered by then.
+    """
 
     s: float
     shown: float
     left: float
+    gone_wh: float
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -97,7 +101,12 @@ def audit_display(
         gain=gain,
         offset_w=offset,
         soc=tuple(
-            SocAgainstEnergy(s=r.s, shown=r.value, left=soc_to + (100 - soc_to) * left_share(r.s))
+            SocAgainstEnergy(
+                s=r.s,
+                shown=r.value,
+                left=soc_to + (100 - soc_to) * left_share(r.s),
+                gone_wh=total * (1 - left_share(r.s)),
+            )
             for r in inside
         ),
         time_left=tuple(
@@ -127,7 +136,12 @@ def audit_of_entries(
         gain=gain,
         offset_w=offset,
         soc=tuple(
-            SocAgainstEnergy(s=e.at_s, shown=e.shown_soc, left=left(e.energy_left_wh))
+            SocAgainstEnergy(
+                s=e.at_s,
+                shown=e.shown_soc,
+                left=left(e.energy_left_wh),
+                gone_wh=delivered_wh - e.energy_left_wh,
+            )
             for e in entries
             if e.shown_soc is not None and e.energy_left_wh is not None and delivered_wh > 0
         ),
