@@ -132,7 +132,7 @@ def _wrong(path: Path, away_s: float, shift_s: float) -> str:
     if not np.all(np.diff(trace.time_s) > 0):
         return "times that do not rise"
     by_clock_s = (ended - datetime.fromisoformat(run.started_at)).total_seconds()
-    if abs(by_clock_s - shift_s - away_s - trace.time_s[-1]) > 10:
+    if abs(by_clock_s - shift_s - trace.time_s[-1]) > 10:
         return f"the clock was not set: {by_clock_s:.0f} s by it"
     if not away_s - 1 <= longest_s <= away_s + 3:
         return f"a gap of {longest_s:.1f} s for {away_s:.1f} s"
