@@ -3,8 +3,10 @@
 import io
 from datetime import datetime, timedelta
 
+import av
+import numpy as np
 import pytest
-from conftest_helpers import TANSY, in_dialog
+from conftest_helpers import TANSY, drop, in_dialog
 from PIL import Image, ImageDraw
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -119,3 +121,52 @@ def test_by_eye_each_answer_halves_what_is_left(qtbot, folder):
         looks += 1
     assert dialog.index == DARK and looks <= 6
     assert dialog.text().endswith("off ± 60 s")
+
+
+@pytest.fixture(scope="module")
+def video(tmp_path_factory):
+    """Thirty seconds at four frames a second; the display goes dark after 20 s."""
+    path = tmp_path_factory.mktemp("video") / "night.mp4"
+    with av.open(str(path), "w") as container:
+        stream = container.add_stream("mpeg4", rate=4)
+        stream.width, stream.height, stream.pix_fmt = 320, 240, "yuv420p"
+        for number in range(120):
+            pixels = np.full((240, 320, 3), 40, dtype=np.uint8)
+            if number < 80:
+                pixels[105:135, 120:200] = (120, 220, 190)
+            for packet in stream.encode(av.VideoFrame.from_ndarray(pixels, format="rgb24")):
+                container.mux(packet)
+        for packet in stream.encode():
+            container.mux(packet)
+    return path
+
+
+def test_a_video_is_stepped_through_like_pictures(qtbot, video, tmp_path):
+    frames = read_frames(video)
+    assert len(frames) == 120
+    assert frames[-1].s - frames[0].s == pytest.approx(29.75, abs=0.01)
+    dialog = TimeLapseDialog(frames)
+    qtbot.addWidget(dialog)
+    assert dialog.view.show_frame(frames[119]) and dialog.view.show_frame(frames[3])
+    dialog.view.set_box(BOX)
+    dialog.times.setCurrentIndex(1)
+    dialog.every.setValue(60.0)
+    dialog.find_dark()
+    assert dialog.index == 80 and "found in 7 looks" in dialog.asked.text()
+    assert dialog.text().endswith("off ± 30 s")
+    assert evidence_of(frames[80])[:2] == b"\xff\xd8"
+    bad = tmp_path / "bad.mp4"
+    bad.write_bytes(video.read_bytes()[:500])
+    with pytest.raises(FramesError, match=r"bad\.mp4 is no video"):
+        read_frames(bad)
+
+
+def test_a_folder_or_a_video_is_dropped(qtbot, demo, folder, video):
+    demo.bench.session.choose_station(TANSY)
+    for path, frames in ((folder, FRAMES), (video, 120)):
+        seen = []
+        in_dialog(lambda dialog, seen=seen: (seen.append(len(dialog.frames)), dialog.reject()),
+                  TimeLapseDialog)  # fmt: skip
+        drop(demo, path)
+        qtbot.waitUntil(lambda seen=seen: bool(seen), timeout=60_000)
+        assert seen == [frames]

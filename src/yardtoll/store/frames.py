@@ -1,20 +1,27 @@
-"""The frames of a time-lapse: a folder of pictures, each with its time."""
+"""The frames of a time-lapse: a folder of pictures, or a video, each frame with its time."""
 
 import contextlib
 import io
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.store.errors import StoreError
 
+if TYPE_CHECKING:
+    from av.container import InputContainer
+    from av.video.stream import VideoStream
+
 SUFFIXES = (".jpg", ".jpeg", ".png", ".webp", ".bmp")
-MOST_FRAMES = 100_000
+VIDEOS = (".mp4", ".mov", ".mkv", ".avi", ".webm", ".m4v")
+MOST_FRAMES = 1_000_000
 _EXIF, _TAKEN, _CHANGED = 0x8769, 36867, 306
 """EXIF: the directory of the camera's tags, when the picture was taken, when it was changed."""
 _EPOCH = datetime(1970, 1, 1)
@@ -33,18 +40,25 @@ class Frame:
 
     Attributes:
         s: s since 1970 in the camera's own local time.
+        at_s: of a video, s from its beginning; None for a picture of its own.
     """
 
     path: Path
     s: float
+    at_s: float | None = None
 
 
 def read_frames(folder: Path) -> list[Frame]:
     """The pictures of a folder in order of time: by EXIF, else by the time of the file.
 
+    Args:
+        folder: or a video, whose frames count from when it says it was made.
+
     Raises:
-        FramesError: the folder cannot be read, or holds fewer than two pictures.
+        FramesError: it cannot be read, or holds fewer than two pictures.
     """
+    if folder.suffix.lower() in VIDEOS:
+        return _read_video(folder)
     try:
         paths = sorted(p for p in folder.iterdir() if p.suffix.lower() in SUFFIXES and p.is_file())
     except OSError as error:
@@ -62,8 +76,8 @@ def read_frames(folder: Path) -> list[Frame]:
 
 def at_interval(frames: list[Frame], start_s: float, interval_s: float) -> list[Frame]:
     """The same frames in order of their names, at a steady interval."""
-    by_name = sorted(frames, key=lambda frame: frame.path.name)
-    return [Frame(f.path, start_s + i * interval_s) for i, f in enumerate(by_name)]
+    by_name = sorted(frames, key=lambda frame: (frame.path.name, frame.at_s or 0.0))
+    return [replace(f, s=start_s + i * interval_s) for i, f in enumerate(by_name)]
 
 
 def grey_of(frame: Frame, box: tuple[float, float, float, float]) -> FloatArray:
@@ -75,7 +89,7 @@ def grey_of(frame: Frame, box: tuple[float, float, float, float]) -> FloatArray:
     Raises:
         FramesError: the picture cannot be read.
     """
-    with _opened(frame.path) as picture:
+    with _picture(frame) as picture:
         picture.draft("L", _SEEN_PX)
         width, height = picture.size
         left, top = int(box[0] * width), int(box[1] * height)
@@ -89,7 +103,7 @@ def evidence_of(frame: Frame) -> bytes:
     Raises:
         FramesError: the picture cannot be read.
     """
-    with _opened(frame.path) as picture:
+    with _picture(frame) as picture:
         picture.draft("RGB", (2 * _EVIDENCE_PX, 2 * _EVIDENCE_PX))
         small = ImageOps.exif_transpose(picture).convert("RGB")
         small.thumbnail((_EVIDENCE_PX, _EVIDENCE_PX))
@@ -119,6 +133,73 @@ def _file_s(path: Path) -> float:
     """When a file was last changed, in the computer's local time."""
     changed = datetime.fromtimestamp(path.stat().st_mtime)
     return (changed - _EPOCH).total_seconds()
+
+
+def rgb_of(frame: Frame) -> NDArray[np.uint8]:
+    """(rows, columns, 3) of a frame, as it is to be shown.
+
+    Raises:
+        FramesError: it cannot be read.
+    """
+    with _picture(frame) as picture:
+        picture.draft("RGB", (2 * _SEEN_PX[0], 2 * _SEEN_PX[1]))
+        return np.asarray(ImageOps.exif_transpose(picture).convert("RGB"))
+
+
+def _read_video(path: Path) -> list[Frame]:
+    """When each frame of a video is shown, without decoding any."""
+    with _video(path) as (container, stream):
+        base = float(stream.time_base or 0)
+        times = sorted(
+            float(packet.pts) * base for packet in container.demux(stream) if packet.pts is not None
+        )
+        said = container.metadata.get("creation_time", "")
+    if len(times) < 2 or len(times) > MOST_FRAMES:
+        raise FramesError(f"{path.name} holds {len(times)} frames, which is no time-lapse")
+    try:
+        made = datetime.fromisoformat(said).astimezone().replace(tzinfo=None)
+        start_s = (made - _EPOCH).total_seconds()
+    except ValueError:
+        start_s = _file_s(path) - times[-1]
+    return [Frame(path, start_s + s - times[0], at_s=s) for s in times]
+
+
+@contextlib.contextmanager
+def _video(path: Path) -> Iterator[tuple["InputContainer", "VideoStream"]]:
+    """An opened video, and every way in which it may be none as one error."""
+    try:
+        import av  # noqa: PLC0415 - an optional extra
+    except ImportError:
+        raise FramesError("videos need PyAV: install yardtoll[video]") from None
+    try:
+        with av.open(str(path)) as container:
+            if not container.streams.video:
+                raise FramesError(f"{path.name} holds no video")
+            yield container, container.streams.video[0]
+    except (av.FFmpegError, OSError, ValueError):
+        raise FramesError(f"{path.name} is no video that can be read") from None
+
+
+def _frame_of_video(frame: Frame) -> Image.Image:
+    """The frame that is shown at its time: decoded from the key frame before it."""
+    assert frame.at_s is not None
+    with _video(frame.path) as (container, stream):
+        base = float(stream.time_base or 1)
+        container.seek(int(frame.at_s / base), stream=stream, backward=True)
+        for decoded in container.decode(stream):
+            if decoded.pts is not None and float(decoded.pts) * base >= frame.at_s - base / 2:
+                return Image.fromarray(decoded.to_ndarray(format="rgb24"))
+    raise FramesError(f"{frame.path.name} ends before {frame.at_s:.1f} s")
+
+
+@contextlib.contextmanager
+def _picture(frame: Frame) -> Iterator[Image.Image]:
+    """A frame as a picture, of its own or of a video."""
+    if frame.at_s is None:
+        with _opened(frame.path) as picture:
+            yield picture
+    else:
+        yield _frame_of_video(frame)
 
 
 @contextlib.contextmanager

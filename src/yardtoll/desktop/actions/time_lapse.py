@@ -16,17 +16,32 @@ from yardtoll.store.yard_file import utc_now
 if TYPE_CHECKING:
     from yardtoll.store.frames import Frame
 
+VIDEOS = (".mp4", ".mov", ".mkv", ".avi", ".webm", ".m4v")
+_FILTER = f"Videos ({' '.join(f'*{suffix}' for suffix in VIDEOS)})"
+
+
+def ask_video(host: Host) -> None:
+    """Ask for a video and step through it."""
+    _ask(host, video=True)
+
 
 def ask_time_lapse(host: Host) -> None:
     """Ask for a folder of pictures and step through it."""
+    _ask(host, video=False)
+
+
+def _ask(host: Host, *, video: bool) -> None:
     if host.bench is None or host.bench.session.station is None:
         host.say("Add the station that the time-lapse shows first.")
         return
-    chosen = QFileDialog.getExistingDirectory(
-        host.widget, "A folder of pictures, one a frame", str(host.settings.last_folder)
-    )
+    folder = str(host.settings.last_folder)
+    if video:
+        chosen, _ = QFileDialog.getOpenFileName(host.widget, "A video", folder, _FILTER)
+    else:
+        title = "A folder of pictures, one a frame"
+        chosen = QFileDialog.getExistingDirectory(host.widget, title, folder)
     if chosen:
-        host.settings.last_folder = Path(chosen)
+        host.settings.last_folder = Path(chosen).parent if video else Path(chosen)
         step_through(host, Path(chosen))
 
 

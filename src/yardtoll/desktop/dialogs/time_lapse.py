@@ -2,9 +2,10 @@
 
 from datetime import datetime, timedelta
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import QDateTime, QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
+    QDateTimeEdit,
     QDialog,
     QDialogButtonBox,
     QHBoxLayout,
@@ -17,10 +18,10 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.notes.bisection import Bisection, dark_below, grey_level
 from yardtoll.core.notes.line import read_line
-from yardtoll.desktop.widgets.basics import button, label, set_role
+from yardtoll.desktop.widgets.basics import button, choice, label, number_box, set_role
 from yardtoll.desktop.widgets.frame_view import FrameView
 from yardtoll.desktop.widgets.notes_editor import understood
-from yardtoll.store.frames import Frame, FramesError, grey_of
+from yardtoll.store.frames import Frame, FramesError, at_interval, grey_of
 
 _SIZE = (1100, 680)
 _FAR = 10
@@ -38,7 +39,7 @@ class TimeLapseDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Step through a time-lapse")
         self.resize(*_SIZE)
-        self.frames = frames
+        self.frames = self._as_taken = frames
         self.index = 0
         self.evidence: dict[int, Frame] = {}
         self.bisection: Bisection | None = None
@@ -63,6 +64,7 @@ class TimeLapseDialog(QDialog):
         left.addWidget(self.slider)
         self.where = label("", "heading")
         left.addWidget(self.where)
+        left.addLayout(self._make_times())
         row.addLayout(left, 1)
         row.addLayout(self._make_right())
         outer.addLayout(row, 1)
@@ -76,6 +78,42 @@ class TimeLapseDialog(QDialog):
         buttons.accepted.connect(self._accept)
         buttons.rejected.connect(self.reject)
         outer.addWidget(buttons)
+
+    def _make_times(self) -> QHBoxLayout:
+        """Times by the camera, or from a start at a steady interval."""
+        row = QHBoxLayout()
+        row.setSpacing(10)
+        self.times = choice(
+            "Where the times come from",
+            [("times of the frames", False), ("first frame at", True)],
+        )
+        first = moment(self.frames[0])
+        self.first_at = QDateTimeEdit(
+            QDateTime.fromString(f"{first:%Y-%m-%dT%H:%M:%S}", "yyyy-MM-ddTHH:mm:ss")
+        )
+        self.first_at.setDisplayFormat("yyyy-MM-dd HH:mm:ss")
+        self.first_at.setAccessibleName("When the first frame was taken")
+        usual_s = max((self.frames[-1].s - self.frames[0].s) / (len(self.frames) - 1), 0.1)
+        self.every = number_box("One frame every", "s", 0.01, 86_400, usual_s, 2)
+        for field in (self.times, self.first_at, self.every):
+            row.addWidget(field)
+        row.addStretch(1)
+        self.times.currentIndexChanged.connect(self._set_times)
+        self.first_at.dateTimeChanged.connect(self._set_times)
+        self.every.valueChanged.connect(self._set_times)
+        self._set_times()
+        return row
+
+    def _set_times(self) -> None:
+        by_interval = bool(self.times.currentData())
+        self.first_at.setVisible(by_interval)
+        self.every.setVisible(by_interval)
+        self.frames = self._as_taken
+        if by_interval:
+            typed = self.first_at.dateTime().toString("yyyy-MM-ddTHH:mm:ss")
+            start_s = (datetime.fromisoformat(typed) - datetime(1970, 1, 1)).total_seconds()
+            self.frames = at_interval(self._as_taken, start_s, self.every.value())
+        self._show_where()
 
     def _make_right(self) -> QVBoxLayout:
         column = QVBoxLayout()
@@ -134,8 +172,10 @@ class TimeLapseDialog(QDialog):
         self.view.show_frame(self.frames[self.index])
         if self.slider.value() != self.index:
             self.slider.setValue(self.index)
-        frame = self.frames[self.index]
-        at = moment(frame)
+        self._show_where()
+
+    def _show_where(self) -> None:
+        at = moment(self.frames[self.index])
         self.where.setText(f"{at:%H:%M:%S}   frame {self.index + 1} of {len(self.frames)}")
 
     def keep_line(self) -> None:

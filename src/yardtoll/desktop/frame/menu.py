@@ -36,7 +36,7 @@ from yardtoll.desktop.actions.saving import (
     ask_save_pdf,
     ask_save_results,
 )
-from yardtoll.desktop.actions.time_lapse import ask_time_lapse
+from yardtoll.desktop.actions.time_lapse import ask_time_lapse, ask_video
 from yardtoll.desktop.frame.questions import show_about
 from yardtoll.desktop.host import Host
 
@@ -50,6 +50,7 @@ MENU = (
         "Import a meter's log…",
         "Add a run from notes…",
         "Step through a time-lapse…",
+        "Step through a video…",
         "Add a station…",
         "Edit the station…",
         "Paste claims from a text…",
@@ -112,6 +113,7 @@ def commands(host: Host) -> list[Command]:
         ),
         Command("Add a run from notes…", partial(ask_about_station, host, add_noted_run)),
         Command("Step through a time-lapse…", partial(ask_time_lapse, host)),
+        Command("Step through a video…", partial(ask_video, host)),
         Command("Add a claim…", partial(ask_about_station, host, add_claim)),
         Command("As received…", partial(ask_about_station, host, edit_receiving)),
         Command("Add photos…", partial(ask_photos, host)),

@@ -1,13 +1,13 @@
 """A frame of a time-lapse, with a rectangle drawn over the station's display."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QImageReader, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.store.frames import Frame
+from yardtoll.store.frames import Frame, FramesError, rgb_of
 
-_LARGEST = QSize(1600, 1200)
 _LEAST_SHARE = 0.01
 
 
@@ -35,16 +35,17 @@ class FrameView(QWidget):
 
     def show_frame(self, frame: Frame) -> bool:
         """Show a frame; False where it cannot be read."""
-        reader = QImageReader(str(frame.path))
-        reader.setAutoTransform(True)
-        size = reader.size()
-        if size.isValid() and size.width() > _LARGEST.width():
-            reader.setScaledSize(size.scaled(_LARGEST, Qt.AspectRatioMode.KeepAspectRatio))
-        image = reader.read()
-        self._picture = QPixmap.fromImage(image)
+        try:
+            rgb = np.ascontiguousarray(rgb_of(frame))
+        except FramesError:
+            self._picture = QPixmap()
+        else:
+            rows, columns, _ = rgb.shape
+            image = QImage(rgb.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888)
+            self._picture = QPixmap.fromImage(image)
         self.setAccessibleDescription(frame.path.name)
         self.update()
-        return not image.isNull()
+        return not self._picture.isNull()
 
     def set_box(self, box: tuple[float, float, float, float]) -> None:
         """A rectangle as shares of the picture."""
