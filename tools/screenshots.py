@@ -8,10 +8,11 @@ from stage import close_stage, open_stage, spin, spin_until, start_run
 
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.dialogs.import_log import ImportDialog
+from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
 from yardtoll.desktop.frame.main_window import MainWindow
 from yardtoll.desktop.views.stop import CLAIMS, LEDGER, PLAN, RUN, SHEET, SUN, VERDICTS, YARD
 from yardtoll.store.logs.read import open_log
-from yardtoll.store.records import ReadingKind
+from yardtoll.store.records import Station
 
 ROOT = Path(__file__).parents[1]
 FOLDER = ROOT / "docs" / "screenshots"
@@ -52,8 +53,8 @@ def _views(window: MainWindow, suffix: str = "") -> None:
         _keep(window, "recharge")
     bench.session.choose_station(FENNEL)
     window.go_to(VERDICTS)
-    _keep(window, f"verdicts{suffix}")
     if not suffix:
+        _keep(window, "verdicts")
         bench.session.choose_station(TANSY)
         window.stack.currentWidget().choose_page(by_yardstick=True)  # type: ignore[attr-defined]
         _keep(window, "yardsticks")
@@ -102,8 +103,8 @@ def _run(window: MainWindow, suffix: str = "") -> None:
         if word:
             live.mark(word)
         elif shown:
-            live.read(ReadingKind.SOC, shown[0])
-            live.read(ReadingKind.DISPLAY_W, shown[1])
+            line = f"shows {shown[1]:.0f} W {shown[0]:.0f} % {shown[2] / 3600:.1f} h left"
+            live.keep_noted(live.line_noted(line, live.now_s()))
     spin_until(lambda: live.elapsed_s() > 2.8 * 3600)
     window.go_to(RUN)
     assert live.samples.latest(Quantity.POWER)
@@ -126,6 +127,21 @@ def _import(window: MainWindow) -> None:
     dialog.done(0)
 
 
+def _notes(window: MainWindow) -> None:
+    """A run from somebody's notes, with a slip in them."""
+    bench = window.bench
+    assert bench is not None
+    session = bench.session
+    station = session.yard.get(Station, FENNEL)
+    text = (ROOT / "examples" / "notes.txt").read_text("utf-8").replace("523 Wh", "0.523 Wh")
+    dialog = NotedRunDialog(station, session.yard.meters_by_use(), window, text=text)
+    dialog.show()
+    spin(300)
+    dialog.grab().save(str(FOLDER / "notes.png"))
+    print("notes.png")
+    dialog.done(0)
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     for colours, suffix in (("day", ""), ("night", "-night")):
@@ -133,6 +149,7 @@ def main() -> None:
         _views(window, suffix)
         if not suffix:
             _import(window)
+            _notes(window)
             window.close_yard()
             _keep(window, "welcome")
             close_stage(window)

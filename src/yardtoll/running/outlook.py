@@ -5,7 +5,7 @@ import numpy as np
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.formatting import format_span
 from yardtoll.core.live.forecast import Forecast, forecast_end
-from yardtoll.core.live.run_watch import LOAD_SEEN_W, Alarm, LiveState, alarms
+from yardtoll.core.live.run_watch import END_READING_S, LOAD_SEEN_W, Alarm, LiveState, alarms
 from yardtoll.core.methods import METHODS, Outlet
 from yardtoll.core.planning.expected import (
     TYPICAL_CHARGE_C,
@@ -91,13 +91,21 @@ class Outlook:
     def is_held(self) -> bool:
         """Whether a run of a set time has had it."""
         on_s = self._load_on_s() if self.hold_s else None
-        if on_s is None or not self.hold_s:
+        if on_s is None or not self.hold_s or not len(self._samples):
             return False
         return bool(self._samples.time_s[-1] >= on_s + self.hold_s)
+
+    def is_idle_over(self, now_s: float) -> bool:
+        """Whether an idle test read by eye has had its time, and its last look at the display."""
+        if not (self._method.rests and self.hold_s) or now_s < self.hold_s:
+            return False
+        shown = self._readings(ReadingKind.SOC)
+        return len(shown) > 1 and shown[-1].time_s >= self.hold_s - END_READING_S
 
     def watch(self, elapsed_s: float, *, answering: bool) -> list[Alarm]:
         """What is not as it should be now, the most urgent first."""
         inputs = self._readings(ReadingKind.INPUT_W)
+        shown = self._readings(ReadingKind.SOC)
         unbound = self._method.may_exceed_rating or not self._method.delivers
         return alarms(
             LiveState(
@@ -111,7 +119,9 @@ class Outlook:
                 rated_w=float("inf") if unbound else self._station.rated_w,
                 nominal_v=None if self._method.outlet is Outlet.DC else self._nominal_v,
                 meter_w=self._meter.max_w,
-                soc=[reading.value for reading in self._readings(ReadingKind.SOC)],
+                soc=[reading.value for reading in shown],
+                hold_s=self.hold_s,
+                soc_s=shown[-1].time_s if shown else None,
                 input_w=inputs[-1].value if inputs else None,
                 unchanged_s=0.0 if self._run.origin == TYPED else self._samples.unchanged_s(),
             )
@@ -141,7 +151,8 @@ class Outlook:
     def _load_on_s(self) -> float | None:
         """The first sample under load; the first of all where none is meant."""
         if self._method.rests:
-            return 0.0 if len(self._samples) else None
+            by_eye = self._run.origin == TYPED
+            return 0.0 if by_eye or len(self._samples) else None
         loaded = np.flatnonzero(self._samples.column(Quantity.POWER) > LOAD_SEEN_W)
         return float(self._samples.time_s[loaded[0]]) if loaded.size else None
 

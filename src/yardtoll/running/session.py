@@ -236,7 +236,14 @@ class RunSession:
         kept = [self._notes.keep(entry) for entry in entries]
         self.sync_typed()
         self._events.notes_changed()
+        self.look_at_the_clock()
         return kept
+
+    def look_at_the_clock(self) -> None:
+        """End an idle test read by eye when its time is over and the display was read."""
+        if self.typed and not self.is_over and self.outlook.is_idle_over(self.now_s()):
+            self.mark(HELD)
+            self.stop(f"held for {format_span(self.outlook.hold_s or 0.0)}")
 
     def line_noted(self, text: str, at_s: float) -> list[Reading | Mark]:
         """The readings and marks that a line of notes tells of; nothing is kept yet.

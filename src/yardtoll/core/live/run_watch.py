@@ -23,6 +23,10 @@ class Alarm:
     bad: bool = True
 
 
+END_READING_S = 300.0
+"""The display may be read so long before the planned end for it to count as the last reading."""
+
+
 @dataclass(frozen=True, kw_only=True)
 class LiveState:
     """A discharge at one moment; None where a thing is not known.
@@ -32,6 +36,8 @@ class LiveState:
         input_w: W the display last showed coming in.
         unchanged_s: how long nothing the meter reads has changed.
         flow: "out", "in" while charging, "idle" where nothing is meant to flow.
+        hold_s: how long it is meant to last, where a time is set.
+        soc_s: when the display's charge was read last.
     """
 
     answering: bool
@@ -47,16 +53,19 @@ class LiveState:
     soc: Sequence[float] = ()
     input_w: float | None = None
     unchanged_s: float = 0.0
+    hold_s: float | None = None
+    soc_s: float | None = None
 
 
 def alarms(state: LiveState) -> list[Alarm]:
     """Everything that is wrong now, the most urgent first; empty when all is quiet."""
     if not state.answering:
         return [Alarm(text="The meter does not answer. It is tried again every second.")]
-    if state.power_w is None:
+    if state.power_w is None and state.flow != "idle":
         return [Alarm(text="Waiting for the first sample.", bad=False)]
+    power_w = state.power_w or 0.0
     found = []
-    if state.unchanged_s > FROZEN_S and state.power_w >= LOAD_SEEN_W:
+    if state.unchanged_s > FROZEN_S and power_w >= LOAD_SEEN_W:
         found.append(
             Alarm(
                 text=f"Nothing the meter reads has changed for {state.unchanged_s:.0f} s: does it "
@@ -64,7 +73,7 @@ def alarms(state: LiveState) -> list[Alarm]:
             )
         )
     by_flow = {"out": _of_power, "in": _of_charge, "idle": _of_idle}
-    return [*found, *by_flow[state.flow](state, state.power_w)]
+    return [*found, *by_flow[state.flow](state, power_w)]
 
 
 def _of_power(state: LiveState, power_w: float) -> Iterator[Alarm]:
@@ -129,6 +138,16 @@ def _of_idle(state: LiveState, power_w: float) -> Iterator[Alarm]:
         yield Alarm(text=f"{power_w:.0f} W flow: an idle test has nothing plugged in.")
     if not state.soc:
         yield Alarm(text="Read the display now and at the end: Space.", bad=False)
+    elif _is_end_unread(state):
+        yield Alarm(text="The planned time is over: read the display's % now (Space).")
+
+
+def _is_end_unread(state: LiveState) -> bool:
+    """Whether the planned end is near, or past, and the display was not read since."""
+    if not state.hold_s:
+        return False
+    from_s = state.hold_s - END_READING_S
+    return state.elapsed_s >= from_s and (state.soc_s is None or state.soc_s < from_s)
 
 
 def floor_suspected(soc_at_end: float | None, noted_floor: float) -> str:

@@ -62,6 +62,7 @@ class Workbench(QObject):
         self._looks = QTimer(self, interval=_LOOK_EVERY_MS)
         self._looks.timeout.connect(self.look_for_yard)
         self._looks.timeout.connect(self.keep_todays_copy)
+        self._looks.timeout.connect(self._look_at_the_clock)
         self._looks.start()
         self._copied_on: date | None = None
         self.keep_todays_copy()
@@ -82,6 +83,10 @@ class Workbench(QObject):
         self._is_moved = True
         yard.stay_whole()
         self.yard_moved.emit()
+
+    def _look_at_the_clock(self) -> None:
+        for session in self.sessions:
+            session.look_at_the_clock()
 
     def keep_todays_copy(self) -> None:
         """A whole copy of the yard, once a day, on a worker."""
