@@ -85,6 +85,18 @@ def test_a_window_and_the_recharge_of_it(add, demo):
     assert round(100 * trip.value, 1) == 80.1
 
 
+def test_a_figure_copied_from_another_run_shows(add, demo):
+    add(2048, "capacity_ac", "10:00 on 0 Wh 410 W\n14:28 off 1830 Wh")
+
+    def look(dialog):
+        dialog.editor.set_text("10:00 on 0 Wh 410 W\n14:28 off 1830 Wh")
+        assert "copied?" in dialog.editor.shown_beside(2)
+        dialog.reject()
+
+    in_dialog(look, NotedRunDialog)
+    demo.actions_by_name["Add a run from notes…"].trigger()
+
+
 def test_a_meters_own_draw_is_watts_times_hours_and_no_watt_hours(add):
     found = add(299.5, "capacity_ac", "254 Wh, 300 W for 50 min", own_draw_w=2.0)
     assert found.figures["own_draw_wh"].value == pytest.approx(1.7, abs=0.05)

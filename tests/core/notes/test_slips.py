@@ -42,6 +42,13 @@ def test_what_only_the_writer_knows_is_told(name, text, line, said):
     assert any(slip.line == line and said in slip.message and not slip.instead for slip in found)
 
 
+def test_a_recharge_that_took_less_than_was_given():
+    notes = read_notes("13:00 on 0 Wh 600 W\n16:00 full 1700 Wh")
+    (slip,) = slips(notes, Bench(rated_wh=2048, charges=True, given_wh=1830))
+    assert "less than the 1830 Wh that came out" in slip.message
+    assert not slips(notes, Bench(rated_wh=2048, charges=True, given_wh=1500))
+
+
 @pytest.mark.parametrize(("name", "text"), [(n, t) for n, t, _ in TEXTS], ids=[t[0] for t in TEXTS])
 def test_sound_notes_have_none(name, text):
     mendable = [slip for slip in slips(read_notes(text), Bench(rated_wh=2048, rated_w=2000))

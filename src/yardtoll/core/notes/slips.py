@@ -28,7 +28,8 @@ class Bench:
 
     Attributes:
         rated_wh, rated_w: of the station, within the window.
-        others_wh: energies of the station's other runs.
+        others_wh: final counter readings of the station's other runs.
+        given_wh: what the discharge before a recharge gave.
         charges: it is a recharge.
     """
 
@@ -36,6 +37,7 @@ class Bench:
     rated_w: float | None = None
     others_wh: tuple[float, ...] = ()
     charges: bool = False
+    given_wh: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,6 +70,7 @@ def slips(notes: Notes, bench: Bench | None = None) -> list[Slip]:
         *_times_left(notes, bench),
         *_start(notes),
         *_copied(notes, bench),
+        *_gives_more(notes, bench),
     ]
     first = {(slip.line, slip.start): slip for slip in reversed(found)}
     return sorted(first.values(), key=lambda slip: (slip.line, slip.start))
@@ -217,6 +220,17 @@ def _copied(notes: Notes, bench: Bench) -> Iterator[Slip]:
     note, value = counted[-1]
     if value.step <= 1 and value.value > 0 and value.value in bench.others_wh:
         yield _slip(note.line, value, "just what another run gave: copied?")
+
+
+def _gives_more(notes: Notes, bench: Bench) -> Iterator[Slip]:
+    """A recharge that took less than the discharge before it gave."""
+    counted = notes.values(Q.ENERGY)
+    if not bench.charges or bench.given_wh is None or len(counted) < 2:
+        return
+    note, value = counted[-1]
+    if counted[0][1].value <= value.value < bench.given_wh:
+        message = f"less than the {bench.given_wh:g} Wh that came out: another input, or window?"
+        yield _slip(note.line, value, message)
 
 
 def _shown(value: NotedValue) -> str:

@@ -27,9 +27,11 @@ from yardtoll.desktop.dialogs.score_point import ScorePointDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.records import (
+    TYPED,
     Gear,
     Load,
     Meter,
+    ReadingKind,
     Record,
     Run,
     RunState,
@@ -249,12 +251,30 @@ def add_noted_run(
     station = session.station
     if station is None or session.yard.read_only:
         return None
-    dialog = NotedRunDialog(station, session.yard.meters_by_use(), parent, text=text, file=file)
+    dialog = NotedRunDialog(
+        station,
+        session.yard.meters_by_use(),
+        parent,
+        text=text,
+        file=file,
+        others=_final_readings(session, station),
+    )
     if dialog.exec():
         run = dialog.keep(session.yard)
         session.note_added(run, f"Add run {run.number} from notes")
         return run
     return None
+
+
+def _final_readings(session: Session, station: Station) -> list[tuple[str, float]]:
+    """Method and last counter reading of each of a station's runs read by eye, oldest first."""
+    found = []
+    for run in session.yard.runs(station.id):
+        if run.origin == TYPED and run.id is not None:
+            kinds = ReadingKind.METER_WH.value
+            counted = [r.value for r in session.yard.readings(run.id) if r.kind == kinds]
+            found += [(run.method, counted[-1])] if counted else []
+    return found
 
 
 def edit_notes(parent: QWidget, session: Session, run: Run) -> None:

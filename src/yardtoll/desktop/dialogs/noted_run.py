@@ -1,5 +1,6 @@
 """A run by its notes: pasted, typed from a notepad, or from a file, with what comes of it."""
 
+from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -51,13 +52,13 @@ class NotedRunDialog(FormDialog):
         *,
         text: str = "",
         file: Path | None = None,
-        others_wh: tuple[float, ...] = (),
+        others: Sequence[tuple[str, float]] = (),
     ) -> None:
         super().__init__(f"A run of {station.name} from notes", "Keep it", parent)
         self.setMinimumWidth(_WIDTH)
         self._station = station
         self._file = file
-        self._others_wh = others_wh
+        self._others = others
         self._window: tuple[float, float] | None = None
         self._clock: tuple[float | None, ClockBasis | None] = (None, None)
         self._meters = {meter.id: meter for meter in meters}
@@ -205,11 +206,13 @@ class NotedRunDialog(FormDialog):
 
     def _bench(self) -> Bench:
         method = METHODS[self.method.currentData()]
+        given = [wh for key, wh in self._others if METHODS[key].counts_for_capacity]
         return Bench(
             rated_wh=self._station.rated_wh,
             rated_w=self._station.rated_w,
-            others_wh=self._others_wh,
+            others_wh=tuple(wh for _, wh in self._others),
             charges=method.charges,
+            given_wh=given[-1] if given else None,
         )
 
     def _show_method(self) -> None:
