@@ -1,22 +1,23 @@
-"""Play the demo in a real window for some seconds and leave a picture: tools/play_demo.py FILE."""
+"""Play the demo in a real window and leave a picture: tools/play_demo.py FILE [SECONDS]."""
 
 import sys
 
 from stage import close_stage, open_stage, spin, start_run
 
 SPEED = 600.0
-SECONDS = 8
+SECONDS = 8.0
 
 
 def main() -> None:
+    seconds = float(sys.argv[2]) if len(sys.argv) > 2 else SECONDS
     window = open_stage()
     start_run(window, station_id=1, speed=SPEED)
-    spin(SECONDS * 500)
+    spin(round(seconds * 500))
     bench = window.bench
     assert bench is not None
     assert bench.live is not None
     bench.live.mark("Fan on")
-    spin(SECONDS * 500)
+    spin(round(seconds * 500))
     window.grab().save(sys.argv[1])
     live = bench.live
     print(

@@ -135,7 +135,7 @@ def test_the_demo_plays_in_a_real_window(tmp_path):
     env = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY")}
     done = subprocess.run(
         ["xvfb-run", "-a", "-s", "-screen 0 1280x800x24", sys.executable,
-         str(Path(__file__).parents[2] / "tools" / "play_demo.py"), str(picture)],
+         str(Path(__file__).parents[2] / "tools" / "play_demo.py"), str(picture), "2"],
         env={**env, "QT_QPA_PLATFORM": "xcb"}, capture_output=True, text=True, timeout=300,
         check=False,
     )  # fmt: skip

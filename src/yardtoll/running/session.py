@@ -14,18 +14,14 @@ from yardtoll.bench.instrument import Instrument
 from yardtoll.bench.instruments import open_instrument
 from yardtoll.bench.samples import SampleBlock
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_span
 from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.live.run_watch import Alarm, floor_suspected
 from yardtoll.core.methods import METHODS
-from yardtoll.core.notes.line import read_line
-from yardtoll.core.notes.read import Note
-from yardtoll.core.notes.read import Notes as NotedText
-from yardtoll.core.notes.times import DAY_S, LineTime
 from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.running.end_detection import end_seen
 from yardtoll.running.keeping import Notes, retried
+from yardtoll.running.line_notes import entries_of_line
 from yardtoll.running.live_samples import LiveSamples
 from yardtoll.running.outlook import Outlook
 from yardtoll.running.recording import LAST_TRY_S, InstrumentRecording, Post, RecordingEvents
@@ -39,7 +35,7 @@ from yardtoll.running.words import (
     RESUMED,
 )
 from yardtoll.store.errors import YardError
-from yardtoll.store.noted import CHARGED, CUT_OFF, STAMP_S, records_of
+from yardtoll.store.noted import CHARGED, CUT_OFF
 from yardtoll.store.records import (
     TYPED,
     Mark,
@@ -51,7 +47,6 @@ from yardtoll.store.records import (
     RunState,
     Station,
 )
-from yardtoll.store.site_time import now as now_here
 from yardtoll.store.yard_file import YardFile, utc_now
 from yardtoll.uptime import boot_s
 
@@ -254,29 +249,13 @@ class RunSession:
         Raises:
             UnusableDataError: a part of it is not understood, or it says nothing.
         """
-        line = read_line(text)
-        if line.unread:
-            part = line.unread[0]
-            said = text[part.start : part.end].strip()
-            raise UnusableDataError(f"“{said}” is not understood: {part.why}")
-        if not (line.values or line.event or line.words):
-            raise UnusableDataError("there is nothing to note in it")
-        within_s = None
-        if line.time is not None:
-            at_s, within_s = self._time_of(line.time), line.time.limit_s
-        note = Note(s=at_s, limit_s=within_s or STAMP_S, line=line)
-        notes = NotedText(name="", lines=(line,), notes=(note,))
-        made = records_of(notes, self.run_id, charges=self.method.charges)
-        return [replace(record, within_s=within_s) for record in made]
-
-    def _time_of(self, time: LineTime) -> float:
-        """S from the run's start of a time that has passed: of the clock, or since the start."""
-        if time.since_start:
-            return time.seconds
-        now = now_here()
-        midnight = now.replace(hour=0, minute=0, second=0, microsecond=0)
-        gone_s = ((now - midnight).total_seconds() - time.seconds) % DAY_S
-        return self.now_s() - gone_s * self.speed
+        return entries_of_line(
+            text,
+            self.run_id,
+            charges=self.method.charges,
+            at_s=at_s,
+            ago_s=lambda gone_s: self.now_s() - gone_s * self.speed,
+        )
 
     def sync_typed(self) -> None:
         """Show the counter readings as they stand; they may have been edited or taken back."""

@@ -62,6 +62,35 @@ class NotedRunDialog(FormDialog):
         self._window: tuple[float, float] | None = None
         self._clock: tuple[float | None, ClockBasis | None] = (None, None)
         self._meters = {meter.id: meter for meter in meters}
+        self._make_fields(meters)
+        self.rows.addRow(self.editor)
+        self.rows.addRow(self.said)
+        for words, field in (
+            ("What was done", self.method),
+            ("Meter", self.meter),
+            ("Its own draw", self.own_draw),
+            ("Second meter", self.further),
+            ("Its notes", self.further_editor),
+            ("First line", self.began),
+            ("State of charge from", self.soc_from),
+            ("to", self.soc_to),
+            ("What ended it", self.ended_by),
+        ):
+            self.rows.addRow(words, field)
+        self.method.currentIndexChanged.connect(self._show_method)
+        self.meter.currentIndexChanged.connect(self._show_result)
+        self.own_draw.currentIndexChanged.connect(self._show_result)
+        self.soc_from.valueChanged.connect(self._show_result)
+        self.soc_to.valueChanged.connect(self._show_result)
+        self.editor.changed.connect(self._read)
+        self.further.currentIndexChanged.connect(self._show_result)
+        self.further_editor.changed.connect(self._show_result)
+        self.text.setFocus()
+        self._show_method()
+        if text:
+            self.editor.set_text(text)
+
+    def _make_fields(self, meters: list[Meter]) -> None:
         self.method = choice("What was done", [(m.title, m.key) for m in METHODS.values()])
         self.meter = choice("Meter", [("not stated", None), *((m.name, m.id) for m in meters)])
         real = [m.id for m in meters if not m.is_simulated]
@@ -90,32 +119,6 @@ class NotedRunDialog(FormDialog):
         self.editor.setMinimumHeight(_TEXT_H)
         self.said = label("", "note", wrap=True)
         self.said.setMinimumHeight(_RESULT_H)
-        self.rows.addRow(self.editor)
-        self.rows.addRow(self.said)
-        for words, field in (
-            ("What was done", self.method),
-            ("Meter", self.meter),
-            ("Its own draw", self.own_draw),
-            ("Second meter", self.further),
-            ("Its notes", self.further_editor),
-            ("First line", self.began),
-            ("State of charge from", self.soc_from),
-            ("to", self.soc_to),
-            ("What ended it", self.ended_by),
-        ):
-            self.rows.addRow(words, field)
-        self.method.currentIndexChanged.connect(self._show_method)
-        self.meter.currentIndexChanged.connect(self._show_result)
-        self.own_draw.currentIndexChanged.connect(self._show_result)
-        self.soc_from.valueChanged.connect(self._show_result)
-        self.soc_to.valueChanged.connect(self._show_result)
-        self.editor.changed.connect(self._read)
-        self.further.currentIndexChanged.connect(self._show_result)
-        self.further_editor.changed.connect(self._show_result)
-        self.text.setFocus()
-        self._show_method()
-        if text:
-            self.editor.set_text(text)
 
     def chosen_method(self) -> Method:
         """What was done."""
