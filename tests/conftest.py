@@ -1,6 +1,8 @@
 """Every test has user folders of its own; the demo yard is played once for all of them."""
 
 import os
+import subprocess
+import sys
 import tempfile
 
 _HOME = tempfile.mkdtemp(prefix="yardtoll-tests-")
@@ -15,3 +17,11 @@ from hypothesis import settings  # noqa: E402
 # A busy machine is no failure: nothing here is timed.
 settings.register_profile("untimed", deadline=None)
 settings.load_profile("untimed")
+
+_PLAY = "import sys, pathlib, yardtoll.demo.yard as y; y.fresh_demo(pathlib.Path(sys.argv[1]))"
+
+
+def pytest_configure(config):
+    """The demo is played while the workers begin with other tests, once for both."""
+    if "PYTEST_XDIST_WORKER" not in os.environ and getattr(config.option, "numprocesses", None):
+        subprocess.Popen([sys.executable, "-c", _PLAY, _HOME], stdout=subprocess.DEVNULL)
