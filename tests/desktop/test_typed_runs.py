@@ -182,7 +182,10 @@ def test_a_line_of_notes_is_one_key_away(qtbot, typed):
     live, yard = typed.bench.live, typed.bench.session.yard
     view = typed.stack.currentWidget()
     said = note_line(typed, "398 W shows 402 W 80% 3.7 h left, fan on")
-    assert said == "398 W  ·  402 W on display  ·  80 %  ·  3.7 h left  ·  “fan on”"
+    assert said == (
+        "398 W  ·  402 W on display  ·  80 %  ·  3.7 h left  ·  “fan on”"
+        "   398 W is over the rated 300 W"
+    )
     kept = {r.kind: (r.value, r.step) for r in yard.readings(live.run_id)}
     assert kept == {
         "meter_w": (398, 1), "display_w": (402, 1), "soc": (80, 1), "time_left_s": (13_320, 360),
@@ -199,6 +202,21 @@ def test_a_line_of_notes_is_one_key_away(qtbot, typed):
     note_line(typed, f"{now() - timedelta(minutes=5):%H:%M} 81 %")
     (reading,) = yard.readings(live.run_id)
     assert -360 < reading.time_s - live.now_s() < -280 and reading.within_s == 30
+
+
+def test_a_slip_shows_while_the_line_is_typed(qtbot, typed):
+    note_line(typed, "411 W")
+    view = typed.stack.currentWidget()
+    QTest.keyClick(view, Qt.Key.Key_N)
+    field = view.note_panel.field
+    QTest.keyClicks(field, "0.412 W 80 %")
+    assert view.note_panel.said.text().endswith("0.412 W beside 411 W: 0.412 kW?  F2")
+    QTest.keyClick(field, Qt.Key.Key_F2)
+    assert field.text() == "0.412 kW 80 %"
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    yard = typed.bench.session.yard
+    watts = [r.value for r in yard.readings(typed.bench.live.run_id) if r.kind == "meter_w"]
+    assert watts == [411, 412]
 
 
 def test_what_was_noted_is_corrected_after_the_run(qtbot, demo):

@@ -1,13 +1,14 @@
 """A line of notes typed while a run goes."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.notes.line import read_line
 from yardtoll.core.notes.read import Note, Notes
+from yardtoll.core.notes.slips import Bench, Slip, slips
 from yardtoll.core.notes.times import DAY_S, LineTime
-from yardtoll.store.noted import STAMP_S, records_of
+from yardtoll.store.noted import STAMP_S, notes_of, records_of
 from yardtoll.store.records import Mark, Reading
 from yardtoll.store.site_time import now
 
@@ -39,6 +40,17 @@ def entries_of_line(
     notes = Notes(name="", lines=(line,), notes=(note,))
     made = records_of(notes, run_id, charges=charges)
     return [replace(record, within_s=within_s) for record in made]
+
+
+def slip_of_line(
+    text: str, at_s: float, readings: Sequence[Reading], marks: Sequence[Mark], bench: Bench
+) -> Slip | None:
+    """What is probably a slip in a line typed at a moment, beside what was noted before it."""
+    before = notes_of("", readings, marks, charges=bench.charges)
+    line = read_line(text, number=1)
+    note = Note(s=max([at_s, *(n.s for n in before.notes)]), limit_s=STAMP_S, line=line)
+    notes = replace(before, lines=(*before.lines, line), notes=(*before.notes, note))
+    return next((slip for slip in slips(notes, bench) if slip.line == line.number), None)
 
 
 def _passed_s(time: LineTime, ago_s: Callable[[float], float]) -> float:

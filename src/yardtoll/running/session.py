@@ -18,10 +18,11 @@ from yardtoll.core.formatting import format_span
 from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.live.run_watch import Alarm, floor_suspected
 from yardtoll.core.methods import METHODS
+from yardtoll.core.notes.slips import Bench, Slip
 from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.running.end_detection import end_seen
 from yardtoll.running.keeping import Notes, retried
-from yardtoll.running.line_notes import entries_of_line
+from yardtoll.running.line_notes import entries_of_line, slip_of_line
 from yardtoll.running.live_samples import LiveSamples
 from yardtoll.running.outlook import Outlook
 from yardtoll.running.recording import LAST_TRY_S, InstrumentRecording, Post, RecordingEvents
@@ -256,6 +257,16 @@ class RunSession:
             at_s=at_s,
             ago_s=lambda gone_s: self.now_s() - gone_s * self.speed,
         )
+
+    def slip_in(self, text: str) -> Slip | None:
+        """What is probably a slip in a line of notes, beside what was noted so far."""
+        bench = Bench(
+            rated_wh=self.station.rated_wh,
+            rated_w=self.station.rated_w,
+            charges=self.method.charges,
+        )
+        readings, marks = self.yard.readings(self.run_id), self.yard.marks(self.run_id)
+        return slip_of_line(text, self.now_s(), readings, marks, bench)
 
     def sync_typed(self) -> None:
         """Show the counter readings as they stand; they may have been edited or taken back."""

@@ -17,6 +17,7 @@ SLIPS = [
     ("am for pm", "9:10 on 0 Wh 410 W\n11:40 1020 Wh\n1:10 1640 Wh off", 3, "13:10"),
     ("°F for °C", "10:00 410 W 32 C\n10:30 410 W 109 C", 2, "109 F"),
     ("minutes for hours", "10:00 410 W 45 h left", 1, "45 min left"),
+    ("own watts added", "10:00 on 0 Wh\n10:50 off 254 + 2 Wh", 2, "254 Wh"),
     ("amps ten times off", "10:00 410 W 51.2 V 0.8 A", 1, "8.0 A"),
 ]
 TOLD = [

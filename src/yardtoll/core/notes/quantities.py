@@ -26,23 +26,6 @@ class NoteQuantity(StrEnum):
     IRRADIANCE = "irradiance_w_m2"
 
 
-UNIT_OF = {
-    NoteQuantity.ENERGY: "Wh",
-    NoteQuantity.POWER: "W",
-    NoteQuantity.INPUT: "W in",
-    NoteQuantity.SHOWN: "W shown",
-    NoteQuantity.SOC: "%",
-    NoteQuantity.LEFT: "left",
-    NoteQuantity.VOLTS: "V",
-    NoteQuantity.AMPS: "A",
-    NoteQuantity.HERTZ: "Hz",
-    NoteQuantity.POWER_FACTOR: "pf",
-    NoteQuantity.CELSIUS: "°C",
-    NoteQuantity.DECIBEL: "dB",
-    NoteQuantity.IRRADIANCE: "W/m²",
-}
-
-
 @dataclass(frozen=True)
 class Unit:
     """A way of writing a unit: value × scale + offset is in the quantity's own."""

@@ -18,6 +18,9 @@ HOTTEST_C = 85.0
 """A station's case and the air about it are cooler (common practice, no source)."""
 _OVER_RATED = 1.15
 _TEN = (8.0, 12.5)
+_ADDEND = re.compile(r"\d+(?:[.,]\d+)?")
+_PAIR, _OWN_SHARE = 2, 0.05
+"""A second addend so much smaller is no second meter on the load."""
 _LEFT_OVER = 4.0
 """A display that promises so many times what the watts allow shows minutes."""
 
@@ -71,6 +74,7 @@ def slips(notes: Notes, bench: Bench | None = None) -> list[Slip]:
         *_start(notes),
         *_copied(notes, bench),
         *_gives_more(notes, bench),
+        *_own_draw_added(notes),
     ]
     first = {(slip.line, slip.start): slip for slip in reversed(found)}
     return sorted(first.values(), key=lambda slip: (slip.line, slip.start))
@@ -220,6 +224,18 @@ def _copied(notes: Notes, bench: Bench) -> Iterator[Slip]:
     note, value = counted[-1]
     if value.step <= 1 and value.value > 0 and value.value in bench.others_wh:
         yield _slip(note.line, value, "just what another run gave: copied?")
+
+
+def _own_draw_added(notes: Notes) -> Iterator[Slip]:
+    """A meter's own watts added to its watt-hours: they are added by themselves, times hours."""
+    for note, value in notes.values(Q.ENERGY):
+        part = note.line.text[value.start : value.end]
+        addends = [float(text.replace(",", ".")) for text in _ADDEND.findall(part)]
+        if "+" not in part or len(addends) != _PAIR or min(addends) > _OWN_SHARE * max(addends):
+            continue
+        unit = re.search(r"k?Wh\s*$", part, re.IGNORECASE)
+        instead = f"{max(addends):g} {unit[0].strip() if unit else 'Wh'}"
+        yield _slip(note.line, value, "its own draw is added by itself, times hours", instead)
 
 
 def _gives_more(notes: Notes, bench: Bench) -> Iterator[Slip]:

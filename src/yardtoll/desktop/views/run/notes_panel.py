@@ -1,13 +1,16 @@
 """Marks by one key, display readings by Space, and the list of what was noted."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from yardtoll.core.notes.line import read_line
+from yardtoll.core.notes.slips import Slip, with_slip_mended
 from yardtoll.desktop.views.run.model import MARK_KEYS, NOTE_KEY
 from yardtoll.desktop.widgets.basics import button, label, rule, set_role
-from yardtoll.desktop.widgets.notes_editor import understood
+from yardtoll.desktop.widgets.notes_editor import ACCEPT_KEY, understood
 from yardtoll.running.reading_text import parse_number, parse_time_left
 from yardtoll.store.records import ReadingKind
 
@@ -39,6 +42,9 @@ class MarkPanel(QWidget):
 class NotePanel(QWidget):
     """One line of notes, understood as it is typed: "398 W shows 402 W 80% 3.7 h left".
 
+    Attributes:
+        meant_by: a slip in a line, with what was probably meant; None where there is none.
+
     Signals:
         typing_began: the first key; its moment is the note's.
         entered(text): Enter was pressed.
@@ -51,6 +57,7 @@ class NotePanel(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.meant_by: Callable[[str], Slip | None] = lambda _: None
         self.field = QLineEdit()
         self.field.setPlaceholderText("398 W shows 402 W 80% 3.7 h left")
         self.field.setAccessibleName("A line of notes")
@@ -69,6 +76,14 @@ class NotePanel(QWidget):
         """Put the cursor in the field."""
         self.field.setFocus()
         self.field.selectAll()
+
+    def accept_slip(self) -> None:
+        """Write what was probably meant."""
+        text = self.field.text()
+        slip = self.meant_by(text)
+        if slip is not None and slip.instead:
+            self.field.setText(with_slip_mended(text, slip))
+            self._show(self.field.text())
 
     def show_problem(self, problem: str) -> None:
         """Say why the line is not kept."""
@@ -89,6 +104,13 @@ class NotePanel(QWidget):
             self.clear()
             self.left.emit()
             return True
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.KeyPress
+            and event.key() == ACCEPT_KEY
+        ):
+            self.accept_slip()
+            return True
         return super().eventFilter(watched, event)
 
     def _typed(self, text: str) -> None:
@@ -103,6 +125,9 @@ class NotePanel(QWidget):
         said = "  ·  ".join(
             [part for part in (understood(line), *(f"{u} ?" for u in unread)) if part]
         )
+        slip = self.meant_by(text) if text else None
+        if slip is not None:
+            said += f"   {slip.message}" + (f": {slip.instead}?  F2" if slip.instead else "")
         self.said.setText(said)
         if self.said.property("role") != "muted":
             set_role(self.said, "muted")

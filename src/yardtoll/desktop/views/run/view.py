@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_clock
+from yardtoll.core.notes.slips import Slip
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
@@ -157,6 +158,7 @@ class RunView(StopView):
         self.reading_panel.left.connect(self.setFocus)
         side.addWidget(self.reading_panel)
         self.note_panel = NotePanel()
+        self.note_panel.meant_by = self._slip_in
         self.note_panel.typing_began.connect(self._stamp_reading)
         self.note_panel.entered.connect(self._keep_note)
         self.note_panel.left.connect(self.setFocus)
@@ -341,6 +343,11 @@ class RunView(StopView):
             return
         reading: Reading = live.read(ReadingKind(kind), value, self._reading_at_s)
         self._offer_undo(reading, f"Reading {reading_text(reading)}")
+
+    def _slip_in(self, text: str) -> Slip | None:
+        """What is probably a slip in a line, beside what was noted so far."""
+        live = self.bench.live
+        return live.slip_in(text) if live is not None else None
 
     def _keep_note(self, text: str) -> None:
         """A line of notes, at the moment of its first key unless it has a time of its own."""
