@@ -2,7 +2,9 @@
 
 from yardtoll.core.notes.read import LONGEST_TEXT, read_lines
 
-_MOST_LINES = 3000
+_MOST_LINES = 400
+_TABLE_LINES = 20
+"""So many lines with as many cells each were written by a program."""
 _TIMED_SHARE = 0.6
 _LOOKED_AT = 30
 """So many lines at either end show what a text is."""
@@ -19,7 +21,7 @@ def looks_like_notes(text: str) -> bool:
     said = [
         line for line in text.splitlines() if line.strip() and not line.lstrip().startswith("#")
     ]
-    if not said or _is_table_head(said[0]):
+    if not said or _is_table_head(said[0]) or _is_table(said):
         return False
     looked_at = "\n".join([*said[:_LOOKED_AT], *said[_LOOKED_AT:][-_LOOKED_AT:]])
     lines = [line for line in read_lines(looked_at) if not line.is_empty]
@@ -40,3 +42,14 @@ def _is_table_head(line: str) -> bool:
     """Names of columns: several cells without a figure in any of them."""
     cells = max((line.split(mark) for mark in _DELIMITERS), key=len)
     return len(cells) > 1 and not any(character.isdigit() for character in line)
+
+
+def _is_table(said: list[str]) -> bool:
+    """Lines of as many cells each: many of them, or below a line that has no time."""
+    for mark in _DELIMITERS:
+        counts = {line.count(mark) for line in said}
+        if len(counts) == 1 and counts != {0}:
+            headed = len(said) > 1 and read_lines(said[0])[0].time is None
+            if len(said) >= _TABLE_LINES or headed:
+                return True
+    return False
