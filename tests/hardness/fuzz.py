@@ -81,6 +81,22 @@ def _read_yard(path: Path) -> None:
             yard.trace(run.id or 0)
 
 
+PACKAGE = ROOT / "tests" / "store" / "yards" / "package-6"
+
+
+def _read_in_package(part: str) -> Callable[[Path], None]:
+    """A package whose one file is this input."""
+
+    def read(path: Path) -> None:
+        with tempfile.TemporaryDirectory(prefix="yardtoll-hardness-") as name:
+            folder = Path(name) / "p"
+            shutil.copytree(PACKAGE, folder)
+            shutil.copy(path, folder / part)
+            read_package(folder, Path(name) / "y.yard")
+
+    return read
+
+
 def _sound_logs() -> list[bytes]:
     logs = [p.read_bytes()[:4000] for p in EXAMPLES.iterdir() if p.suffix in (".csv", ".tsv")]
     return [*logs, b"t;P\n0;1,5\n1;2,5\n", "Zeit,Leistung (W)\n00:00:01,12\n".encode("utf-16")]
@@ -186,13 +202,21 @@ READERS = {
     "log (CSV)": Reader("log.csv", read_log, _sound_logs, 500),
     "irradiance (CSV)": Reader("sun.csv", read_irradiance, _sound_logs, 500),
     "yard": Reader("y.yard", _read_yard, _sound_yard, 300),
+    "package, descriptor (JSON)": Reader(
+        "datapackage.json",
+        _read_in_package("datapackage.json"),
+        lambda: [(PACKAGE / "datapackage.json").read_bytes()],
+        100,
+    ),
+    "package, table (CSV)": Reader(
+        "run.csv",
+        _read_in_package("tables/run.csv"),
+        lambda: [(PACKAGE / "tables" / "run.csv").read_bytes()],
+        100,
+    ),
     "log (Parquet)": Reader("log.parquet", read_log, _sound_parquet, 25),
     "log (spreadsheet)": Reader("log.xlsx", read_log, _sound_workbook, 25),
 }
-GUIDED = [
-    name for name, reader in READERS.items() if reader.name not in ("log.parquet", "log.xlsx")
-]
-"""Read within the process, where the lines that an input reaches can be seen."""
 
 
 def fuzz(reader: str, times: int, seed: int) -> Outcome:
@@ -213,7 +237,7 @@ def fuzz_packages(times: int, seed: int) -> Outcome:
     """Packages of a demo-like yard with one file damaged, or replaced by a link."""
     chance = random.Random(f"package {seed}")
     outcome = Outcome()
-    source = ROOT / "tests" / "store" / "yards" / "package-5"
+    source = PACKAGE
     for _ in range(times):
         with tempfile.TemporaryDirectory(prefix="yardtoll-hardness-") as name:
             folder = Path(name) / "p"

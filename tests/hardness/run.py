@@ -47,7 +47,7 @@ def attacks() -> Iterator[Attack]:
     for name, reader in fuzz.READERS.items():
         times = reader.times
         yield f"damaged: {name}", lambda s, r=name, n=times: fuzz.fuzz(r, n, s), times
-    for name in fuzz.GUIDED if GUIDE.exists() else ():
+    for name in fuzz.READERS if GUIDE.exists() else ():
         times = fuzz.READERS[name].times
         yield f"led by coverage: {name}", lambda s, r=name, n=times: guided(r, n, s), times
     yield "damaged: data package", lambda s: fuzz.fuzz_packages(150, s), 150
