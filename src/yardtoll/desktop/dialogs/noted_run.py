@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from PySide6.QtCore import QDate, QDateTime, QTime, QTimer
-from PySide6.QtWidgets import QDateTimeEdit, QWidget
+from PySide6.QtWidgets import QDateTimeEdit, QHBoxLayout, QWidget
 
 from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.electrical.trace import ClockBasis
@@ -34,7 +34,7 @@ from yardtoll.store.site_time import meant_here, shown_at
 from yardtoll.store.site_time import now as now_here
 from yardtoll.store.yard_file import YardFile
 
-_TEXT_H, _FURTHER_H, _RESULT_H, _WIDTH = 230, 90, 96, 780
+_TEXT_H, _FURTHER_H, _RESULT_H, _WIDTH = 170, 70, 72, 780
 EXAMPLE = (
     "22:04 on 0 Wh 100 %\n22:10 412 W shows 398 W 3.9 h left\n23:20 523 Wh 73 %\n"
     "22:31 fan on\n07:00 found off 1826 Wh"
@@ -63,6 +63,11 @@ class NotedRunDialog(FormDialog):
         self._clock: tuple[float | None, ClockBasis | None] = (None, None)
         self._meters = {meter.id: meter for meter in meters}
         self._make_fields(meters)
+        both = QWidget()
+        row = QHBoxLayout(both)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self.soc_from)
+        row.addWidget(self.soc_to)
         self.rows.addRow(self.editor)
         self.rows.addRow(self.said)
         for words, field in (
@@ -72,8 +77,7 @@ class NotedRunDialog(FormDialog):
             ("Second meter", self.further),
             ("Its notes", self.further_editor),
             ("First line", self.began),
-            ("State of charge from", self.soc_from),
-            ("to", self.soc_to),
+            ("State of charge, from and to", both),
             ("What ended it", self.ended_by),
         ):
             self.rows.addRow(words, field)
