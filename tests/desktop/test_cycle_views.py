@@ -224,7 +224,7 @@ def test_a_charging_display_is_held_against_the_meter(demo, analysed):
         yard.put(Reading(run_id=run.id, time_s=at_s, kind=kind.value, value=value))
     found = analyse_run(yard, run)
     words = " ".join(words_of(run_page(found)))
-    assert "The display's W: -3" in words and "given (+1" in words
+    assert "The display's W: -3" in words and "given (+109.8 %)" in words
     assert found.outcome.audit.soc == ()
 
 

@@ -113,7 +113,7 @@ def _recorded(
             trouble(child, meter)
             before = len(meter.lines)
             over(child)
-            _until(lambda: len(meter.lines) > before + 6)
+            _until(lambda: len(meter.lines) > before + 12)
             child.send_signal(signal.SIGINT)
             child.wait(60)
         finally:
