@@ -123,7 +123,9 @@ class YardFile(YardStorage):
         Raises:
             YardError: there is none.
         """
-        found = self._fetch(kind, TABLE_OF[kind].c.id == id_)
+        found = self._remembered(
+            (kind, "id", id_), lambda: self._fetch(kind, TABLE_OF[kind].c.id == id_)
+        )
         if not found:
             raise YardError(f"{self.path.name} holds no {kind.__name__.lower()} number {id_}")
         return found[0]
@@ -234,10 +236,15 @@ class YardFile(YardStorage):
 
     def runs(self, station_id: int | None = None) -> list[Run]:
         """Runs of one station or of all, planned ones too, by their start; no dropped plans."""
-        condition = TABLE_OF[Run].c.state != RunState.DROPPED.value
-        if station_id is not None:
-            condition &= TABLE_OF[Run].c.station_id == station_id
-        return sorted(self._fetch(Run, condition), key=lambda run: (run.started_at, run.id or 0))
+
+        def read() -> list[Run]:
+            condition = TABLE_OF[Run].c.state != RunState.DROPPED.value
+            if station_id is not None:
+                condition &= TABLE_OF[Run].c.station_id == station_id
+            found = self._fetch(Run, condition)
+            return sorted(found, key=lambda run: (run.started_at, run.id or 0))
+
+        return self._remembered((Run, "of station", station_id), read)
 
     def unfinished_runs(self) -> list[Run]:
         """Runs still marked as running: live now, or left behind by a program that died."""
@@ -259,10 +266,7 @@ class YardFile(YardStorage):
 
     def recordings(self, run_id: int) -> list[Recording]:
         """What a run's instruments recorded, in the order they began; withdrawn ones left out."""
-        table = TABLE_OF[Recording]
-        return self._fetch(
-            Recording, (table.c.run_id == run_id) & table.c.withdrawn.is_(False), table.c.id
-        )
+        return self._of_run(Recording, run_id, "id")
 
     def main_recording(self, run_id: int) -> Recording | None:
         """The first that measured the run's energy; None for a run without one."""
@@ -343,16 +347,26 @@ class YardFile(YardStorage):
     # inner
 
     def _present(self, kind: type[R]) -> list[R]:
-        return self._fetch(kind, TABLE_OF[kind].c.removed.is_(False))
+        return self._remembered(
+            (kind, "present", 0), lambda: self._fetch(kind, TABLE_OF[kind].c.removed.is_(False))
+        )
 
     def _of_station(self, kind: type[R], station_id: int) -> list[R]:
-        table = TABLE_OF[kind]
-        return self._fetch(kind, (table.c.station_id == station_id) & table.c.removed.is_(False))
+        def read() -> list[R]:
+            table = TABLE_OF[kind]
+            return self._fetch(
+                kind, (table.c.station_id == station_id) & table.c.removed.is_(False)
+            )
 
-    def _of_run(self, kind: type[R], run_id: int) -> list[R]:
-        table = TABLE_OF[kind]
-        condition = (table.c.run_id == run_id) & table.c.withdrawn.is_(False)
-        return self._fetch(kind, condition, table.c.time_s)
+        return self._remembered((kind, "of station", station_id), read)
+
+    def _of_run(self, kind: type[R], run_id: int, order: str = "time_s") -> list[R]:
+        def read() -> list[R]:
+            table = TABLE_OF[kind]
+            condition = (table.c.run_id == run_id) & table.c.withdrawn.is_(False)
+            return self._fetch(kind, condition, table.c[order])
+
+        return self._remembered((kind, "of run", run_id), read)
 
     def _fetch(self, kind: type[R], condition: Any = None, order: Any = None) -> list[R]:
         table = TABLE_OF[kind]

@@ -6,7 +6,7 @@ import threading
 from collections.abc import Callable
 from contextlib import AbstractContextManager
 from pathlib import Path
-from typing import Self, cast
+from typing import Any, Self, TypeVar, cast
 
 import sqlalchemy as sa
 
@@ -14,6 +14,8 @@ from yardtoll.store.database import Database, FileLock
 from yardtoll.store.errors import DamagedYardError, ReadOnlyYardError, YardError
 from yardtoll.store.opening import migrate, refuse_damaged, refuse_foreign
 from yardtoll.store.row_checks import problems
+
+T = TypeVar("T")
 
 _OPEN: "dict[tuple[int, int], YardStorage]" = {}
 """Yards open in this process, by device and inode."""
@@ -35,6 +37,7 @@ class YardStorage:
         self._database = database
         self._lock = lock
         self._times_open = 1
+        self._memory: tuple[int, dict[object, list[Any]]] = (0, {})
 
     @classmethod
     def _fresh(cls, path: Path, fill: Callable[[Self], None]) -> Self:
@@ -205,6 +208,23 @@ class YardStorage:
         return self._changing()
 
     # inner
+
+    def _remembered(self, key: object, read: Callable[[], list[T]]) -> list[T]:
+        """What was read under this key since the last change of a record, else read now.
+
+        A view asks for the same rows many times. Only a yard that no other window may change is
+        remembered: who may write it has its lock.
+        """
+        if self.read_only:
+            return read()
+        changes = self.changes
+        as_of, found = self._memory
+        if as_of != changes:
+            found = {}
+            self._memory = (changes, found)
+        if key not in found:
+            found[key] = read()
+        return list(found[key])
 
     def _changing(self, *, counts: bool = True) -> AbstractContextManager[sa.Connection]:
         if self.read_only:
