@@ -9,6 +9,7 @@ import pytest
 ROOT = Path(__file__).parents[1]
 # Migrations are left out: one is a list of tables as they were, and is never changed again.
 SOURCES = sorted(p for p in (ROOT / "src").rglob("*.py") if p.parent.name != "versions")
+TREES = {path: ast.parse(path.read_text("utf-8")) for path in (ROOT / "src").rglob("*.py")}
 LONGEST_MODULE = 500
 LONGEST_FUNCTION = 60
 
@@ -19,7 +20,7 @@ def test_modules_and_functions_stay_small():
         text = path.read_text("utf-8")
         if len(text.splitlines()) > LONGEST_MODULE:
             long.append(path.name)
-        for node in ast.walk(ast.parse(text)):
+        for node in ast.walk(TREES[path]):
             if isinstance(node, ast.FunctionDef):
                 body = node.body[1:] if ast.get_docstring(node) else node.body
                 length = (body[-1].end_lineno - body[0].lineno + 1) if body else 0
@@ -32,7 +33,7 @@ def modules():
     """Every module's name with its tree."""
     for path in sorted((ROOT / "src").rglob("*.py")):
         name = ".".join(path.relative_to(ROOT / "src").with_suffix("").parts)
-        yield name.removesuffix(".__init__"), ast.parse(path.read_text("utf-8"))
+        yield name.removesuffix(".__init__"), TREES[path]
 
 
 def imports_of(tree, known):
@@ -74,7 +75,7 @@ def test_no_method_and_no_kind_of_run_is_named_outside_their_rooms():
     traits = {f"{kind.__name__}.{member.name}" for kind in (Flow, Ending) for member in kind}
     found = []
     for path in OUTSIDE_KINDS:
-        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        for node in ast.walk(TREES[path]):
             named = isinstance(node, ast.Constant) and node.value in METHODS
             switched = isinstance(node, ast.Attribute) and ast.unparse(node) in traits
             kind = isinstance(node, ast.ImportFrom) and re.search(
@@ -88,7 +89,7 @@ def test_no_method_and_no_kind_of_run_is_named_outside_their_rooms():
 def test_core_has_no_clock_file_or_randomness():
     banned = {"time", "random", "os", "pathlib", "io", "logging", "datetime", "secrets"}
     for path in (ROOT / "src/yardtoll/core").rglob("*.py"):
-        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        for node in ast.walk(TREES[path]):
             names = []
             if isinstance(node, ast.Import):
                 names = [alias.name for alias in node.names]

@@ -3,6 +3,7 @@
 import pytest
 from tests.hardness import full_disk, fuzz, kills, run, stops
 
+pytestmark = pytest.mark.study
 SEED = 2026
 
 
@@ -37,13 +38,11 @@ def test_a_recording_that_was_stopped():
     assert stops.stopped_for(3) == ""
 
 
-@pytest.mark.study
 def test_a_window_beside_a_hostile_meter():
     outcome = run.heartbeat(0)
     assert not outcome.lost, outcome.said
 
 
-@pytest.mark.study
 def test_a_short_walk_of_the_window():
     said = run.program(["soak_window.py", "--changes", "120", "--live", "1"])
     assert "changes 120" in said, said[-500:]

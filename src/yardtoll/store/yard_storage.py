@@ -14,12 +14,15 @@ from yardtoll.store.database import Database, FileLock
 from yardtoll.store.errors import DamagedYardError, ReadOnlyYardError, YardError
 from yardtoll.store.opening import migrate, refuse_damaged, refuse_foreign
 from yardtoll.store.row_checks import problems
+from yardtoll.store.schema import SCHEMA_VERSION
 
 T = TypeVar("T")
 
 _OPEN: "dict[tuple[int, int], YardStorage]" = {}
 """Yards open in this process, by device and inode."""
 _OPENING = threading.RLock()
+_EMPTY: dict[int, bytes] = {}
+"""A new yard as the migrations make it, by its version: they need not run for the next one."""
 
 
 class YardStorage:
@@ -47,12 +50,16 @@ class YardStorage:
             if path.exists():
                 raise YardError(f"{path.name} is already there; choose another name")
             part.unlink(missing_ok=True)
-            part.open("xb").close()
+            with part.open("xb") as file:
+                file.write(_EMPTY.get(SCHEMA_VERSION, b""))
             # Nobody may read it who may not look into its folder.
             part.chmod(part.stat().st_mode & path.parent.stat().st_mode & 0o666)
             made = cls(part, Database(part, read_only=False), FileLock(part))
             try:
                 migrate(made._database.engine, part)
+                if not _EMPTY:
+                    made._database.checkpoint("TRUNCATE")
+                    _EMPTY[SCHEMA_VERSION] = part.read_bytes()
                 fill(made)
                 made._database.checkpoint("TRUNCATE")
             finally:
