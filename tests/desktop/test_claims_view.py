@@ -160,7 +160,6 @@ def test_receiving_flags_what_is_missing(claims):
     def fill(dialog):
         dialog.price.setValue(500)
         dialog.weight.setValue(11.5)
-        assert dialog.pounds.text() == "25.4 lb"
         for row in range(dialog.accessories.count()):
             if dialog.accessories.item(row).text() == "Solar adapter":
                 dialog.accessories.item(row).setCheckState(Qt.CheckState.Unchecked)

@@ -328,6 +328,7 @@ class TestGear:
         def circuit(dialog):
             QTest.keyClicks(dialog.name, "Yard post")
             dialog.breaker_a.setValue(20)
+            dialog.volts.setValue(120)
             dialog.accept_button.click()
 
         def cord(dialog):

@@ -3,6 +3,7 @@
 A reader may refuse, in one sentence of its own kinds of errors, or read; nothing else.
 """
 
+import io
 import json
 import random
 import resource
@@ -13,6 +14,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
+from PIL import Image
 from tests.core.notes.stations import evening
 from tests.hardness.kills import OLD, Outcome
 
@@ -26,6 +29,7 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.notes.read import read_notes
 from yardtoll.core.notes.trace import trace_of
 from yardtoll.store.errors import StoreError
+from yardtoll.store.frames import Frame, evidence_of, grey_of, read_frames, rgb_of
 from yardtoll.store.integrity import examine
 from yardtoll.store.load_file import read_loads
 from yardtoll.store.logs.irradiance import read_irradiance
@@ -121,6 +125,44 @@ def _sound_workbook() -> list[bytes]:
         path = Path(folder) / "a.xlsx"
         pl.DataFrame({"time": [0, 1], "power": [1.5, 2.5]}).write_excel(path)
         return [path.read_bytes()]
+
+
+def _sound_video() -> list[bytes]:
+    import av
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "v.mp4"
+        with av.open(str(path), "w") as container:
+            stream = container.add_stream("mpeg4", rate=10)
+            stream.width, stream.height, stream.pix_fmt = 64, 48, "yuv420p"
+            for grey in (200, 180, 10):
+                pixels = np.full((48, 64, 3), grey, dtype=np.uint8)
+                for packet in stream.encode(av.VideoFrame.from_ndarray(pixels, format="rgb24")):
+                    container.mux(packet)
+            for packet in stream.encode():
+                container.mux(packet)
+        return [path.read_bytes()]
+
+
+def _sound_picture() -> list[bytes]:
+    made = []
+    for kind in ("JPEG", "PNG", "WEBP", "BMP"):
+        data = io.BytesIO()
+        Image.new("RGB", (64, 48), (40, 90, 160)).save(data, kind)
+        made.append(data.getvalue())
+    return made
+
+
+def _read_video(path: Path) -> None:
+    frames = read_frames(path)
+    for frame in (frames[0], frames[-1]):
+        rgb_of(frame)
+
+
+def _read_picture(path: Path) -> None:
+    frame = Frame(path, 0.0)
+    grey_of(frame, (0.2, 0.2, 0.8, 0.8))
+    evidence_of(frame)
 
 
 def _sound_yard() -> list[bytes]:
@@ -225,6 +267,8 @@ READERS = {
         lambda: [(PACKAGE / "tables" / "run.csv").read_bytes()],
         100,
     ),
+    "frame (picture)": Reader("frame.jpg", _read_picture, _sound_picture, 2_000),
+    "frames (video)": Reader("frames.mp4", _read_video, _sound_video, 25),
     "log (Parquet)": Reader("log.parquet", read_log, _sound_parquet, 25),
     "log (spreadsheet)": Reader("log.xlsx", read_log, _sound_workbook, 25),
 }

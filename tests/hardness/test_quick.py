@@ -23,7 +23,12 @@ def test_a_full_disk(kind):
 
 @pytest.mark.parametrize("reader", fuzz.READERS)
 def test_damaged_inputs(reader):
-    slow = "(Parquet)" in reader or "(spreadsheet)" in reader or "package" in reader
+    slow = (
+        "(Parquet)" in reader
+        or "(spreadsheet)" in reader
+        or "package" in reader
+        or "video" in reader
+    )
     times = 4 if slow else 25 if "(CSV)" in reader else 100
     outcome = fuzz.fuzz(reader, times, SEED)
     assert outcome.tried == times and not outcome.lost, outcome.said

@@ -9,11 +9,13 @@ from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
 from yardtoll import __version__
+from yardtoll.desktop.actions.region import chosen_region
 from yardtoll.desktop.frame.main_window import MainWindow
 from yardtoll.desktop.frame.program_log import report_uncaught, start_logging
 from yardtoll.desktop.theme.fonts import load_fonts
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.store.shown_region import show_for
 
 DEMO = "--demo"
 EXIT_CANNOT, EXIT_USAGE = 1, 2
@@ -36,6 +38,7 @@ def make_window(settings: UserSettings | None = None) -> MainWindow:
     """The main window in the user's theme, with no yard yet."""
     settings = settings or UserSettings()
     theme.apply(settings.theme)
+    show_for(chosen_region(settings))
     return MainWindow(settings)
 
 

@@ -47,5 +47,8 @@ class Host(Protocol):
     def new_yard(self, path: Path) -> None:
         """Make a yard and open it."""
 
+    def show_anew(self) -> None:
+        """Build the views again, as after another choice of units."""
+
     def show_yard_name(self) -> None:
         """Name the window after the open yard."""

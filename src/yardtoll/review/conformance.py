@@ -16,7 +16,8 @@ from yardtoll.review.station.fitted import EXACT_FIT, Fitted, fitted_euro, fitte
 from yardtoll.review.station.runs import StationRuns
 from yardtoll.review.yardstick_rows import YardstickRow, judged_row
 from yardtoll.store.records import Observation, Receiving
-from yardtoll.store.site_time import local_date
+from yardtoll.store.shown_region import day
+from yardtoll.store.site_time import local
 
 
 def judged_claims(
@@ -53,7 +54,7 @@ def _round_trip(cycle: CycleRuns, yardstick: Yardstick, rule: Rule) -> Yardstick
     runs = "+".join(str(a.run.number) for a in cycle.charges)
     load = f" at {discharge.energy_out.mean_w:.0f} W" if discharge.energy_out.mean_w else ""
     title = f"Run {discharge.run.number}{load}, recharged in run {runs}"
-    subtitle = f"delivered ÷ drawn from {cycle.source} · {local_date(discharge.run.started_at)}"
+    subtitle = f"delivered ÷ drawn from {cycle.source} · {day(local(discharge.run.started_at))}"
     value = delivered_wh / cycle.drawn_wh if cycle.drawn_wh else None
     trip = station_round_trip(cycle)
     doubts = cycle.doubts

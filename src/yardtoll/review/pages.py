@@ -11,7 +11,8 @@ from yardtoll.review.kinds import kind_of
 from yardtoll.review.page import RunPage
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.runs import StationRuns, station_runs
-from yardtoll.store.site_time import local_date
+from yardtoll.store.shown_region import day
+from yardtoll.store.site_time import local
 
 
 def run_caption(run: RunAnalysis) -> str:
@@ -69,7 +70,7 @@ def _subtitle(run: RunAnalysis) -> str:
     meter = f"{run.meter.name} {run.meter.accuracy}" if run.meter else "no meter stated"
     parts = [
         f"Run {record.number}, {run.method.title}",
-        local_date(record.started_at),
+        day(local(record.started_at)),
         conditions.file or conditions.load,
         window,
         meter,

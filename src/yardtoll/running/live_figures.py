@@ -16,6 +16,7 @@ from yardtoll.core.uncertainty.energy_budget import (
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.running.session import RunSession
 from yardtoll.store.records import Reading, ReadingKind
+from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import local
 
 _ALARMS_SHOWN = 2
@@ -67,7 +68,7 @@ def live_figures(live: RunSession, now: datetime) -> LiveFigures:
         energy=_energy(live),
         energy_note=_against_rated(live, live.delivered_wh),
         elapsed=format_clock(live.elapsed_s()),
-        elapsed_note=f"on since {local(live.run.started_at):%H:%M}"
+        elapsed_note=f"on since {clock(local(live.run.started_at))}"
         + (f" · bench clock ×{live.speed:g}" if live.speed != 1 else ""),
         volts=_volts(live),
         volts_note=_beside_volts(
@@ -151,7 +152,7 @@ def _end(live: RunSession, now: datetime) -> tuple[str, str, float | None]:
     within = f" ± {half_min:.0f} min" if half_min >= 1 else ""
     if forecast.remaining_s == 0:
         return "due now", " – due to end now", share
-    return f"ends {back:%H:%M}{within}", f" – be back at {soon:%H:%M}", share
+    return f"ends {clock(back)}{within}", f" – be back at {clock(soon)}", share
 
 
 def _against_target(watts: float | None, target_w: float | None) -> str:

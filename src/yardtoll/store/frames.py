@@ -5,8 +5,8 @@ import io
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import lru_cache
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,10 +14,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.store.errors import StoreError
-
-if TYPE_CHECKING:
-    from av.container import InputContainer
-    from av.video.stream import VideoStream
+from yardtoll.store.video import VideoError, VideoReader
 
 SUFFIXES = (".jpg", ".jpeg", ".png", ".webp", ".bmp")
 VIDEOS = (".mp4", ".mov", ".mkv", ".avi", ".webm", ".m4v")
@@ -148,12 +145,10 @@ def rgb_of(frame: Frame) -> NDArray[np.uint8]:
 
 def _read_video(path: Path) -> list[Frame]:
     """When each frame of a video is shown, without decoding any."""
-    with _video(path) as (container, stream):
-        base = float(stream.time_base or 0)
-        times = sorted(
-            float(packet.pts) * base for packet in container.demux(stream) if packet.pts is not None
-        )
-        said = container.metadata.get("creation_time", "")
+    try:
+        times, said = _reader(path).times()
+    except VideoError as error:
+        raise FramesError(str(error)) from None
     if len(times) < 2 or len(times) > MOST_FRAMES:
         raise FramesError(f"{path.name} holds {len(times)} frames, which is no time-lapse")
     try:
@@ -164,32 +159,19 @@ def _read_video(path: Path) -> list[Frame]:
     return [Frame(path, start_s + s - times[0], at_s=s) for s in times]
 
 
-@contextlib.contextmanager
-def _video(path: Path) -> Iterator[tuple["InputContainer", "VideoStream"]]:
-    """An opened video, and every way in which it may be none as one error."""
-    try:
-        import av  # noqa: PLC0415 - an optional extra
-    except ImportError:
-        raise FramesError("videos need PyAV: install yardtoll[video]") from None
-    try:
-        with av.open(str(path)) as container:
-            if not container.streams.video:
-                raise FramesError(f"{path.name} holds no video")
-            yield container, container.streams.video[0]
-    except (av.FFmpegError, OSError, ValueError):
-        raise FramesError(f"{path.name} is no video that can be read") from None
+@lru_cache(maxsize=1)
+def _reader(path: Path) -> VideoReader:
+    """The video that is looked at; its child is kept from frame to frame."""
+    return VideoReader(path)
 
 
 def _frame_of_video(frame: Frame) -> Image.Image:
-    """The frame that is shown at its time: decoded from the key frame before it."""
+    """The frame that is shown at its time."""
     assert frame.at_s is not None
-    with _video(frame.path) as (container, stream):
-        base = float(stream.time_base or 1)
-        container.seek(int(frame.at_s / base), stream=stream, backward=True)
-        for decoded in container.decode(stream):
-            if decoded.pts is not None and float(decoded.pts) * base >= frame.at_s - base / 2:
-                return Image.fromarray(decoded.to_ndarray(format="rgb24"))
-    raise FramesError(f"{frame.path.name} ends before {frame.at_s:.1f} s")
+    try:
+        return Image.fromarray(_reader(frame.path).pixels(frame.at_s))
+    except VideoError as error:
+        raise FramesError(str(error)) from None
 
 
 @contextlib.contextmanager

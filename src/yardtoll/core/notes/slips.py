@@ -10,6 +10,7 @@ from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
 from yardtoll.core.notes.line import NotedValue, ReadLine
 from yardtoll.core.notes.quantities import NoteQuantity
 from yardtoll.core.notes.read import Note, Notes
+from yardtoll.core.region import KG_PER_LB
 
 Q = NoteQuantity
 _KILO = 1000.0
@@ -78,6 +79,22 @@ def slips(notes: Notes, bench: Bench | None = None) -> list[Slip]:
     ]
     first = {(slip.line, slip.start): slip for slip in reversed(found)}
     return sorted(first.values(), key=lambda slip: (slip.line, slip.start))
+
+
+_SAME_WEIGHT = 0.05
+
+
+def weight_meant_kg(noted_kg: float, claimed_kg: float | None) -> float | None:
+    """What a weight was meant to be if pounds were taken for kilograms, or the other way round.
+
+    Only against a claim: None where the figure is near it, or far from it in either unit.
+    """
+    if not claimed_kg or noted_kg <= 0 or abs(noted_kg / claimed_kg - 1) <= 2 * _SAME_WEIGHT:
+        return None
+    for meant in (noted_kg * KG_PER_LB, noted_kg / KG_PER_LB):
+        if abs(meant / claimed_kg - 1) <= _SAME_WEIGHT:
+            return meant
+    return None
 
 
 def with_slip_mended(text: str, slip: Slip) -> str:

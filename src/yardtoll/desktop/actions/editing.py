@@ -298,7 +298,11 @@ def edit_receiving(parent: QWidget, session: Session) -> None:
     if station is None or station.id is None or session.yard.read_only:
         return
     kept = session.yard.receiving(station.id)
-    dialog = ReceivingDialog(kept, session.yard.site(), parent)
+    claims = (stored.claim for stored in session.yard.claims(station.id))
+    weights = (claim.value for claim in claims if claim.kind == "weight_kg")
+    dialog = ReceivingDialog(
+        kept, session.yard.site(), parent, claimed_kg=next(weights, None) or None
+    )
     if dialog.exec():
         text = f"Receiving of {station.name}"
         if kept.id is None:

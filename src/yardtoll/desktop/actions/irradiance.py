@@ -16,6 +16,7 @@ from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.irradiance import IrradianceLog, read_irradiance
 from yardtoll.store.records import Recording, Run
+from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import local
 
 
@@ -61,7 +62,7 @@ def as_trace(run: Run, log: IrradianceLog) -> tuple[float, Trace]:
     if not np.any((time_s >= 0) & (time_s <= length_s)):
         raise LogError(
             f"{log.name} and run {run.number} do not overlap: the run began "
-            f"{local(run.started_at):%-d %b %Y %H:%M}"
+            f"{local(run.started_at):%-d %b %Y} {clock(local(run.started_at))}"
         )
     time_s = np.round(time_s, 1)
     first_s = float(time_s[0])

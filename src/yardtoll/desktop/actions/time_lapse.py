@@ -11,6 +11,7 @@ from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Photo, Run
+from yardtoll.store.shown_region import clock
 from yardtoll.store.yard_file import utc_now
 
 if TYPE_CHECKING:
@@ -90,8 +91,8 @@ def _keep_evidence(host: Host, session: Session, run: Run, frames: "list[Frame]"
             continue
         photo = Photo(
             station_id=run.station_id, name=frame.path.name, media_type="image/jpeg",
-            caption=f"Run {run.number}, {moment(frame):%H:%M:%S}", added_at=utc_now(),
+            caption=f"Run {run.number}, {clock(moment(frame), seconds=True)}", added_at=utc_now(),
             size_bytes=len(data),
         )  # fmt: skip
         kept = session.yard.keep_photo(photo, data)
-        session.note_added(kept, f"Frame at {moment(frame):%H:%M:%S}")
+        session.note_added(kept, f"Frame at {clock(moment(frame), seconds=True)}")

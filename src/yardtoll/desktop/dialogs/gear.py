@@ -21,6 +21,7 @@ from yardtoll.store.records import (
     StoredCircuit,
     StoredCord,
 )
+from yardtoll.store.shown_region import shown_region
 
 _MOST_W = 100_000.0
 PLACES = ("AC outlet", "wall", "DC port", "solar input")
@@ -298,7 +299,9 @@ class CircuitDialog(FormDialog):
         self._taken = taken
         self.name = self.line("Name", circuit.name if circuit else "", "Garage, left")
         self.breaker_a = number_box("Breaker", "A", 1, 400, circuit.breaker_a if circuit else 15)
-        self.volts = number_box("Volts", "V", 12, 500, circuit.volts if circuit else 120)
+        self.volts = number_box(
+            "Volts", "V", 12, 500, circuit.volts if circuit else shown_region().mains_v
+        )
         self.rows.addRow("Breaker", self.breaker_a)
         self.rows.addRow("Volts", self.volts)
         self.rows.addRow(

@@ -16,6 +16,7 @@ from yardtoll.core.notes.slips import Bench
 from yardtoll.core.notes.times import DAY_S
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box, set_role
+from yardtoll.desktop.widgets.days import qt_clock, qt_day
 from yardtoll.desktop.widgets.notes_editor import NotesEditor
 from yardtoll.review.analysis import analyse_records
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
@@ -102,7 +103,7 @@ class NotedRunDialog(FormDialog):
         self.began = QDateTimeEdit(
             QDateTime.fromString(f"{now_here():%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
         )
-        self.began.setDisplayFormat("yyyy-MM-dd HH:mm")
+        self.began.setDisplayFormat(f"{qt_day()} {qt_clock()}")
         self.began.setAccessibleName("When the first line was")
         self.ended_by = choice("What ended it", [(e.words, e.value) for e in EndedBy])
         self.ended_by.setCurrentIndex(self.ended_by.findData(EndedBy.UNKNOWN.value))

@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QDateEdit, QWidget
 
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice
+from yardtoll.desktop.widgets.days import qt_day
 from yardtoll.store.records import Observation
 
 
@@ -35,7 +36,7 @@ class ObservationDialog(FormDialog):
         self.day = QDateEdit(QDate.currentDate())
         if before is not None and before.observed_on:
             self.day.setDate(QDate.fromString(before.observed_on, "yyyy-MM-dd"))
-        self.day.setDisplayFormat("yyyy-MM-dd")
+        self.day.setDisplayFormat(qt_day())
         self.day.setCalendarPopup(True)
         self.day.setAccessibleName("Seen on")
         self.rows.addRow("Seen on", self.day)

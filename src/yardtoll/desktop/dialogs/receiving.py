@@ -7,25 +7,38 @@ from PySide6.QtCore import QDate, Qt
 from PySide6.QtWidgets import QCheckBox, QDateEdit, QListWidget, QListWidgetItem, QWidget
 
 from yardtoll.core.methods import METHODS
+from yardtoll.core.notes.slips import weight_meant_kg
 from yardtoll.desktop.dialogs.form import FormDialog
-from yardtoll.desktop.widgets.basics import choice, label, number_box
+from yardtoll.desktop.widgets.basics import button, choice, number_box
+from yardtoll.desktop.widgets.days import qt_day
 from yardtoll.store.records import Accessory, Receiving, Site
+from yardtoll.store.shown_region import shown, shown_region
 
 _LIST_H = 132
-_LB_PER_KG = 1 / 0.45359237
 USUAL = tuple(dict.fromkeys(name for method in METHODS.values() for name in method.needs))
 """Accessories that some method cannot do without."""
 
 
 class ReceivingDialog(FormDialog):
-    """A station as it came out of its box."""
+    """A station as it came out of its box.
 
-    def __init__(self, kept: Receiving, site: Site, parent: QWidget | None = None) -> None:
+    Args:
+        claimed_kg: what it should weigh, where the maker says so: shows pounds taken for kilograms.
+    """
+
+    def __init__(
+        self,
+        kept: Receiving,
+        site: Site,
+        parent: QWidget | None = None,
+        *,
+        claimed_kg: float | None = None,
+    ) -> None:
         super().__init__("As received", "Keep it", parent)
         self._before = kept
         self.date = QDateEdit()
         self.date.setCalendarPopup(True)
-        self.date.setDisplayFormat("yyyy-MM-dd")
+        self.date.setDisplayFormat(qt_day())
         self.date.setAccessibleName("Received on")
         self.date.setDate(
             QDate.fromString(kept.received_on, Qt.DateFormat.ISODate)
@@ -37,12 +50,16 @@ class ReceivingDialog(FormDialog):
         self.rows.addRow("Received on", self.date)
         self.rows.addRow("Price paid", self.price)
         self.rows.addRow("List price", self.list_price)
-        self.currency = self.line("Currency", kept.currency or site.currency, "such as EUR")
+        self.currency = self.line(
+            "Currency", kept.currency or site.currency, f"such as {shown_region().currency}"
+        )
         self.firmware = self.line("Firmware", kept.firmware)
         self.soc = _optional("Charge as received", "%", kept.soc_percent, 0, 100)
         self.weight = _optional("Weight, measured", "kg", kept.weight_kg, 2, 2000)
-        self.pounds = label("", "muted")
-        self.weight.valueChanged.connect(self._show_pounds)
+        self._claimed_kg = claimed_kg
+        self.meant = button("", self._take_as_meant)
+        self.meant.hide()
+        self.weight.valueChanged.connect(self._look_for_pounds)
         words = [w.strip() for w in site.lift_scale.split(";") if w.strip()]
         self.lift = choice("Who can lift it", [("not tried", ""), *((w, w) for w in words)])
         if kept.lift and kept.lift not in words:
@@ -52,7 +69,7 @@ class ReceivingDialog(FormDialog):
         self.conditioned.setChecked(kept.conditioned)
         self.rows.addRow("Charge as received", self.soc)
         self.rows.addRow("Weight, measured", self.weight)
-        self.rows.addRow("", self.pounds)
+        self.rows.addRow("", self.meant)
         self.rows.addRow("Lifts with", self.lift)
         self.rows.addRow("Conditioning", self.conditioned)
         self.accessories = QListWidget()
@@ -65,7 +82,7 @@ class ReceivingDialog(FormDialog):
         self.more = self.line("One more", "", "Type and press Enter")
         self.more.returnPressed.connect(self._add_typed)
         self.note = self.line("Note", kept.note)
-        self._show_pounds()
+        self._look_for_pounds()
 
     def record(self) -> Receiving:
         """The record as entered."""
@@ -111,9 +128,17 @@ class ReceivingDialog(FormDialog):
             self._add(Accessory(name=name))
             self.more.clear()
 
-    def _show_pounds(self) -> None:
-        weight = _given(self.weight)
-        self.pounds.setText(f"{weight * _LB_PER_KG:.1f} lb" if weight is not None else "")
+    def _look_for_pounds(self) -> None:
+        weight_kg = _given(self.weight)
+        meant = weight_meant_kg(weight_kg, self._claimed_kg) if weight_kg else None
+        self.meant.setVisible(meant is not None)
+        if meant is not None:
+            self.meant.setText(shown(f"Was {meant:.2f} kg meant, as claimed? Take it"))
+
+    def _take_as_meant(self) -> None:
+        meant = weight_meant_kg(self.weight.value(), self._claimed_kg)
+        if meant is not None:
+            self.weight.setValue(meant)
 
 
 def _optional(name: str, unit: str, value: float | None, decimals: int, most: float = 1e6) -> Any:

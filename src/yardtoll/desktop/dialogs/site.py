@@ -6,9 +6,12 @@ from zoneinfo import available_timezones
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCompleter, QHBoxLayout, QWidget
 
+from yardtoll.core.errors import FieldError
+from yardtoll.core.region import CELSIUS, shown_in, typed_in, unit_shown
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import label, number_box
 from yardtoll.store.records import Site
+from yardtoll.store.shown_region import shown_region
 from yardtoll.store.site_time import zone_name
 
 
@@ -44,29 +47,36 @@ class SiteDialog(FormDialog):
         self.zone.setCompleter(completer)
         self.sensor = number_box("Irradiance sensor ±", "%", 0, 50, 100 * site.sensor_share, 1)
         self.rows.addRow("Irradiance sensor ±", self.sensor)
-        self.coldest = self.line("Record low, °C", _or_empty(site.coldest_c), "decides cold volts")
-        self.hottest = self.line("Record high, °C", _or_empty(site.hottest_c))
-        self.temperature = self.line("Usual temperature, °C", _or_empty(site.temperature_c))
+        degree = unit_shown(CELSIUS, shown_region())
+        self.coldest = self.line(
+            f"Record low, {degree}", _shown_c(site.coldest_c), "decides cold volts"
+        )
+        self.hottest = self.line(f"Record high, {degree}", _shown_c(site.hottest_c))
+        self.temperature = self.line(f"Usual temperature, {degree}", _shown_c(site.temperature_c))
         self.price = self.line("Price of a kWh", _or_empty(site.price_per_kwh))
-        self.currency = self.line("Currency", site.currency, "such as EUR")
+        self.currency = self.line("Currency", site.currency, f"such as {shown_region().currency}")
         self.lift = self.line("Who can lift a station", site.lift_scale)
 
     def wrong(self) -> str:
         bounds = (
-            (self.latitude, "The latitude", -90, 90),
-            (self.longitude, "The longitude", -180, 180),
-            (self.temperature, "The temperature", -60, 60),
-            (self.coldest, "The record low", -60, 60),
-            (self.hottest, "The record high", -60, 70),
-            (self.price, "The price", 0, 1e6),
+            (self.latitude, "The latitude", -90, 90, ""),
+            (self.longitude, "The longitude", -180, 180, ""),
+            (self.temperature, "The temperature", -60, 60, CELSIUS),
+            (self.coldest, "The record low", -60, 60, CELSIUS),
+            (self.hottest, "The record high", -60, 70, CELSIUS),
+            (self.price, "The price", 0, 1e6, ""),
         )
-        for field, words, low, high in bounds:
-            value = _number(field.text())
+        for field, words, low, high, unit in bounds:
+            value = _number(field.text(), unit)
             if field.text().strip() and (value is None or not low <= value <= high):
-                return f"{words} must be a figure from {low:g} to {high:g}, or empty."
+                span = f"{low:g} to {high:g} {unit}".rstrip()
+                return f"{words} must be a figure from {span}, or empty."
         if self.zone.text().strip() not in available_timezones():
             return f"“{self.zone.text().strip()}” is not a time zone, such as Europe/Lisbon."
-        coldest, hottest = _number(self.coldest.text()), _number(self.hottest.text())
+        coldest, hottest = (
+            _number(self.coldest.text(), CELSIUS),
+            _number(self.hottest.text(), CELSIUS),
+        )
         if coldest is not None and hottest is not None and coldest > hottest:
             return "The record low is above the record high: are they swapped?"
         return ""
@@ -82,9 +92,9 @@ class SiteDialog(FormDialog):
             obstacle_from_deg=self.obstacle[0].value(),
             obstacle_to_deg=self.obstacle[1].value(),
             obstacle_height_deg=self.obstacle[2].value(),
-            coldest_c=_number(self.coldest.text()),
-            hottest_c=_number(self.hottest.text()),
-            temperature_c=_number(self.temperature.text()),
+            coldest_c=_number(self.coldest.text(), CELSIUS),
+            hottest_c=_number(self.hottest.text(), CELSIUS),
+            temperature_c=_number(self.temperature.text(), CELSIUS),
             price_per_kwh=_number(self.price.text()),
             currency=self.currency.text().strip(),
             time_zone=self.zone.text().strip(),
@@ -94,11 +104,20 @@ class SiteDialog(FormDialog):
 
 
 def _or_empty(value: float | None) -> str:
-    return "" if value is None else f"{value:g}"
+    text = "" if value is None else f"{value:.10g}"
+    return text.replace(".", shown_region().decimal_sign)
 
 
-def _number(text: str) -> float | None:
+def _shown_c(value: float | None) -> str:
+    if value is None:
+        return ""
+    region = shown_region()
+    return f"{shown_in(value, CELSIUS, region):.4g}".replace(".", region.decimal_sign)
+
+
+def _number(text: str, unit: str = "") -> float | None:
+    """As typed, in any unit that fits."""
     try:
-        return float(text.strip().replace(",", ".").replace("−", "-"))
-    except ValueError:
+        return typed_in(text, unit, shown_region())
+    except FieldError:
         return None

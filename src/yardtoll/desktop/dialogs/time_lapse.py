@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from yardtoll.core.notes.bisection import Bisection, dark_below, grey_level
 from yardtoll.core.notes.line import read_line
 from yardtoll.desktop.widgets.basics import button, choice, label, number_box, set_role
+from yardtoll.desktop.widgets.days import qt_clock, qt_day
 from yardtoll.desktop.widgets.frame_view import FrameView
 from yardtoll.desktop.widgets.notes_editor import understood
 from yardtoll.store.frames import Frame, FramesError, at_interval, grey_of
@@ -91,7 +92,7 @@ class TimeLapseDialog(QDialog):
         self.first_at = QDateTimeEdit(
             QDateTime.fromString(f"{first:%Y-%m-%dT%H:%M:%S}", "yyyy-MM-ddTHH:mm:ss")
         )
-        self.first_at.setDisplayFormat("yyyy-MM-dd HH:mm:ss")
+        self.first_at.setDisplayFormat(f"{qt_day()} {qt_clock(seconds=True)}")
         self.first_at.setAccessibleName("When the first frame was taken")
         usual_s = max((self.frames[-1].s - self.frames[0].s) / (len(self.frames) - 1), 0.1)
         self.every = number_box("One frame every", "s", 0.01, 86_400, usual_s, 2)

@@ -35,12 +35,14 @@ from yardtoll.desktop.views.stop import LEDGER, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.jobs import Jobs
+from yardtoll.desktop.workbench.names import names_in
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.running.live_figures import live_figures
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Run, RunState
+from yardtoll.store.shown_region import keep_as_written
 from yardtoll.store.site_time import now as now_here
 from yardtoll.store.site_time import system_zone_name
 from yardtoll.store.yard_file import YardFile
@@ -260,10 +262,21 @@ class MainWindow(QMainWindow):
         if bench is not None:
             bench.leave()
             bench.deleteLater()
+        self._drop_views()
+
+    def _drop_views(self) -> None:
         for view in self._views.values():
             self.stack.removeWidget(view)
             view.deleteLater()
         self._views.clear()
+
+    def show_anew(self) -> None:
+        """Build the views again, as after another choice of units."""
+        self._drop_views()
+        if self.bench is not None:
+            self.go_to(self.rail.current)
+            self._show_header()
+            self._show_strip()
 
     def _show_yard_open(self, *, is_open: bool) -> None:
         for widget in (self.rail, self.header, self.strip):
@@ -355,6 +368,7 @@ class MainWindow(QMainWindow):
         if self.bench is None:
             return
         session = self.bench.session
+        keep_as_written(names_in(session.yard))
         station = session.station
         self.header.show_stations(session.yard.stations(), station)
         self.header.show_next_step(*waiting_for(self.bench))

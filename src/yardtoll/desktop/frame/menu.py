@@ -28,6 +28,7 @@ from yardtoll.desktop.actions.records import (
     ask_yard_name,
     edit_chosen_station,
 )
+from yardtoll.desktop.actions.region import ask_region
 from yardtoll.desktop.actions.saving import (
     ask_export_yard,
     ask_import_package,
@@ -59,7 +60,7 @@ MENU = (
     ("Save the sheet as PDF…", "Save the sheet as HTML…", "Charts as pictures…"),
     ("Export the yard…", "Open a data package…", "Export the stations…", "Import stations…"),
     ("Undo", "Redo", "Find an action"),
-    ("Day colours", "Night colours", "Colours as the system has them"),
+    ("Units and region…", "Day colours", "Night colours", "Colours as the system has them"),
     ("About Yard Toll", "Quit"),
 )
 
@@ -106,6 +107,7 @@ def commands(host: Host) -> list[Command]:
         Command("Add an array…", partial(ask_new_record, host, "array")),
         Command("Edit the station…", partial(ask_about_station, host, edit_chosen_station)),
         Command("The site…", partial(ask_site, host)),
+        Command("Units and region…", partial(ask_region, host), needs_yard=False),
         Command(
             "Paste claims from a text…",
             partial(ask_about_station, host, paste_claims),

@@ -2,7 +2,8 @@
 
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import RunState, Station
-from yardtoll.store.site_time import local_date
+from yardtoll.store.shown_region import day
+from yardtoll.store.site_time import local
 
 
 def waiting_for(bench: Workbench) -> tuple[str, str]:
@@ -27,4 +28,4 @@ def last_run_said(bench: Workbench) -> str:
         return "no run yet"
     last = ended[-1]
     name = yard.get(Station, last.station_id).name
-    return f"last: run {last.number} of {name}, {local_date(last.started_at)}"
+    return f"last: run {last.number} of {name}, {day(local(last.started_at))}"

@@ -17,13 +17,26 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from yardtoll.desktop.widgets.number_box import NumberBox
+from yardtoll.store.shown_region import shown
+
 KEYBOARD_REASONS = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
 """Drawn widgets show their focus ring to who came by keyboard, as others need none."""
 
 
+class ShownLabel(QLabel):
+    """A text in the units and with the decimal sign of the user's region."""
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__(shown(text))
+
+    def setText(self, text: str) -> None:
+        super().setText(shown(text))
+
+
 def label(text: str = "", role: str = "", *, wrap: bool = False) -> QLabel:
     """A text; never rich text, since names come from users and files."""
-    made = QLabel(text)
+    made = ShownLabel(text)
     made.setTextFormat(Qt.TextFormat.PlainText)
     made.setWordWrap(wrap)
     if role:
@@ -33,6 +46,7 @@ def label(text: str = "", role: str = "", *, wrap: bool = False) -> QLabel:
 
 def plain_tip(text: str) -> str:
     """A tool tip that shows a name or text from a file as it is: Qt takes markup for its own."""
+    text = shown(text)
     return f"<qt>{escape(text)}</qt>" if "<" in text or "&" in text else text
 
 
@@ -63,15 +77,16 @@ class ElidingButton(QPushButton):
 
     def __init__(self, text: str, role: str, name: str) -> None:
         super().__init__()
-        self._full = text
+        self._full = shown(text)
         self.setAutoDefault(False)
         self.setProperty("role", role)
         self.setAccessibleName(name)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.setText(text)
+        self.setText(self._full)
 
     def set_full_text(self, text: str) -> None:
         """Show other words."""
+        text = shown(text)
         if text != self._full:
             self._full = text
             self._elide()
@@ -96,11 +111,9 @@ def number_box(
     name: str, unit: str, low: float, high: float, value: float, decimals: int = 0
 ) -> QDoubleSpinBox:
     """A number with its unit."""
-    box = QDoubleSpinBox()
+    box = NumberBox(unit, decimals)
     box.setRange(low, high)
-    box.setDecimals(decimals)
     box.setValue(value)
-    box.setSuffix(f" {unit}" if unit else "")
     box.setAccessibleName(name)
     box.setKeyboardTracking(False)
     # The style sheet's padding does not reach the field inside.

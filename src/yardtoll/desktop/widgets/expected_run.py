@@ -18,6 +18,7 @@ from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.planning.expected import ExpectedRun
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.store.shown_region import clock
 
 _BOTTOM = 34
 _LEFT = 4
@@ -43,7 +44,7 @@ class ExpectedRunPicture(QWidget):
         if plan:
             begins, _, expected, _, _ = plan
             back = begins + timedelta(seconds=expected.earliest_s)
-            self.setAccessibleDescription(f"{expected.power_w:.0f} W, ends from {back:%H:%M}")
+            self.setAccessibleDescription(f"{expected.power_w:.0f} W, ends from {clock(back)}")
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -77,7 +78,7 @@ class ExpectedRunPicture(QWidget):
             top = points[len(points) // 3].y()
             word = f"{expected.power_w:.0f} W"
             painter.drawText(QPointF(_LEFT + 12, top + 22 if base - top > 30 else top - 6), word)
-            word = f"now {begins:%H:%M}" if is_now else f"{begins:%a %H:%M}"
+            word = f"now {clock(begins)}" if is_now else f"{begins:%a} {clock(begins)}"
             painter.setFont(font(13, MEDIUM))
             painter.setPen(theme.colour("muted"))
             painter.drawText(QPointF(_LEFT, base + 20), word)
@@ -120,7 +121,7 @@ class ExpectedRunPicture(QWidget):
         painter.setFont(font(15, SEMIBOLD))
         ends = [begins + timedelta(seconds=s) for s in (expected.earliest_s, expected.latest_s)]
         words = [
-            f"{end:%H:%M}" if end.date() == begins.date() else f"{end:%a %H:%M}" for end in ends
+            clock(end) if end.date() == begins.date() else f"{end:%a} {clock(end)}" for end in ends
         ]
         text = "ends " + "–".join(dict.fromkeys(words))
         width = QFontMetrics(painter.font()).horizontalAdvance(text) + 4

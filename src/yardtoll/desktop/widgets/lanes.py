@@ -23,6 +23,7 @@ from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.store.shown_region import clock, shown
 from yardtoll.store.site_time import now as now_here
 
 LANE_H = (60, 96)
@@ -134,7 +135,7 @@ class LaneChart(QWidget):
             x = self._x(at)
             painter.setPen(QPen(theme.colour("line"), 1))
             painter.drawLine(QPointF(x, 4), QPointF(x, bottom))
-            text = at.strftime("%a %-d %b") if at.hour == 0 else at.strftime("%H:%M")
+            text = at.strftime("%a %-d %b") if at.hour == 0 else clock(at)
             width = QFontMetrics(painter.font()).horizontalAdvance(text)
             clear_of_now = x + width + 4 < now_word.left() - 8 or x > now_word.right()
             if x + 4 > last_right and x + width + 4 < self.width() and clear_of_now:
@@ -168,7 +169,7 @@ class LaneChart(QWidget):
         painter.drawText(QRectF(12, middle - 22, metrics_room, 22), name)
         painter.setFont(font(13))
         painter.setPen(theme.colour("muted"))
-        painter.drawText(QRectF(12, middle, metrics_room, 20), lane.subtitle)
+        painter.drawText(QRectF(12, middle, metrics_room, 20), shown(lane.subtitle))
         painter.setPen(QPen(theme.colour("line"), 3))
         painter.drawLine(QPointF(_NAMES_W, middle), QPointF(self.width() - _RIGHT, middle))
         self.caption_ends, self._block_end = {}, -1.0
@@ -216,7 +217,7 @@ class LaneChart(QWidget):
             if left <= block.right():
                 place = QRectF(left, at.top() + line * _CAPTION_H, at.width(), at.height())
                 painter.setPen(theme.colour("muted" if run.state == "void" else "ink"))
-                painter.drawText(place, int(Qt.AlignmentFlag.AlignLeft), run.caption)
+                painter.drawText(place, int(Qt.AlignmentFlag.AlignLeft), shown(run.caption))
                 self.caption_ends[line] = place.right() + 8
                 return
 
@@ -230,7 +231,7 @@ class LaneChart(QWidget):
 
     def now_word(self) -> tuple[str, QRectF]:
         """The word at the now-line and its place inside the chart."""
-        word = f"now {self._now:%H:%M}"
+        word = f"now {clock(self._now)}"
         width = QFontMetrics(font(13, SEMIBOLD)).horizontalAdvance(word)
         left = min(self._x(self._now) - width / 2, self.width() - width - 4)
         return word, QRectF(left, 3, width + 2, 20)

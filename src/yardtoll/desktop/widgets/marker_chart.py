@@ -13,6 +13,7 @@ from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.scene_painter import paint_item
 from yardtoll.report.charts.scene import Line, Point, Words
+from yardtoll.store.shown_region import shown
 
 TOP, BOTTOM, RIGHT = 26.0, 26.0, 16.0
 STEP = 0.01
@@ -90,7 +91,7 @@ class MarkerChart(QWidget):
         for x, words in places:
             width = painter.fontMetrics().horizontalAdvance(words)
             left = min(max(x - width / 2, 0), self.width() - width - 2)
-            painter.drawText(QPointF(left, self.height() - 6), words)
+            painter.drawText(QPointF(left, self.height() - 6), shown(words))
 
     def thinned(
         self, shares: FloatArray, values: FloatArray, at: Callable[[float, float], Point]
@@ -124,7 +125,7 @@ class MarkerChart(QWidget):
             said = self.short_answer
         width = measure(said)
         left = min(max(x - width / 2, area.left()), max(area.right() - width, area.left()))
-        painter.drawText(QPointF(left, TOP - 8), said)
+        painter.drawText(QPointF(left, TOP - 8), shown(said))
 
     def set_marker(self, share: float) -> None:
         """Put the marker at a share of the width."""

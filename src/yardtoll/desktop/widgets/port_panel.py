@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from yardtoll.core.claims.ports import PanelPort, PortGroup
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.store.shown_region import shown
 
 _SIZES = {
     "ac": (30.0, 30.0),
@@ -109,7 +110,7 @@ class PortPanel(QWidget):
         painter.drawText(QPointF(left, top + _PORT_H + 6), name)
         painter.setFont(font(13))
         painter.setPen(theme.colour("muted"))
-        painter.drawText(QPointF(left, top + _PORT_H + 22), port.rating or "no rating")
+        painter.drawText(QPointF(left, top + _PORT_H + 22), shown(port.rating) or "no rating")
 
     def _paint_bracket(
         self, painter: QPainter, left: float, right: float, top: float, words: str

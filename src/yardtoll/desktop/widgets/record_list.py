@@ -15,6 +15,7 @@ from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import plain_tip
 from yardtoll.store.records import Record
+from yardtoll.store.shown_region import shown
 
 _ROW_H = 46
 _RECORD = Qt.ItemDataRole.UserRole
@@ -77,10 +78,10 @@ class _NameOverFacts(QStyledItemDelegate):
         room = at.width() - 24
         for text, face, colour, top in (
             (index.data(), font(15, MEDIUM), "ink", 4),
-            (index.data(_FACTS), font(13), "muted", 23),
+            (shown(index.data(_FACTS)), font(13), "muted", 23),
         ):
             painter.setFont(face)
             painter.setPen(theme.colour(colour))
-            shown = QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideRight, room)
-            painter.drawText(at.left() + 12, at.top() + top, room, 20, 0, shown)
+            fitting = QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideRight, room)
+            painter.drawText(at.left() + 12, at.top() + top, room, 20, 0, fitting)
         painter.restore()

@@ -6,6 +6,7 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygon
 from yardtoll.desktop.theme.fonts import font
 from yardtoll.report.charts.hatching import hatching
 from yardtoll.report.charts.scene import Area, Box, Dot, Item, Line, Point, Scene, Words
+from yardtoll.store.shown_region import shown
 
 
 def paint_scene(painter: QPainter, scene: Scene) -> None:
@@ -57,7 +58,7 @@ def _paint_words(painter: QPainter, words: Words) -> None:
     face = font(words.size, QFont.Weight(words.weight))
     painter.setFont(face)
     painter.setPen(QColor(words.colour))
-    metrics, text = QFontMetricsF(face), words.text
+    metrics, text = QFontMetricsF(face), shown(words.text)
     if words.room:
         text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, words.room)
     back = {"start": 0.0, "middle": 0.5, "end": 1.0}[words.anchor]

@@ -40,6 +40,15 @@ class UserSettings:
         self._kept.setValue("theme", value)
 
     @property
+    def region(self) -> str:
+        """Key of the chosen region; "" until one is chosen."""
+        return self._get("region", "")
+
+    @region.setter
+    def region(self, value: str) -> None:
+        self._kept.setValue("region", value)
+
+    @property
     def simulated_speed(self) -> float:
         """Bench seconds a real second for simulated runs."""
         kept = self._get("simulated_speed", DEFAULT_SPEED)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from yardtoll.core.ledger.ledger import Ledger
+from yardtoll.core.region import INTERNATIONAL, Region
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.report.charts.curve import Curve
@@ -74,6 +75,7 @@ class Sheet:
         tolls: the Wh of the ledger's gates, with their evidence.
         method: (name, words) of how it was measured.
         score_words: points got of those that have evidence.
+        region: whose units and signs it is written in.
     """
 
     station: str
@@ -97,6 +99,14 @@ class Sheet:
     method: tuple[tuple[str, str], ...]
     pictures: tuple[Picture, ...]
     cautions: tuple[str, ...]
+    region: Region = INTERNATIONAL
+
+    @property
+    def as_written(self) -> tuple[str, ...]:
+        """Names, and words of the reviewer: nothing in them is converted."""
+        captions = (picture.caption for picture in self.pictures)
+        loads = (line.load for line in self.runs)
+        return (self.station, self.summary, *self.pros, *self.cons, *captions, *loads)
 
     def behind(self, key: str) -> tuple[str, Budget] | None:
         """A figure in words and its budget, by its place such as "fact:0" or "claim:2".

@@ -7,6 +7,7 @@ from importlib import resources
 import jinja2
 from markupsafe import Markup
 
+from yardtoll.core.region import in_region
 from yardtoll.report.charts import palette
 from yardtoll.report.charts.sheet_charts import charts_of
 from yardtoll.report.sheet.contents import Sheet
@@ -31,7 +32,7 @@ def sheet_html(sheet: Sheet) -> str:
 
     Everything that comes from a yard is escaped: a name with markup in it stays a name.
     """
-    environment = _environment()
+    environment = _environment(sheet)
     css = environment.get_template("sheet.css.j2").render(p=palette, fonts=_fonts())
     # The style sheet and the charts are this program's own markup; charts escape their words.
     charts = {key: Markup(svg) for key, svg in charts_of(sheet).items()}  # noqa: S704
@@ -46,16 +47,22 @@ def preview_html(sheet: Sheet, charts: Sequence[str], *, muted: str, chart_width
         charts: names of the charts; each is an image named "chart:NAME".
         muted: colour of what is said by the way.
     """
-    page = _environment().get_template("preview.html.j2")
+    page = _environment(sheet).get_template("preview.html.j2")
     return page.render(s=sheet, charts=charts, signs=SIGNS, muted=muted, width=chart_width)
 
 
-def _environment() -> jinja2.Environment:
+def _environment(sheet: Sheet) -> jinja2.Environment:
+    def in_its_region(value: object) -> object:
+        if isinstance(value, str) and not isinstance(value, Markup):
+            return in_region(value, sheet.region, sheet.as_written)
+        return value
+
     made = jinja2.Environment(
         loader=jinja2.PackageLoader("yardtoll.report.sheet", "."),
         autoescape=True,
         undefined=jinja2.StrictUndefined,
         keep_trailing_newline=True,
+        finalize=in_its_region,
     )
     made.filters["base64"] = _base64
     return made
@@ -63,6 +70,10 @@ def _environment() -> jinja2.Environment:
 
 def sheet_markdown(sheet: Sheet) -> str:
     """To paste under an article: headings, a table of claims, lists."""
+    return in_region(_markdown(sheet), sheet.region, sheet.as_written)
+
+
+def _markdown(sheet: Sheet) -> str:
     lines = [f"# {sheet.station}", "", sheet.subtitle, "", f"**{sheet.finding}**", ""]
     if sheet.summary:
         lines += [sheet.summary, ""]
@@ -85,6 +96,10 @@ def sheet_markdown(sheet: Sheet) -> str:
 
 def sheet_text(sheet: Sheet) -> str:
     """To paste under a video: plain lines."""
+    return in_region(_text(sheet), sheet.region, sheet.as_written)
+
+
+def _text(sheet: Sheet) -> str:
     lines = [f"{sheet.station}: {sheet.finding}", ""]
     lines += [f"{fact.title}: {fact.shown}" for fact in sheet.facts]
     tested = [c for c in sheet.claims if c.standing not in ("not_tested", "cannot_be_judged")]
@@ -109,5 +124,5 @@ def _fonts() -> list[tuple[int, str]]:
     return [(weight, _base64((folder / name).read_bytes())) for weight, name in _FACES]
 
 
-def _base64(data: bytes) -> str:
-    return base64.b64encode(data).decode("ascii")
+def _base64(data: bytes) -> Markup:
+    return Markup(base64.b64encode(data).decode("ascii"))  # noqa: S704 - letters and figures only

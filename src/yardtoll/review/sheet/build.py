@@ -27,6 +27,7 @@ from yardtoll.review.station.fitted import Fitted, fitted_terms, ledger_budgets
 from yardtoll.review.station.outlet_runs import OutletRuns, nearest_to_usual
 from yardtoll.review.station.runs import StationRuns, station_runs
 from yardtoll.store.records import Station
+from yardtoll.store.shown_region import shown_region
 from yardtoll.store.site_time import local_date, zone_name, zone_of
 from yardtoll.store.yard_file import YardFile
 
@@ -69,6 +70,7 @@ def build_sheet(
     points = scored(yard.score_points(), found, receiving, observations)
     got, of = summed(points)
     return Sheet(
+        region=shown_region(),
         station=station.name,
         subtitle=_subtitle(station, found, receiving.price, receiving.currency, zone),
         finding=_finding(judged, found, usual),

@@ -12,7 +12,6 @@ from yardtoll.core.methods import METHODS, method_testing
 from yardtoll.store.records import Receiving, Station, StoredClaim
 
 _WORKED_WITH = ("rated_wh", "continuous_w")
-_LB_PER_KG = 1 / 0.45359237
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -188,6 +187,6 @@ def _facts(receiving: Receiving, claims: Sequence[Claim]) -> list[str]:
 
 def _weight(weight_kg: float, claims: Sequence[Claim]) -> str:
     """The measured weight beside the claimed one."""
-    said = f"weighs {weight_kg:g} kg ({weight_kg * _LB_PER_KG:.1f} lb)"
+    said = f"weighs {weight_kg:.2f} kg"
     claimed = next((c.value for c in claims if c.kind == "weight_kg" and c.value), None)
     return said + (f", {weight_kg / claimed - 1:+.1%} against the claim" if claimed else "")

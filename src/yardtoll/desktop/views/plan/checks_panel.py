@@ -5,7 +5,7 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
 from yardtoll.core.planning.checks import Check, CheckState
-from yardtoll.desktop.widgets.basics import label, set_role
+from yardtoll.desktop.widgets.basics import ShownLabel, label, set_role
 
 _SIGNS = {
     CheckState.PASSED: "✓",
@@ -88,7 +88,7 @@ class ChecksPanel(QWidget):
             self.texts.append(text)
 
 
-class _Words(QLabel):
+class _Words(ShownLabel):
     """A check's words; a click on them is one on their box.
 
     Signals:

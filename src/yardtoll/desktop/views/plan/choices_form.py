@@ -16,10 +16,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from yardtoll.core.errors import FieldError
 from yardtoll.core.methods import METHODS, Method, Size
 from yardtoll.core.methods.cautions import LOCAL_FIRST
 from yardtoll.core.planning.checks import SETTINGS
 from yardtoll.core.planning.loads import Mix, MixPart, MixResult
+from yardtoll.core.region import CELSIUS, shown_in, typed_in, unit_shown
 from yardtoll.desktop.widgets.basics import (
     button,
     choice,
@@ -29,8 +31,10 @@ from yardtoll.desktop.widgets.basics import (
     refill,
     rule,
 )
+from yardtoll.desktop.widgets.days import qt_clock
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid, hanging
 from yardtoll.store.records import Load, Meter, SolarArray, StoredCircuit, StoredCord
+from yardtoll.store.shown_region import shown_region
 from yardtoll.store.site_time import meant_here, shown_zone
 from yardtoll.store.site_time import now as now_here
 
@@ -152,8 +156,9 @@ class ChoicesForm(QWidget):
         self.soc_from = number_box("From state of charge", "%", 0, 100, 100)
         self.soc_to = number_box("To state of charge", "%", 0, 100, 0)
         self.temperature = QLineEdit()
-        self.temperature.setPlaceholderText("°C")
-        self.temperature.setAccessibleName("Temperature at the bench, °C")
+        degree = unit_shown(CELSIUS, shown_region())
+        self.temperature.setPlaceholderText(degree)
+        self.temperature.setAccessibleName(f"Temperature at the bench, {degree}")
         window = QHBoxLayout()
         window.setSpacing(8)
         window.addWidget(self.soc_from, 1)
@@ -176,7 +181,7 @@ class ChoicesForm(QWidget):
         row.setSpacing(8)
         self.start = choice("Start", [("now", False), ("later", True)])
         self.start_at = QDateTimeEdit()
-        self.start_at.setDisplayFormat("ddd d MMM  HH:mm")
+        self.start_at.setDisplayFormat(f"ddd d MMM  {qt_clock()}")
         self.start_at.setCalendarPopup(True)
         self.start_at.setAccessibleName("When it is to start")
         self.start_at.setVisible(False)
@@ -268,11 +273,16 @@ class ChoicesForm(QWidget):
             else:
                 field.setEditText(text)
 
+    def show_temperature(self, temperature_c: float) -> None:
+        """Fill it in, in the region's unit."""
+        value = shown_in(temperature_c, CELSIUS, shown_region())
+        self.temperature.setText(f"{value:.3g}".replace(".", shown_region().decimal_sign))
+
     def temperature_c(self) -> float | None:
         """The temperature; None where none, or no figure, is given."""
         try:
-            return float(self.temperature.text().strip().replace(",", ".").replace("−", "-"))
-        except ValueError:
+            return typed_in(self.temperature.text(), CELSIUS, shown_region())
+        except FieldError:
             return None
 
     # showing

@@ -37,8 +37,9 @@ from yardtoll.store.records import (
     StoredCircuit,
     StoredCord,
 )
+from yardtoll.store.shown_region import clock, shown_region
 
-_USUAL_AC_V, _USUAL_DC_V = 120.0, 12.0
+_USUAL_DC_V = 12.0
 _SETTLE_S = 1800.0
 
 
@@ -145,7 +146,7 @@ def volts_of(choices: Choices, claims: Sequence[Claim]) -> float:
         return claimed(claims, "car_out_v") or claimed(claims, "dc_v") or _USUAL_DC_V
     if choices.circuit is not None:
         return choices.circuit.volts
-    return claimed(claims, "ac_v") or _USUAL_AC_V
+    return claimed(claims, "ac_v") or shown_region().mains_v
 
 
 def limits_for(choices: Choices, claims: Sequence[Claim]) -> MixLimits:
@@ -315,8 +316,8 @@ def _headline(choices: Choices, expected: ExpectedRun | None, now: datetime) -> 
     if choices.method.may_exceed_rating:
         return "Seconds to a trip, or to empty – stay with it"
     if choices.starts_at is not None:
-        until += f" from {begins:%a %-d %b %H:%M}"
-    return f"{until} – be back at {day}{back:%H:%M}"
+        until += f" from {begins:%a %-d %b} {clock(begins)}"
+    return f"{until} – be back at {day}{clock(back)}"
 
 
 def _basis(choices: Choices, expected: ExpectedRun | None) -> str:
@@ -352,7 +353,7 @@ def _facts(
         how = f"at the claimed {wall:g} W" if wall else "at a usual rate"
         found.append(
             f"Recharge after it: about {format_span(again.duration_s)} {how}; "
-            f"full and settled by {day}{ready:%H:%M}"
+            f"full and settled by {day}{clock(ready)}"
         )
     if drawn and site.price_per_kwh is not None and not choices.method.uses_panels:
         money = money_for(drawn, site.price_per_kwh)

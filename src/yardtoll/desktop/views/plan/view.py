@@ -337,7 +337,7 @@ class PlanView(StopView):
         self.form.note_settings(noted[-1] if noted else {})
         site_c = self.bench.session.yard.site().temperature_c
         if site_c is not None and not self.form.temperature.text():
-            self.form.temperature.setText(f"{site_c:g}")
+            self.form.show_temperature(site_c)
 
     def _tick(self, key: str, is_on: bool) -> None:
         (self._confirmed.add if is_on else self._confirmed.discard)(key)

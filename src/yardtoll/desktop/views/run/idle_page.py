@@ -15,6 +15,7 @@ from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.kinds import kind_of
 from yardtoll.review.kinds.kind import power_curve
 from yardtoll.store.records import Run, Station
+from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import shown_at
 
 
@@ -100,7 +101,10 @@ class IdlePage(QWidget):
         ends = yard.first_and_last_sample_s(main.id or 0) if main is not None else None
         length = format_clock(ends[1] - ends[0]) if ends else "nothing"
         kept = yard.last_kept(main.id or 0) if main is not None else None
-        until = f"{shown_at(kept.at_s):%a %H:%M:%S}" if kept else "its start"
+        until = "its start"
+        if kept is not None:
+            at = shown_at(kept.at_s)
+            until = f"{at:%a} {clock(at, seconds=True)}"
         said = (
             f"Run {run.number} of {self._name(run)} was in progress when the program stopped. "
             f"{length} of it is recorded, up to {until}."

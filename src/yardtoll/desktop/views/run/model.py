@@ -5,6 +5,7 @@ from datetime import datetime
 import numpy as np
 
 from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.store.shown_region import clock
 
 # One bare key a mark.
 MARK_KEYS: tuple[tuple[str, str], ...] = (
@@ -33,5 +34,5 @@ def in_steps(time_s: FloatArray, power_w: FloatArray) -> tuple[FloatArray, Float
 
 def clock_range(soon: datetime, late: datetime) -> str:
     """Like "16:31–16:46", or one time when both fall into one minute."""
-    first, last = f"{soon:%H:%M}", f"{late:%H:%M}"
+    first, last = clock(soon), clock(late)
     return first if first == last else f"{first}–{last}"

@@ -15,6 +15,7 @@ from yardtoll.desktop.widgets.scene_painter import paint_item
 from yardtoll.report.charts.limits import LIMIT_NAMES
 from yardtoll.report.charts.scene import Line, Point
 from yardtoll.report.charts.solar import band_items, input_items
+from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import now as now_here
 
 _LEFT, _BAND_H, _HEADROOM = 62.0, 22.0, 1.08
@@ -50,7 +51,7 @@ class SolarChart(MarkerChart):
             return ""
         at_s = self.marker * self._span_s
         watts = float(np.interp(at_s, run.time_s, run.power_w))
-        said = f"{self._began + timedelta(seconds=at_s):%H:%M} · {watts:.0f} W"
+        said = f"{clock(self._began + timedelta(seconds=at_s))} · {watts:.0f} W"
         if run.expected_w is not None:
             said += f" of {float(np.interp(at_s, run.time_s, run.expected_w)):.0f} W"
         limit = next((s.limit for s in run.spans if s.start_s <= at_s <= s.end_s), None)

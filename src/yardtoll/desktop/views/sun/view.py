@@ -27,6 +27,7 @@ from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.runs import station_runs
 from yardtoll.review.sun.wiring import wiring_page
 from yardtoll.store.records import Run, Site, SolarArray
+from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import local
 from yardtoll.store.site_time import now as now_here
 
@@ -382,7 +383,7 @@ class SunView(StopView):
 
 
 def _run_words(run: Run) -> str:
-    return f"Run {run.number} · {local(run.started_at):%-d %b %H:%M}"
+    return f"Run {run.number} · {local(run.started_at):%-d %b} {clock(local(run.started_at))}"
 
 
 def _days_headline(outlook: "SunOutlook") -> str:

@@ -11,6 +11,7 @@ from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.review.sun.wiring import WiringPage
+from yardtoll.store.shown_region import shown
 
 _LEFT = 58.0
 _ROOM = 1.12
@@ -131,7 +132,7 @@ class VoltsWindow(MarkerChart):
         width = painter.fontMetrics().horizontalAdvance(words)
         painter.fillRect(QRectF(at.x() - 4, at.y(), width + 8, 19), theme.colour("raised"))
         painter.setPen(colour)
-        painter.drawText(QRectF(at.x(), at.y(), width + 4, 19), words)
+        painter.drawText(QRectF(at.x(), at.y(), width + 4, 19), shown(words))
 
     def _paint_curve(self, painter: QPainter, volts: tuple[float, ...], *, dashed: bool) -> None:
         assert self._page is not None

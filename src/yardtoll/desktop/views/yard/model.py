@@ -11,6 +11,7 @@ from yardtoll.review.kinds import kind_of
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.running.session import RunSession
 from yardtoll.store.records import Load, Record, Run, RunState, Station
+from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import local
 from yardtoll.store.yard_file import YardFile
 
@@ -95,7 +96,7 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
         energy = METHODS[run.method].title
     length = format_span((end - start).total_seconds())
     planned = "planned " if run.state == PLANNED else ""
-    tip = f"Run {run.number}, {planned}{start:%a %-d %b %H:%M}, {length}: {energy}"
+    tip = f"Run {run.number}, {planned}{start:%a %-d %b} {clock(start)}, {length}: {energy}"
     if run.state == RunState.VOID.value:
         tip += f" – void: {run.void_reason}"
     figure = analysis.main_figure if analysis else None

@@ -16,7 +16,8 @@ from yardtoll.review.outcome import EnergyOut
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.runs import StationRuns
 from yardtoll.review.yardstick_rows import YardstickRow
-from yardtoll.store.site_time import local_date
+from yardtoll.store.shown_region import day
+from yardtoll.store.site_time import local
 
 FULL_LOAD_SHARE = 0.95
 """A discharge at this share of the rated W is one at full load."""
@@ -85,7 +86,7 @@ def _of_runs(same: Sequence[RunAnalysis], yardstick: Yardstick, rule: Rule) -> Y
     port = ", DC" if analysis.method.outlet is Outlet.DC else ""
     numbers = ", ".join(str(a.run.number) for a in same)
     title = f"Run{'s' if len(same) > 1 else ''} {numbers}{load}{port}"
-    subtitle = f"{run.soc_from:g} → {run.soc_to:g} %{c_rate} · {local_date(run.started_at)}"
+    subtitle = f"{run.soc_from:g} → {run.soc_to:g} %{c_rate} · {day(local(run.started_at))}"
     if len(same) > 1:
         subtitle += f" · mean of {len(same)}"
     measured = _ratio(same, yardstick) if not analysis.is_void else None

@@ -24,6 +24,7 @@ from yardtoll.review.kinds.solar.sunlight import Sunlight
 from yardtoll.review.run_analysis import RunAnalysis, in_time
 from yardtoll.review.station.beside import inputs_beside
 from yardtoll.review.station.runs import StationRuns
+from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import local
 
 LIGHT_WORDS = {
@@ -110,7 +111,7 @@ def _headline(run: SolarRun) -> str:
 
 def _subtitle(analysis: RunAnalysis, light: Sunlight) -> str:
     began = local(analysis.run.started_at)
-    parts = [f"Run {analysis.run.number}", f"{began:%a %-d %b %Y, from %H:%M}"]
+    parts = [f"Run {analysis.run.number}", f"{began:%a %-d %b %Y}, from {clock(began)}"]
     if light.arrays:
         names = " and ".join(array.name for array in light.arrays)
         parts.append(f"{names}, {light.array_w:g} W")
@@ -169,7 +170,7 @@ def _shade_words(run: SolarRun, began: datetime) -> str:
     for shade in run.recoveries[:_SHADES_TOLD]:
         at = began + timedelta(seconds=shade.start_s)
         back = "not back" if shade.recover_s is None else f"95 % back in {shade.recover_s:.0f} s"
-        parts.append(f"{at:%H:%M} −{shade.drop_w:.0f} W, {back}, {shade.lost_wh:.0f} Wh lost")
+        parts.append(f"{clock(at)} −{shade.drop_w:.0f} W, {back}, {shade.lost_wh:.0f} Wh lost")
     more = len(run.recoveries) - _SHADES_TOLD
     return f"Shade: {'; '.join(parts)}{f'; and {more} more' if more > 0 else ''}."
 
