@@ -33,13 +33,13 @@ def run(number, method, **facts):
     )  # fmt: skip
 
 
-def discharge(number=1, method="capacity_ac", watts=200.0, hours=4.3, meter=METER, **columns):
+def discharge(number=1, method="capacity_ac", watts=200.0, hours=4.3, meter=METER, soc_to=0.0, **columns):
     t = np.arange(0, hours * 3600 + 240, 10.0)
     on = (t >= 60) & (t <= 60 + hours * 3600)
     made = {Quantity.POWER: np.where(on, watts, 0.0)}
     made |= {Quantity(name): make(t, on) for name, make in columns.items()}
     trace = Trace(name="t", time_s=t, columns=made)
-    return analysed(run(number, method), STATION, trace, meter)
+    return analysed(run(number, method, soc_to=soc_to), STATION, trace, meter)
 
 
 def recharge(
@@ -205,6 +205,21 @@ class TestEvidence:
         assert found["regulated_dc"].value == 1.0
         assert found["ups"].words == "seen on 2026-05-01: lamp stayed on"
         assert (found["pass_through"].value, found["pass_through"].words) == (0.0, "not so")
+
+    def test_a_run_to_a_floor_is_scaled_and_says_so(self):
+        def to_floor(soc_to):
+            return discharge(1, soc_to=soc_to)
+
+        found = evidence(station_runs([to_floor(5)]), Receiving(station_id=1), [])["usable_ratio"]
+        # 860 of 1000 Wh × 0.95
+        assert found.value == pytest.approx(0.86 / 0.95, abs=0.002) and found.expanded > 0.005
+        assert "of rated × 0.95, scaled: 100 → 5 % by the display" in found.words
+        half = evidence(station_runs([to_floor(50)]), Receiving(station_id=1), [])
+        assert "usable_ratio" not in half
+        both = evidence(
+            station_runs([to_floor(5), discharge(2)]), Receiving(station_id=1), []
+        )["usable_ratio"]
+        assert "in run 2" in both.words and "scaled" not in both.words
 
     def test_a_port_that_falls_is_not_regulated(self):
         sagging = discharge(

@@ -4,7 +4,10 @@ from dataclasses import replace
 
 from yardtoll.core.conformance.scorecard import Evidence
 from yardtoll.core.formatting import format_with_uncertainty
+from yardtoll.core.ledger.loss_fit import REPEATABILITY_DEGREES_OF_FREEDOM
 from yardtoll.core.methods import Outlet
+from yardtoll.core.uncertainty.budget import station_mean
+from yardtoll.core.uncertainty.energy_budget import usable_ratio_window
 from yardtoll.review.evidence import trusted
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.outlet_runs import is_whole, off_the_usual_load, outlet_of
@@ -13,6 +16,9 @@ from yardtoll.review.station.runs import StationRuns
 
 _REGULATED = 0.05
 """A DC port within this share of its mean from full to empty is regulated (common practice)."""
+
+_FULL_PERCENT, _LEAST_WINDOW = 100.0, 0.8
+"""A run from full to a floor of 20 % or less is scaled by its window (common practice)."""
 
 
 def of_dc_port(run: RunAnalysis) -> dict[str, Evidence]:
@@ -28,10 +34,10 @@ def of_dc_port(run: RunAnalysis) -> dict[str, Evidence]:
 
 
 def of_capacity(station: StationRuns) -> dict[str, Evidence]:
-    """Delivered ÷ rated at the load nearest to 0.2 C."""
+    """Delivered ÷ rated at the load nearest to 0.2 C; without a whole run, of a window scaled."""
     whole = [a for a in station.analyses if is_whole(a) and outlet_of(a) is Outlet.AC]
     if not whole:
-        return {}
+        return _of_window(station)
     nearest = min(whole, key=off_the_usual_load)
     out = nearest.energy_out
     assert out is not None
@@ -42,3 +48,38 @@ def of_capacity(station: StationRuns) -> dict[str, Evidence]:
     shown = format_with_uncertainty(100 * value, 100 * expanded)
     words = f"{shown} % at {out.mean_w:.0f} W in run {nearest.run.number}"
     return {"usable_ratio": replace(trusted(value, words, nearest), expanded=expanded)}
+
+
+def _of_window(station: StationRuns) -> dict[str, Evidence]:
+    """Delivered ÷ (rated × window) of a run that was ended at a floor, the scaling named."""
+    ended = [a for a in station.analyses if _is_of_window(a)]
+    if not ended:
+        return {}
+    nearest = min(ended, key=off_the_usual_load)
+    out = nearest.energy_out
+    assert out is not None
+    value, expanded = out.result.usable_ratio_window, 0.0
+    if out.budget is not None:
+        scaled = usable_ratio_window(out.result, out.budget)
+        mean = station_mean([scaled], nearest.repeatability, REPEATABILITY_DEGREES_OF_FREEDOM)
+        value, expanded = mean.value, mean.expanded
+    rating = out.result.rating
+    shown = format_with_uncertainty(100 * value, 100 * expanded)
+    words = (
+        f"{shown} % of rated × {rating.window:.2f}, scaled: {rating.soc_from:g} → "
+        f"{rating.soc_to:g} % by the display, at {out.mean_w:.0f} W in run {nearest.run.number}"
+    )
+    return {"usable_ratio": replace(trusted(value, words, nearest), expanded=expanded)}
+
+
+def _is_of_window(analysis: RunAnalysis) -> bool:
+    """Whether a discharge through AC covers enough of the scale to be scaled to all of it."""
+    out = analysis.energy_out
+    return bool(
+        analysis.is_valid_discharge
+        and out is not None
+        and out.mean_w
+        and outlet_of(analysis) is Outlet.AC
+        and analysis.run.soc_from >= _FULL_PERCENT
+        and _LEAST_WINDOW <= out.result.rating.window < 1
+    )
