@@ -33,7 +33,9 @@ def run(number, method, **facts):
     )  # fmt: skip
 
 
-def discharge(number=1, method="capacity_ac", watts=200.0, hours=4.3, meter=METER, soc_to=0.0, **columns):
+def discharge(
+    number=1, method="capacity_ac", watts=200.0, hours=4.3, meter=METER, soc_to=0.0, **columns
+):
     t = np.arange(0, hours * 3600 + 240, 10.0)
     on = (t >= 60) & (t <= 60 + hours * 3600)
     made = {Quantity.POWER: np.where(on, watts, 0.0)}
@@ -216,9 +218,9 @@ class TestEvidence:
         assert "of rated × 0.95, scaled: 100 → 5 % by the display" in found.words
         half = evidence(station_runs([to_floor(50)]), Receiving(station_id=1), [])
         assert "usable_ratio" not in half
-        both = evidence(
-            station_runs([to_floor(5), discharge(2)]), Receiving(station_id=1), []
-        )["usable_ratio"]
+        both = evidence(station_runs([to_floor(5), discharge(2)]), Receiving(station_id=1), [])[
+            "usable_ratio"
+        ]
         assert "in run 2" in both.words and "scaled" not in both.words
 
     def test_a_port_that_falls_is_not_regulated(self):

@@ -23,6 +23,7 @@ SLIPS = [
 TOLD = [
     ("not zeroed", "10:00 on 205 Wh\n14:28 off 2010 Wh", 1, "not zeroed"),
     ("over the rating", "10:00 4100 W\n10:10 off", 1, "over the rated 2000 W"),
+    ("a label", "10:00 on adapter 19.5 V 3.33 A\n13:00 100%", 1, "is what it can give"),
     ("copied", "10:00 on 0 Wh 410 W\n14:28 off 1830 Wh", 2, "another run"),
 ]
 

@@ -19,6 +19,7 @@ HOTTEST_C = 85.0
 """A station's case and the air about it are cooler (common practice, no source)."""
 _OVER_RATED = 1.15
 _TEN = (8.0, 12.5)
+_LABEL = re.compile(r"\b(?:adapt[eo]r|charger|brick|label|nameplate|power supply)\b", re.IGNORECASE)
 _ADDEND = re.compile(r"\d+(?:[.,]\d+)?")
 _PAIR, _OWN_SHARE = 2, 0.05
 """A second addend so much smaller is no second meter on the load."""
@@ -71,6 +72,7 @@ def slips(notes: Notes, bench: Bench | None = None) -> list[Slip]:
         *_powers(notes, bench),
         *_temperatures(notes),
         *_currents(notes),
+        *_labels(notes),
         *_times_left(notes, bench),
         *_start(notes),
         *_copied(notes, bench),
@@ -209,6 +211,14 @@ def _currents(notes: Notes) -> Iterator[Slip]:
         if _TEN[0] <= ratio <= _TEN[1] or _TEN[0] <= 1 / ratio <= _TEN[1]:
             message = f"{watts:g} W at {volts.value:g} V needs {needed:.1f} A"
             yield _slip(note.line, amps, message, f"{needed:.1f} A")
+
+
+def _labels(notes: Notes) -> Iterator[Slip]:
+    """Volts and amps of an adapter's label, which say what it can give, not what it gave."""
+    for note in notes.notes:
+        amps, volts = note.line.value(Q.AMPS), note.line.value(Q.VOLTS)
+        if amps is not None and volts is not None and _LABEL.search(note.line.text):
+            yield _slip(note.line, amps, "an adapter's V × A is what it can give: measured?")
 
 
 def _times_left(notes: Notes, bench: Bench) -> Iterator[Slip]:

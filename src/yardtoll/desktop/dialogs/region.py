@@ -23,8 +23,9 @@ class RegionDialog(FormDialog):
         self.rows.addRow("For example", self.example)
         self.rows.addRow(
             label(
-                "Any of these can be typed: 77 F, 25 °C, 27 lb, 1,5 or 1.5. Volts and currency are "
-                "suggestions for new circuits and sites; the yard keeps what was noted.",
+                "Any of these can be typed: “77 F”, “25 °C”, “27 lb”, “1,5” or “1.5”. Volts and "
+                "currency are suggestions for new circuits and sites; the yard keeps what was "
+                "noted.",
                 "muted",
                 wrap=True,
             )

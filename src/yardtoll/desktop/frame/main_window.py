@@ -276,7 +276,7 @@ class MainWindow(QMainWindow):
         if self.bench is not None:
             self.go_to(self.rail.current)
             self._show_header()
-            self._show_strip()
+            self._on_live_changed()
 
     def _show_yard_open(self, *, is_open: bool) -> None:
         for widget in (self.rail, self.header, self.strip):

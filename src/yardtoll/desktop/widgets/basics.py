@@ -34,6 +34,16 @@ class ShownLabel(QLabel):
         super().setText(shown(text))
 
 
+class ShownButton(QPushButton):
+    """A button whose words are in the units and with the decimal sign of the user's region."""
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__(shown(text))
+
+    def setText(self, text: str) -> None:
+        super().setText(shown(text))
+
+
 def label(text: str = "", role: str = "", *, wrap: bool = False) -> QLabel:
     """A text; never rich text, since names come from users and files."""
     made = ShownLabel(text)
@@ -61,7 +71,7 @@ def button(
     text: str, pressed: Callable[[], object] | None = None, role: str = "", name: str = ""
 ) -> QPushButton:
     """A push button; ``name`` is its accessible name where the text alone does not say enough."""
-    made = QPushButton(text)
+    made = ShownButton(text)
     made.setAutoDefault(False)
     if role:
         made.setProperty("role", role)
@@ -128,7 +138,7 @@ def choice(name: str, items: list[tuple[str, object]] | None = None) -> QComboBo
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(14)
     for text, data in items or ():
-        box.addItem(text, data)
+        box.addItem(shown(text), data)
     return box
 
 
@@ -138,7 +148,7 @@ def refill(box: QComboBox, items: list[tuple[str, object]]) -> None:
     box.blockSignals(True)
     box.clear()
     for text, data in items:
-        box.addItem(text, data)
+        box.addItem(shown(text), data)
     position = next((i for i in range(box.count()) if box.itemData(i) == chosen), -1)
     box.setCurrentIndex(max(position, 0) if items else -1)
     box.blockSignals(False)

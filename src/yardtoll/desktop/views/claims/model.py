@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from yardtoll.core.claims.contradictions import Contradiction, find_contradictions
 from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim, Group
@@ -10,6 +11,7 @@ from yardtoll.core.claims.ports import PortGroup, port_groups
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.methods import METHODS, method_testing
 from yardtoll.store.records import Receiving, Station, StoredClaim
+from yardtoll.store.shown_region import day
 
 _WORKED_WITH = ("rated_wh", "continuous_w")
 
@@ -172,7 +174,7 @@ def _facts(receiving: Receiving, claims: Sequence[Claim]) -> list[str]:
         return []
     money = receiving.currency
     noted = (
-        (receiving.received_on, f"came {receiving.received_on}"),
+        (receiving.received_on, f"came {_came(receiving.received_on)}"),
         (receiving.price is not None, f"paid {receiving.price or 0:g} {money}"),
         (receiving.list_price is not None, f"list {receiving.list_price or 0:g} {money}"),
         (receiving.soc_percent is not None, f"at {receiving.soc_percent or 0:g} %"),
@@ -183,6 +185,13 @@ def _facts(receiving: Receiving, claims: Sequence[Claim]) -> list[str]:
         (receiving.note, receiving.note),
     )
     return [words.strip() for given, words in noted if given]
+
+
+def _came(received_on: str) -> str:
+    try:
+        return day(date.fromisoformat(received_on))
+    except ValueError:  # as some other program wrote it
+        return received_on
 
 
 def _weight(weight_kg: float, claims: Sequence[Claim]) -> str:

@@ -34,7 +34,7 @@ from yardtoll.desktop.widgets.basics import (
 from yardtoll.desktop.widgets.days import qt_clock
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid, hanging
 from yardtoll.store.records import Load, Meter, SolarArray, StoredCircuit, StoredCord
-from yardtoll.store.shown_region import shown_region
+from yardtoll.store.shown_region import shown, shown_region
 from yardtoll.store.site_time import meant_here, shown_zone
 from yardtoll.store.site_time import now as now_here
 
@@ -308,7 +308,7 @@ class ChoicesForm(QWidget):
         self.mixes.clear()
         for mix in self._mixes:
             off = "exact" if abs(mix.off_w) < 0.05 else f"{mix.off_w:+.1f} W"
-            self.mixes.addItem(f"{mix.words} · {mix.total_w:.4g} W · {off}")
+            self.mixes.addItem(shown(f"{mix.words} · {mix.total_w:.4g} W · {off}"))
             item = self.mixes.item(self.mixes.count() - 1)
             item.setToolTip(plain_tip(item.text()))
         same = next((i for i, mix in enumerate(self._mixes) if mix == before), 0)
