@@ -1,5 +1,7 @@
 """Claims in the real window: pasted, added, contradicted, received, photographed."""
 
+import re
+
 import pytest
 from conftest_helpers import by_name, drop, in_dialog
 from PySide6.QtCore import Qt
@@ -13,7 +15,7 @@ from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
 from yardtoll.desktop.dialogs.receiving import ReceivingDialog
 from yardtoll.desktop.dialogs.records import StationDialog
 from yardtoll.desktop.views.stop import CLAIMS
-from yardtoll.store.records import Station
+from yardtoll.store.records import Receiving, Station
 
 
 @pytest.fixture
@@ -179,6 +181,30 @@ def test_receiving_flags_what_is_missing(claims):
     assert any("paid 500" in w and "+4.5% against the claim" in w for w in said)
     kept = claims.bench.session.yard.receiving(claims.bench.session.station.id)
     assert [a.name for a in kept.accessories][-1] == "Carry bag" and kept.lift == "one hand"
+
+
+@pytest.mark.parametrize(
+    ("text", "price", "said"),
+    [
+        # Common practice, no source.
+        ("Capacity: 1512 Wh\nAC output: 2000 W\nSolar input: 800 W", 1299,
+         "0.86 a rated Wh (with the W of inverter and sun: 1.04)"),
+        ("Capacity: 1280 Wh", 1100, "0.86 a rated Wh"),
+        ("Capacity: 299.5 Wh\nCells: 83.2 Ah at 3.6 V", 0,
+         "83.2 Ah × 3.6 V = 299.5 Wh, which fits"),
+        ("Capacity: 288 Wh\nCells: 5S, 3.2 V each, 18 Ah", 0,
+         "5 × 3.2 V × 18 Ah = 288.0 Wh, which fits"),
+    ],
+)  # fmt: skip
+def test_sums_that_every_reviewer_does(claims, text, price, said):
+    session = claims.bench.session
+    rated_wh = float(re.search(r"([\d.]+) Wh", text)[1])
+    station = session.add(Station(name="Other", rated_wh=rated_wh, rated_w=500), "Add a station")
+    session.choose_station(station.id)
+    paste(claims, text)
+    if price:
+        session.add(Receiving(station_id=station.id, price=price), "Receiving")
+    assert any(said in words_ for words_ in words(claims)), words(claims)
 
 
 class TestPhotos:

@@ -8,6 +8,7 @@ from yardtoll.core.claims.contradictions import Contradiction, find_contradictio
 from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim, Group
 from yardtoll.core.claims.packs import check_pack
 from yardtoll.core.claims.ports import PortGroup, port_groups
+from yardtoll.core.cost.price import three_way_index
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.methods import METHODS, method_testing
 from yardtoll.store.records import Receiving, Station, StoredClaim
@@ -176,6 +177,7 @@ def _facts(receiving: Receiving, claims: Sequence[Claim]) -> list[str]:
     noted = (
         (receiving.received_on, f"came {_came(receiving.received_on)}"),
         (receiving.price is not None, f"paid {receiving.price or 0:g} {money}"),
+        (receiving.price, _price_words(receiving.price or 0.0, claims)),
         (receiving.list_price is not None, f"list {receiving.list_price or 0:g} {money}"),
         (receiving.soc_percent is not None, f"at {receiving.soc_percent or 0:g} %"),
         (receiving.firmware, f"firmware {receiving.firmware}"),
@@ -184,7 +186,21 @@ def _facts(receiving: Receiving, claims: Sequence[Claim]) -> list[str]:
         (True, "conditioned" if receiving.conditioned else "first cycle not done"),
         (receiving.note, receiving.note),
     )
-    return [words.strip() for given, words in noted if given]
+    return [words.strip() for given, words in noted if given and words]
+
+
+def _price_words(price: float, claims: Sequence[Claim]) -> str:
+    """What a watt-hour costs, and the index of three where all three are claimed."""
+    first = {claim.kind: claim.value for claim in reversed(claims) if claim.value}
+    parts = [first.get(kind) for kind in ("rated_wh", "continuous_w", "solar_w")]
+    rated_wh, inverter_w, solar_w = parts
+    if not rated_wh:
+        return ""
+    words = f"{price / rated_wh:.2f} a rated Wh"
+    if inverter_w and solar_w:
+        index = three_way_index(price, rated_wh, inverter_w, solar_w)
+        words += f" (with the W of inverter and sun: {index:.2f})"
+    return words
 
 
 def _came(received_on: str) -> str:

@@ -1,0 +1,1 @@
+"""What a station costs for what it gives."""
