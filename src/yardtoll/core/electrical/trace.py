@@ -61,6 +61,16 @@ class Code(StrEnum):
     STORE_MAY_VARY = "store_may_vary"
     UNCERTAINTY_EXCEEDS_TOLERANCE = "uncertainty_exceeds_tolerance"
     CLOCK_OR_AIM_WRONG = "clock_or_aim_wrong"
+    FEW_CYCLES = "few_cycles"
+    LOW_SAMPLE_RATE = "low_sample_rate"
+    CLIPPED = "clipped"
+    NOT_PERIODIC = "not_periodic"
+    NO_EVENT = "no_event"
+    STILL_DARK = "still_dark"
+    TOO_SLOW_FOR_SURGE = "too_slow_for_surge"
+    NO_STEADY_LOAD = "no_steady_load"
+    BACKGROUND_TOO_CLOSE = "background_too_close"
+    SINK_WAS_THE_LIMIT = "sink_was_the_limit"
 
 
 class ClockBasis(StrEnum):
