@@ -12,6 +12,7 @@ from yardtoll import __version__
 from yardtoll.core.errors import FieldError, UnusableDataError
 from yardtoll.shell.check import check
 from yardtoll.shell.compute import compute
+from yardtoll.shell.compute_outputs import add_outputs
 from yardtoll.shell.compute_sun import add_sun
 from yardtoll.shell.options import cannot, option_named
 from yardtoll.shell.record import record
@@ -28,6 +29,7 @@ shell = typer.Typer(
     rich_markup_mode=None,
 )
 add_sun(compute)
+add_outputs(compute)
 shell.add_typer(compute, name="compute")
 shell.command("import")(import_log)
 shell.command("export")(export)

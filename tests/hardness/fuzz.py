@@ -16,6 +16,7 @@ from pathlib import Path
 
 import numpy as np
 from PIL import Image
+from scipy.io import wavfile
 from tests.core.notes.stations import evening
 from tests.hardness.kills import OLD, Outcome
 
@@ -28,6 +29,8 @@ from yardtoll.core.discharge.analysis import Rating, analyse_discharge
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.notes.read import read_notes
 from yardtoll.core.notes.trace import trace_of
+from yardtoll.core.sound.levels import analyse_recording
+from yardtoll.core.waveform.analysis import analyse_wave
 from yardtoll.store.errors import StoreError
 from yardtoll.store.frames import Frame, evidence_of, grey_of, read_frames, rgb_of
 from yardtoll.store.integrity import examine
@@ -35,6 +38,7 @@ from yardtoll.store.load_file import read_loads
 from yardtoll.store.logs.irradiance import read_irradiance
 from yardtoll.store.logs.read import read_log
 from yardtoll.store.package.reading import read_package
+from yardtoll.store.scope_files import read_capture, read_sound
 from yardtoll.store.station_library import read_library
 from yardtoll.store.yard_file import YardFile
 
@@ -159,6 +163,35 @@ def _read_video(path: Path) -> None:
         rgb_of(frame)
 
 
+def _sound_scope() -> list[bytes]:
+    t = np.arange(400) / 4000
+    rows = [f"{a:.6f},{b:.3f}" for a, b in zip(t, 170 * np.sin(377 * t), strict=True)]
+    counted = [f"{n};{row.split(',')[1]}".replace(".", ",") for n, row in enumerate(rows)]
+    heads = ("time,volts", "Sample Interval,2.5e-4,s\nTIME,CH1", "x-axis,1\nsecond,Volt")
+    tables = ["\n".join([head, *rows]) for head in heads]
+    tables.append("\n".join(["Nr;Spannung (mV)", "Interval (us);250", *counted]))
+    return [table.encode() for table in tables]
+
+
+def _sound_wav() -> list[bytes]:
+    made = []
+    tone = np.sin(377 * np.arange(2000) / 8000)
+    for kind in (np.int16, np.int32, np.float32):
+        data = io.BytesIO()
+        most = 1.0 if kind is np.float32 else np.iinfo(kind).max
+        wavfile.write(data, 8000, (tone * most).astype(kind))
+        made.append(data.getvalue())
+    return made
+
+
+def _read_scope(path: Path) -> None:
+    capture = read_capture(path)
+    if capture.volts.size < 100_000:
+        analyse_wave(capture, 120, 60)
+    if path.suffix == ".wav":
+        analyse_recording(read_sound(path), calibration=(94, 0.1))
+
+
 def _read_picture(path: Path) -> None:
     frame = Frame(path, 0.0)
     grey_of(frame, (0.2, 0.2, 0.8, 0.8))
@@ -267,6 +300,8 @@ READERS = {
         lambda: [(PACKAGE / "tables" / "run.csv").read_bytes()],
         100,
     ),
+    "scope (CSV)": Reader("scope.csv", _read_scope, _sound_scope, 500),
+    "sound (WAV)": Reader("sound.wav", _read_scope, _sound_wav, 2_000),
     "frame (picture)": Reader("frame.jpg", _read_picture, _sound_picture, 2_000),
     "frames (video)": Reader("frames.mp4", _read_video, _sound_video, 25),
     "log (Parquet)": Reader("log.parquet", read_log, _sound_parquet, 25),

@@ -1,1 +1,1 @@
-"""Curves of volts and amps against time, many samples a cycle: what a scope or a sound card sees."""
+"""Curves of volts and amps against time, many samples a cycle, as a scope sees them."""

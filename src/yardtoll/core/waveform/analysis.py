@@ -217,9 +217,7 @@ def _is_clipped(capture: Capture, shape: Shape) -> bool:
     if shape in (Shape.MODIFIED_SINE, Shape.SQUARE):
         return False
     top, bottom = float(np.max(volts)), float(np.min(volts))
-    return (
-        _longest(volts == top) > _FLAT_SAMPLES and _longest(volts == bottom) > _FLAT_SAMPLES
-    )
+    return _longest(volts == top) > _FLAT_SAMPLES and _longest(volts == bottom) > _FLAT_SAMPLES
 
 
 def _longest(flags: np.ndarray) -> int:

@@ -70,9 +70,7 @@ def evenly_spaced(
     if float(off.max()) > _UNEVEN * step_s and np.all(steps > 0) and _is_uneven(steps):
         volts = np.interp(even_s, time_s, volts)
         amps = np.interp(even_s, time_s, amps) if amps is not None else None
-    return Capture(
-        name=name, rate_hz=1 / step_s, volts=volts, amps=amps, start_s=float(time_s[0])
-    )
+    return Capture(name=name, rate_hz=1 / step_s, volts=volts, amps=amps, start_s=float(time_s[0]))
 
 
 def _is_uneven(steps: FloatArray) -> bool:

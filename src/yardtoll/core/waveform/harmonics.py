@@ -62,15 +62,13 @@ def window_cycles(nominal_hz: float) -> int:
     return 10 if nominal_hz < 55 else 12
 
 
-def distortion(
-    values: FloatArray, rate_hz: float, hertz: float, nominal_hz: float
-) -> Distortion:
+def distortion(values: FloatArray, rate_hz: float, hertz: float, nominal_hz: float) -> Distortion:
     """Harmonics of a curve of at least one cycle."""
     orders = min(HIGHEST_ORDER, int(_NYQUIST_ROOM * rate_hz / hertz))
     # As many unknowns as samples fit anything.
     orders = max(min(orders, (int(rate_hz / hertz) - 1) // 2), 1)
     whole = max(int(values.size / rate_hz * hertz * (1 + 1e-9)), 1)
-    fitted = values[: min(int(round(whole * rate_hz / hertz)), values.size)]
+    fitted = values[: min(round(whole * rate_hz / hertz), values.size)]
     phases = _phases(fitted, rate_hz, hertz, orders)
     cycles = window_cycles(nominal_hz)
     windows = min(int((values.size / rate_hz * hertz + _SHORT_CYCLES) / cycles), _MOST_WINDOWS)

@@ -21,6 +21,7 @@ from yardtoll.core.waveform.fundamental import Sines, find_hertz, fit_sines
 _OFF_SHARE, _BACK_SHARE = 0.25, 0.05
 """Of the peak: a curve so far off has left; it is back, or still was there, within the second."""
 _DEAD_SHARE = 0.10
+_LEAST_GAP_MS, _LEAST_JUMP_DEG = 0.5, 15.0
 _OFF_S = 0.0004
 """Shorter departures are edges of steps, or noise."""
 _SMOOTH_S = 0.0003
@@ -65,14 +66,14 @@ class TransferResult:
     """Every event of a capture.
 
     Attributes:
-        worst_gap_ms, worst_gap_ms_U: None where nothing happened.
+        worst_gap_ms, worst_gap_expanded_ms: None where nothing happened.
         half_cycle_s, rms_ratio: (m,) the r.m.s. of one cycle, each half cycle, for a picture.
     """
 
     name: str
     events: tuple[TransferEvent, ...]
     worst_gap_ms: float | None
-    worst_gap_ms_U: float | None
+    worst_gap_expanded_ms: float | None
     notices: tuple[Notice, ...]
     half_cycle_s: tuple[float, ...] = ()
     rms_ratio: tuple[float, ...] = ()
@@ -125,6 +126,17 @@ def analyse_transfer(capture: Capture, nominal_v: float, nominal_hz: float) -> T
     return _Search(capture, nominal_v, nominal_hz).run()
 
 
+def _has_happened(event: TransferEvent) -> bool:
+    """A curve that is only met a little early or late has not been away."""
+    jump = abs(event.phase_jump_deg or 0.0)
+    return (
+        not event.ended
+        or event.gap_ms >= _LEAST_GAP_MS
+        or jump >= _LEAST_JUMP_DEG
+        or event.lowest_ratio < _SAG
+    )
+
+
 class _Search:
     """Goes through a capture from good cycles to good cycles."""
 
@@ -135,29 +147,31 @@ class _Search:
         self.nominal_hz = nominal_hz
         if self.volts.size < 2.5 * self.cycle:
             raise UnusableDataError(f"{self.name}: under two and a half cycles (too_short)")
-        self.half = max(int(round(self.cycle / 2)), 1)
+        self.half = max(round(self.cycle / 2), 1)
         self.at, self.rms = self._rms()
-        usual = float(np.median(self.rms[self.rms > 0.5 * self.rms.max()]))
-        if not usual > 0:
+        if not np.any(self.rms > 0):
             raise UnusableDataError(f"{self.name}: there are no volts")
+        usual = float(np.median(self.rms[self.rms > 0.5 * self.rms.max()]))
         # A capture without a scale, or of an outlet that is low throughout, is its own measure.
         is_near = _GOOD[0] < usual / nominal_v < _GOOD[1]
         self.reference = nominal_v if is_near and not capture.relative else usual
         self.least = _SAG * min(usual, self.reference) / self.reference
         self.off_count = max(int(_OFF_S * self.rate_hz), 2)
+        self._hidden_s = math.asin(_BACK_SHARE) / (2 * math.pi * nominal_hz)
         self.smooth = max(int(_SMOOTH_S * self.rate_hz) // 2 * 2 + 1, 1)
 
     def run(self) -> TransferResult:
         events: list[TransferEvent] = []
         begin = self._good_from(0)
         if begin is None:
-            raise UnusableDataError(f"{self.name}: no two cycles are alike and near {self.least:.0%}")
+            raise UnusableDataError(f"{self.name}: no two cycles of it are alike")
         while True:
             found = self._next(begin)
             if found is None:
                 break
             event, begin_next = found
-            events.append(event)
+            if _has_happened(event):
+                events.append(event)
             if begin_next is None:
                 break
             begin = begin_next
@@ -171,14 +185,14 @@ class _Search:
                 Notice(code=Code.NO_EVENT, message=f"{self.name}: the volts never left their curve")
             )
         if any(not event.ended for event in events):
-            said = f"{self.name}: the volts had not come back at its end: the gap is at least so long"
+            said = f"{self.name}: the volts had not come back at its end: at least so long"
             notices.append(Notice(code=Code.STILL_DARK, message=said))
         worst = max((event.gap_ms for event in events), default=None)
         return TransferResult(
             name=self.name,
             events=tuple(events),
             worst_gap_ms=worst,
-            worst_gap_ms_U=None if worst is None else self._expanded_ms(),
+            worst_gap_expanded_ms=None if worst is None else self._expanded_ms(),
             notices=tuple(notices),
             half_cycle_s=tuple(float(s) for s in self.at / self.rate_hz),
             rms_ratio=tuple(float(r) for r in self.rms / self.reference),
@@ -186,7 +200,7 @@ class _Search:
 
     def _expanded_ms(self) -> float:
         """Two edges, each within a sample and within what the threshold hides near a crossing."""
-        hidden_s = math.asin(_BACK_SHARE) / (2 * math.pi * self.nominal_hz)
+        hidden_s = self._hidden_s
         u_edge_s = math.hypot(1 / self.rate_hz, hidden_s) / math.sqrt(3)
         return 1000 * 2 * math.sqrt(2) * u_edge_s
 
@@ -201,7 +215,7 @@ class _Search:
 
     def _good_from(self, place: int) -> int | None:
         """Where a cycle and a half begin that have their volts and agree with the next."""
-        span = int(round(self.cycle))
+        span = round(self.cycle)
         step = max(span // 16, 1)
         for at in range(place, self.volts.size - int(2 * span), step):
             first, second = (self.volts[at + k * span : at + (k + 1) * span] for k in (0, 1))
@@ -228,15 +242,21 @@ class _Search:
         if left is None:
             return None
         away, before = left
-        peak = float(np.max(np.abs(before.at(np.arange(2 * self.half) / self.rate_hz))))
+        turn = np.abs(before.at(np.arange(2 * self.half) / self.rate_hz))
+        peak = float(np.max(turn))
+        # Half of what a crossing takes; the curve goes through zero twice a cycle.
+        near_zero = float(np.mean(turn <= _BACK_SHARE * peak)) * self.cycle / 4
+        self._hidden_s = max(self._hidden_s, near_zero / self.rate_hz)
         start = self._last_near(away, before, peak, begin)
         back = self._good_from(away + 1)
         if back is None:
             length_s = (self.volts.size - start) / self.rate_hz
             return self._event(start, length_s, None, ended=False), None
         # The first cycle found may still begin in the gap; the next one does not.
-        back = min(back + int(round(self.cycle)), self.volts.size - int(self.cycle))
-        after = self._template(back, min(back + int(_TEMPLATE_CYCLES * self.cycle), self.volts.size))
+        back = min(back + round(self.cycle), self.volts.size - int(self.cycle))
+        after = self._template(
+            back, min(back + int(_TEMPLATE_CYCLES * self.cycle), self.volts.size)
+        )
         end = self._first_near(back, after, peak, start)
         jump = self._jump(before, after, end)
         return self._event(start, max(end - start, 0) / self.rate_hz, jump, ended=True), back
@@ -359,8 +379,10 @@ class _Search:
 
     def _sags(self, events: list[TransferEvent]) -> list[TransferEvent]:
         """Half cycles of low r.m.s. that belong to no gap."""
-        low = self.rms < _SAG * self.reference if self.least >= _SAG else self.rms < (
-            self.least * self.reference
+        low = (
+            self.rms < _SAG * self.reference
+            if self.least >= _SAG
+            else self.rms < (self.least * self.reference)
         )
         for event in events:
             first = event.start_s * self.rate_hz - 1.5 * self.cycle

@@ -1,0 +1,1 @@
+"""Sound: levels by distance and without background, A-weighting, hum."""
