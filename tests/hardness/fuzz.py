@@ -31,6 +31,7 @@ from yardtoll.core.notes.read import read_notes
 from yardtoll.core.notes.trace import trace_of
 from yardtoll.core.sound.levels import analyse_recording
 from yardtoll.core.waveform.analysis import analyse_wave
+from yardtoll.core.waveform.transfer import analyse_transfer
 from yardtoll.store.errors import StoreError
 from yardtoll.store.frames import Frame, evidence_of, grey_of, read_frames, rgb_of
 from yardtoll.store.integrity import examine
@@ -188,6 +189,7 @@ def _read_scope(path: Path) -> None:
     capture = read_capture(path)
     if capture.volts.size < 100_000:
         analyse_wave(capture, 120, 60)
+        analyse_transfer(capture, 120, 60)
     if path.suffix == ".wav":
         analyse_recording(read_sound(path), calibration=(94, 0.1))
 

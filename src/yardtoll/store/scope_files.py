@@ -24,6 +24,7 @@ from yardtoll.store.errors import LogError, MappingError
 
 LARGEST_BYTES = 1024**3
 _LEAST_ROWS = 4
+_MOST_OF_FULL_SCALE = 1000.0
 _HEAD_LINES = 400
 _NUMBER = re.compile(r"[+-]?(?:\d+[.,]?\d*|[.,]\d+)(?:[eE][+-]?\d+)?")
 _INTERVAL = re.compile(
@@ -122,7 +123,12 @@ def _read_wav(path: Path) -> tuple[float, FloatArray]:
             ZeroDivisionError, UnboundLocalError, MemoryError, OverflowError) as error:  # fmt: skip
         said = " ".join(str(error).split())[:80]
         raise LogError(f"{path.name} is no WAV file that can be read: {said}") from None
-    data = np.atleast_2d(data.T).T
+    with np.errstate(all="ignore"):
+        return float(rate), _as_shares(path, np.atleast_2d(data.T).T, rate)
+
+
+def _as_shares(path: Path, data: np.ndarray, rate: float) -> FloatArray:
+    """(n, channels) of full scale."""
     if data.shape[0] < _LEAST_ROWS or not rate > 0:
         raise LogError(f"{path.name} holds no samples")
     if data.dtype == np.uint8:
@@ -131,9 +137,9 @@ def _read_wav(path: Path) -> tuple[float, FloatArray]:
         samples = data / float(-int(np.iinfo(data.dtype).min))
     else:
         samples = data.astype(float)
-    if not np.all(np.isfinite(samples)):
-        raise LogError(f"{path.name} holds samples that are no numbers")
-    return float(rate), np.asarray(samples, dtype=float)
+    if not np.all(np.isfinite(samples)) or np.max(np.abs(samples)) > _MOST_OF_FULL_SCALE:
+        raise LogError(f"{path.name} holds samples that are no shares of full scale")
+    return np.asarray(samples, dtype=float)
 
 
 def _read_table(path: Path, chosen: Mapping[str, str], rate_hz: float | None) -> Capture:
@@ -221,10 +227,12 @@ def _numbers(path: Path, text: str, head: _Head) -> pl.DataFrame:
     if head.separator == " ":
         body = re.sub(r"[ \t]+", " ", re.sub(r"^[ \t]+|[ \t\r]+$", "", body, flags=re.MULTILINE))
     try:
-        raw = pl.read_csv(
-            io.BytesIO(body.encode()), separator=head.separator, has_header=False,
-            infer_schema=False, truncate_ragged_lines=True, ignore_errors=True,
-        )  # fmt: skip
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # of lines that are left out
+            raw = pl.read_csv(
+                io.BytesIO(body.encode()), separator=head.separator, has_header=False,
+                infer_schema=False, truncate_ragged_lines=True, ignore_errors=True,
+            )  # fmt: skip
     except (pl.exceptions.PolarsError, ValueError) as error:
         raise LogError(f"{path.name} cannot be read: {str(error).splitlines()[0][:80]}") from None
     frame = raw.select(raw.columns[: head.width])

@@ -19,6 +19,7 @@ _UNEXPLAINED = 0.35
 """A curve of which more than this share of the r.m.s. repeats in no cycle is not periodic."""
 _FLAT_SAMPLES = 3
 _NEARLY_ONE = 0.98
+_LEAST_PER_CYCLE = 8
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -77,9 +78,15 @@ def analyse_wave(capture: Capture, nominal_v: float, nominal_hz: float) -> WaveR
         raise UnusableDataError(
             f"{capture.name}: {1000 * capture.duration_s:.3g} ms are under one cycle (too_short)"
         )
+    if capture.rate_hz < _LEAST_PER_CYCLE * nominal_hz:
+        raise UnusableDataError(
+            f"{capture.name}: {capture.rate_hz:.4g} samples a second are too few to see a cycle"
+        )
     hertz = find_hertz(capture.volts, capture.rate_hz, nominal_hz)
     notices: list[Notice] = []
     if hertz is not None and not _repeats(capture, hertz):
+        hertz = None
+    if hertz is not None and capture.duration_s * hertz < _NEARLY_ONE:
         hertz = None
     if hertz is None:
         notices.append(
@@ -184,7 +191,7 @@ def _of_no_cycle(
 def _mean_of_cycles(values: FloatArray, rate_hz: float, hertz: float) -> float:
     """Mean over as many whole cycles as there are, their end placed between samples."""
     period = rate_hz / hertz
-    whole = int(values.size / period * (1 + 1e-9))
+    whole = max(int(values.size / period * (1 + 1e-9)), 1)
     end = min(whole * period, float(values.size))
     full = int(end)
     part = end - full

@@ -9,6 +9,7 @@ from yardtoll.core.errors import UnusableDataError
 
 MOST_HZ = 200_000.0
 """Faster captures are thinned out: the 40th harmonic of 60 Hz is at 2.4 kHz."""
+_MOST = 1e9
 _UNEVEN = 0.02
 """Times that differ from an even grid by more than this share of a step are placed on one."""
 
@@ -60,6 +61,9 @@ def evenly_spaced(
     amps = amps[good] if amps is not None else None
     if time_s.size < 4:
         raise UnusableDataError(f"{name}: {time_s.size} samples are no waveform")
+    largest = max(float(np.max(np.abs(v))) for v in (time_s, volts, amps) if v is not None)
+    if largest > _MOST:
+        raise UnusableDataError(f"{name}: {largest:.3g} is no plausible figure of a scope")
     steps = np.diff(time_s)
     # Times are often written with few digits, so that neighbours repeat; the whole span counts.
     step_s = float(time_s[-1] - time_s[0]) / (time_s.size - 1)

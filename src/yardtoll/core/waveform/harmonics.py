@@ -116,8 +116,7 @@ def _subgroups(
 ) -> FloatArray:
     """(orders + 1,) r.m.s. of each subgroup, the mean power over the windows."""
     length_s = cycles / hertz
-    lines = np.array([[k * cycles + d for d in (-1, 0, 1)] for k in range(1, orders + 1)]).ravel()
-    power = np.zeros(lines.size)
+    power = np.zeros((orders, 3))
     for number in range(windows):
         start_s = number * length_s
         first = int(np.ceil(start_s * rate_hz - 1e-9))
@@ -128,8 +127,14 @@ def _subgroups(
         weights = np.ones(time_s.size)
         weights[-1] = max(length_s * rate_hz - (time_s.size - 1) - time_s[0] * rate_hz, 0.0) or 1.0
         weights[0] += time_s[0] * rate_hz
-        turned = np.exp(-2j * np.pi / length_s * np.outer(lines, time_s))
-        phasors = 2 / (length_s * rate_hz) * (turned @ (part * weights))
-        power += np.abs(phasors) ** 2 / 2
-    sums = (power / windows).reshape(-1, 3).sum(axis=1)
+        # The three lines of an order share their turning but for one turn a window.
+        turn = np.exp(-2j * np.pi / length_s * time_s)
+        weighted = part * weights
+        lines = np.stack([weighted * np.conj(turn), weighted, weighted * turn])
+        of_first = turn**cycles
+        of_order = np.ones_like(turn)
+        for order in range(orders):
+            of_order = of_order * of_first
+            power[order] += np.abs(2 / (length_s * rate_hz) * (lines @ of_order)) ** 2 / 2
+    sums = (power / windows).sum(axis=1)
     return np.concatenate([[0.0], np.sqrt(sums)])

@@ -21,6 +21,7 @@ from yardtoll.core.waveform.fundamental import Sines, find_hertz, fit_sines
 _OFF_SHARE, _BACK_SHARE = 0.25, 0.05
 """Of the peak: a curve so far off has left; it is back, or still was there, within the second."""
 _DEAD_SHARE = 0.10
+_LEAST_PER_CYCLE = 16
 _LEAST_GAP_MS, _LEAST_JUMP_DEG = 0.5, 15.0
 _OFF_S = 0.0004
 """Shorter departures are edges of steps, or noise."""
@@ -147,6 +148,10 @@ class _Search:
         self.nominal_hz = nominal_hz
         if self.volts.size < 2.5 * self.cycle:
             raise UnusableDataError(f"{self.name}: under two and a half cycles (too_short)")
+        if self.cycle < _LEAST_PER_CYCLE:
+            raise UnusableDataError(
+                f"{self.name}: {self.rate_hz:.4g} samples a second are too few to see a gap"
+            )
         self.half = max(round(self.cycle / 2), 1)
         self.at, self.rms = self._rms()
         if not np.any(self.rms > 0):
@@ -242,11 +247,7 @@ class _Search:
         if left is None:
             return None
         away, before = left
-        turn = np.abs(before.at(np.arange(2 * self.half) / self.rate_hz))
-        peak = float(np.max(turn))
-        # Half of what a crossing takes; the curve goes through zero twice a cycle.
-        near_zero = float(np.mean(turn <= _BACK_SHARE * peak)) * self.cycle / 4
-        self._hidden_s = max(self._hidden_s, near_zero / self.rate_hz)
+        peak = self._look_at(before)
         start = self._last_near(away, before, peak, begin)
         back = self._good_from(away + 1)
         if back is None:
@@ -257,9 +258,19 @@ class _Search:
         after = self._template(
             back, min(back + int(_TEMPLATE_CYCLES * self.cycle), self.volts.size)
         )
+        self._look_at(after)
         end = self._first_near(back, after, peak, start)
         jump = self._jump(before, after, end)
         return self._event(start, max(end - start, 0) / self.rate_hz, jump, ended=True), back
+
+    def _look_at(self, curve: Sines) -> float:
+        """Peak V of a curve; how long it is near nothing, which hides an edge, is kept."""
+        turn = np.abs(curve.at(np.arange(2 * self.half) / self.rate_hz))
+        peak = float(np.max(turn))
+        # Half of what a crossing takes; the curve goes through zero twice a cycle.
+        near_zero = float(np.mean(turn <= 2 * _BACK_SHARE * peak)) * self.cycle / 4
+        self._hidden_s = max(self._hidden_s, near_zero / self.rate_hz)
+        return peak
 
     def _leaves(self, begin: int) -> tuple[int, Sines] | None:
         """Where the curve leaves the one it was, and that one; looked at a few cycles at a time."""
