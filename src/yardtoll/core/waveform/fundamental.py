@@ -50,16 +50,19 @@ def fit_sines(time_s: FloatArray, values: FloatArray, hertz: float, orders: int)
     return Sines(hertz, float(found[0]), np.concatenate([[0j], cosines - 1j * sines]))
 
 
-def find_hertz(values: FloatArray, rate_hz: float, nominal_hz: float) -> float | None:
+def find_hertz(
+    values: FloatArray, rate_hz: float, nominal_hz: float, samples: int = _SAMPLES
+) -> float | None:
     """The fundamental's frequency near a nominal one; None where nothing is periodic there.
 
     Args:
         values: (n,) at a steady rate, at least one cycle.
+        samples: more than these are thinned out.
     """
     values = np.asarray(values - np.mean(values), dtype=float)
     if not np.any(values):
         return None
-    factor = max(values.size // _SAMPLES, 1)
+    factor = max(values.size // samples, 1)
     if factor > 1 and rate_hz / factor > 2 * 2 * _ORDERS * nominal_hz:
         usable = values.size // factor * factor
         values, rate_hz = values[:usable].reshape(-1, factor).mean(axis=1), rate_hz / factor

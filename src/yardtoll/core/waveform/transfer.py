@@ -29,7 +29,7 @@ _SMOOTH_S = 0.0003
 _SAG = 0.90
 _GOOD = (0.85, 1.15)
 _TEMPLATE_CYCLES, _STEP_CYCLES = 6, 4
-_FIT_HZ = 40_000.0
+_FIT_HZ, _FIT_SAMPLES = 40_000.0, 1500
 
 # ITIC curve (2000), from memory: nothing for 20 ms, 70 % for 0.5 s, 80 % for 10 s.
 _ITIC = ((0.70, 0.020), (0.80, 0.5), (0.90, 10.0))
@@ -294,7 +294,7 @@ class _Search:
         """The curve of some good cycles, to be carried on in either direction."""
         last = min(last, self.volts.size)
         values = self.volts[first:last]
-        hertz = find_hertz(values, self.rate_hz, self.nominal_hz) or self.nominal_hz
+        hertz = find_hertz(values, self.rate_hz, self.nominal_hz, _FIT_SAMPLES) or self.nominal_hz
         stride = max(int(self.rate_hz / _FIT_HZ), 1)
         orders = max(min(40, int(0.4 * self.rate_hz / stride / hertz)), 1)
         time_s = np.arange(first, last, stride) / self.rate_hz
