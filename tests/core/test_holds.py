@@ -7,7 +7,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.notes.read import read_notes
-from yardtoll.core.output.hold import EndedBy, analyse_hold, lowered_volts
+from yardtoll.core.output.hold import StepEnd, analyse_hold, lowered_volts
 from yardtoll.core.output.noted import held_trace
 
 
@@ -29,7 +29,7 @@ def test_a_ladder_to_its_trip():
     shares = [round(step.share_of_rated, 2) for step in found.steps]
     assert shares == [1.0, 1.05, 1.1, 1.2, 1.5]
     assert [round(s.seconds) for s in found.steps] == [120, 120, 60, 60, 12]
-    assert [s.ended_by for s in found.steps] == [EndedBy.NEXT_STEP] * 4 + [EndedBy.TRIP]
+    assert [s.ended_by for s in found.steps] == [StepEnd.NEXT_STEP] * 4 + [StepEnd.TRIP]
     assert found.trip.share_of_rated == pytest.approx(1.5, abs=0.002)
     assert found.trip.at_s == pytest.approx(431.5)
     assert 252 <= found.trip.seconds_above_rated <= 260
@@ -64,23 +64,23 @@ class TestWhatEndedIt:
     @pytest.mark.parametrize(
         ("levels", "facts", "ended"),
         [
-            (FULL, {}, EndedBy.UNKNOWN),
-            (FULL, {"rated_wh": 1100}, EndedBy.BATTERY),
-            (FULL, {"rated_wh": 5000}, EndedBy.UNKNOWN),
-            (FULL, {"ended_by": EndedBy.HAND}, EndedBy.HAND),
-            (FULL, {"ended_by": EndedBy.TRIP}, EndedBy.TRIP),
+            (FULL, {}, StepEnd.UNKNOWN),
+            (FULL, {"rated_wh": 1100}, StepEnd.BATTERY),
+            (FULL, {"rated_wh": 5000}, StepEnd.UNKNOWN),
+            (FULL, {"ended_by": StepEnd.HAND}, StepEnd.HAND),
+            (FULL, {"ended_by": StepEnd.TRIP}, StepEnd.TRIP),
             # Within the rating and most of the energy gone: the battery, whatever was thought.
-            (FULL, {"ended_by": EndedBy.TRIP, "rated_wh": 1100}, EndedBy.BATTERY),
-            (((10, 0), (60, 1030), (20, 0)), {}, EndedBy.TRIP),
-            (((10, 0), (60, 1015), (20, 0)), {}, EndedBy.UNKNOWN),
-            (((10, 0), (60, 1200), (20, 0)), {"ended_by": EndedBy.HAND}, EndedBy.HAND),
-            (((10, 0), (60, 1200)), {}, EndedBy.LOG_END),
+            (FULL, {"ended_by": StepEnd.TRIP, "rated_wh": 1100}, StepEnd.BATTERY),
+            (((10, 0), (60, 1030), (20, 0)), {}, StepEnd.TRIP),
+            (((10, 0), (60, 1015), (20, 0)), {}, StepEnd.UNKNOWN),
+            (((10, 0), (60, 1200), (20, 0)), {"ended_by": StepEnd.HAND}, StepEnd.HAND),
+            (((10, 0), (60, 1200)), {}, StepEnd.LOG_END),
         ],
     )
     def test_by_what_is_known(self, levels, facts, ended):
         found = analyse_hold(ladder(*levels), 1000, **facts)
         assert found.steps[-1].ended_by is ended
-        assert (found.trip is not None) is (ended is EndedBy.TRIP)
+        assert (found.trip is not None) is (ended is StepEnd.TRIP)
 
     @pytest.mark.parametrize("seed", range(20))
     def test_nothing_within_the_rating_is_called_an_overload(self, seed):
@@ -112,7 +112,7 @@ class TestNoted:
         trace, ended = held_trace(notes)
         found = analyse_hold(trace, 2000, ended_by=ended)
         assert [round(s.seconds) for s in found.steps] == [900, 80]
-        assert found.steps[-1].ended_by is EndedBy.TRIP
+        assert found.steps[-1].ended_by is StepEnd.TRIP
         assert found.trip.share_of_rated == pytest.approx(1.1)
         assert found.volts_at_rated == 118
 

@@ -161,7 +161,7 @@ def compute_hold(
 ) -> None:
     """How long which load was carried, and what ended it."""
     from yardtoll.core.electrical.trace import Trace
-    from yardtoll.core.output.hold import EndedBy, analyse_hold
+    from yardtoll.core.output.hold import StepEnd, analyse_hold
     from yardtoll.core.output.noted import held_trace
     from yardtoll.report.tables.outputs import hold_json, hold_table
     from yardtoll.shell.logs import read_logs
@@ -170,7 +170,7 @@ def compute_hold(
         raise typer.BadParameter(f"--ended-by {quoted(ended_by)} is none of trip, hand, battery")
     (found,) = read_logs([log], notes=notes, chosen=map_, zone=tz)
     trace, said = (found, None) if isinstance(found, Trace) else held_trace(found)
-    seen = EndedBy(ended_by) if ended_by else said
+    seen = StepEnd(ended_by) if ended_by else said
     result = analyse_hold(trace, rated_w, ended_by=seen, rated_wh=rated_wh)
     print_result(hold_json(result) if as_json else hold_table(result))
 

@@ -25,12 +25,13 @@ _EMPTY_SHARE = 0.80
 _BEFORE_TRIP_S = 2.0
 _LOAD_W, _LOAD_SHARE = 2.0, 0.05
 _NO_LOAD_S = 60.0
+_AT_ONCE = 4096
 _CHANGE_S = 1.5
 """A step that is left within so long of the end of the load was left by its fall."""
 
 
-class EndedBy(StrEnum):
-    """What ended a stretch."""
+class StepEnd(StrEnum):
+    """What ended one steady stretch of a load."""
 
     TRIP = "trip"
     HAND = "hand"
@@ -55,7 +56,7 @@ class LoadStep:
     mean_w: float
     max_w: float
     share_of_rated: float
-    ended_by: EndedBy
+    ended_by: StepEnd
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -99,7 +100,7 @@ def analyse_hold(
     trace: Trace,
     rated_w: float,
     *,
-    ended_by: EndedBy | None = None,
+    ended_by: StepEnd | None = None,
     rated_wh: float | None = None,
 ) -> HoldResult:
     """Work out a log of loads.
@@ -132,7 +133,7 @@ class _Holding:
 
     def __init__(
         self, trace: Trace, time_s: FloatArray, power: FloatArray, least_w: float,
-        rated_w: float, ended_by: EndedBy | None, rated_wh: float | None,
+        rated_w: float, ended_by: StepEnd | None, rated_wh: float | None,
     ) -> None:  # fmt: skip
         self.trace, self.time_s, self.power = trace, time_s, power
         self.rated_w, self.ended_by, self.rated_wh = rated_w, ended_by, rated_wh
@@ -150,11 +151,11 @@ class _Holding:
         for number, (first, stop) in enumerate(stretches):
             parts = self._parts(first, stop)
             ends = self._end_of(first, stop, is_last=number == len(stretches) - 1)
-            if ends is EndedBy.TRIP and trip is None:
+            if ends is StepEnd.TRIP and trip is None:
                 trip = self._trip(first, stop)
             for place, (begin, end) in enumerate(parts):
                 last = place == len(parts) - 1
-                steps.append(self._step(begin, end, ends if last else EndedBy.NEXT_STEP))
+                steps.append(self._step(begin, end, ends if last else StepEnd.NEXT_STEP))
         surge_w, surge_s = self._surge()
         slow = surge_w is not None and self.interval_s > 1 / _FAST_ENOUGH_HZ * (1 + 1e-9)
         slow = slow or (
@@ -197,20 +198,30 @@ class _Holding:
         """The steady stretches of one time under load."""
         parts, begin = [], first
         sums = np.concatenate([[0.0], np.cumsum(self.power)])
-        at = first
-        while at < stop:
-            stop_at = max(at, begin + 1)
-            level = float(sums[stop_at] - sums[begin]) / (stop_at - begin)
-            moved = abs(self.power[at] - level) > _NEW_SHARE * level
-            if moved and at > begin and self._stays_off(at, stop, level):
-                parts.append((begin, at))
-                begin = at = self._settled(at, stop)
-                continue
-            at += 1
+        while (at := self._next_level(begin, stop, sums)) is not None:
+            parts.append((begin, at))
+            begin = self._settled(at, stop)
         parts.append((begin, stop))
         if len(parts) > 1 and self._seconds(*parts[0]) < _NEW_S:
             parts = parts[1:]  # the load was still being set
         return parts
+
+    def _next_level(self, begin: int, stop: int, sums: FloatArray) -> int | None:
+        """The first sample from which the power stays off the mean since ``begin``."""
+        for start in range(begin + 1, stop, _AT_ONCE):
+            places = np.arange(start, min(start + _AT_ONCE, stop))
+            level = (sums[places] - sums[begin]) / (places - begin)
+            moved = np.abs(self.power[places] - level) > _NEW_SHARE * level
+            above = self.power[places] > level
+            count = int(_NEW_S / self.interval_s)
+            for ahead in {1, count // 4, count // 2, count - 1} - {0, -1}:  # a quick look first
+                later = np.minimum(places + ahead, self.power.size - 1)
+                off = (self.power[later] - level) * np.where(above, 1, -1) > _NEW_SHARE * level
+                moved &= off | (self.time_s[later] - self.time_s[places] >= _NEW_S)
+            for place in np.flatnonzero(moved):
+                if self._stays_off(int(places[place]), stop, float(level[place])):
+                    return int(places[place])
+        return None
 
     def _stays_off(self, at: int, stop: int, level: float) -> bool:
         """Whether from here the power is at another level for five seconds."""
@@ -234,7 +245,7 @@ class _Holding:
             place += 1
         return place
 
-    def _step(self, first: int, stop: int, ended_by: EndedBy) -> LoadStep:
+    def _step(self, first: int, stop: int, ended_by: StepEnd) -> LoadStep:
         power = self.power[first:stop]
         mean_w = float(np.mean(power))
         return LoadStep(
@@ -251,21 +262,21 @@ class _Holding:
         begin = int(np.searchsorted(self.time_s, self.time_s[stop - 1] - _BEFORE_TRIP_S))
         return float(np.mean(self.power[max(begin, first) : stop]))
 
-    def _end_of(self, first: int, stop: int, *, is_last: bool) -> EndedBy:
+    def _end_of(self, first: int, stop: int, *, is_last: bool) -> StepEnd:
         if stop == self.power.size:
             is_seen = is_last and self.ended_by is not None
-            return self._checked(first, stop, self.ended_by) if is_seen else EndedBy.LOG_END
+            return self._checked(first, stop, self.ended_by) if is_seen else StepEnd.LOG_END
         if is_last and self.ended_by is not None:
             return self._checked(first, stop, self.ended_by)
         if self._is_over(first, stop):
-            return EndedBy.TRIP
-        return EndedBy.BATTERY if self._is_empty(stop) else EndedBy.UNKNOWN
+            return StepEnd.TRIP
+        return StepEnd.BATTERY if self._is_empty(stop) else StepEnd.UNKNOWN
 
-    def _checked(self, first: int, stop: int, said: EndedBy | None) -> EndedBy:
+    def _checked(self, first: int, stop: int, said: StepEnd | None) -> StepEnd:
         """What was seen, but no trip of an overload that was none."""
         assert said is not None
-        if said is EndedBy.TRIP and not self._is_over(first, stop) and self._is_empty(stop):
-            return EndedBy.BATTERY
+        if said is StepEnd.TRIP and not self._is_over(first, stop) and self._is_empty(stop):
+            return StepEnd.BATTERY
         return said
 
     def _is_over(self, first: int, stop: int) -> bool:

@@ -10,7 +10,7 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.notes.events import Event
 from yardtoll.core.notes.quantities import NoteQuantity
 from yardtoll.core.notes.read import Notes
-from yardtoll.core.output.hold import EndedBy
+from yardtoll.core.output.hold import StepEnd
 
 _STEP_S, _MOST = 1.0, 200_000
 _THEN_S = 60.0
@@ -18,7 +18,7 @@ _TRIPPED = re.compile(r"\btrip|\boverload|\büberlast|\bsurcharge\b", re.IGNOREC
 _BY_HAND = re.compile(r"\bby hand\b|\bi (?:switched|turned)\b|\bstopped by me\b", re.IGNORECASE)
 
 
-def held_trace(notes: Notes) -> tuple[Trace, EndedBy | None]:
+def held_trace(notes: Notes) -> tuple[Trace, StepEnd | None]:
     """A reading a second, and what the notes say ended it.
 
     Raises:
@@ -48,13 +48,13 @@ def held_trace(notes: Notes) -> tuple[Trace, EndedBy | None]:
     return Trace(name=notes.name, time_s=time_s[kept], columns=columns), ended
 
 
-def _end(notes: Notes) -> tuple[EndedBy | None, float | None]:
+def _end(notes: Notes) -> tuple[StepEnd | None, float | None]:
     """What ended it and when: a line that says it tripped, or that it was off."""
     for note in notes.notes:
         if note.event is not Event.ON and _TRIPPED.search(note.line.text):
-            return EndedBy.TRIP, note.s
+            return StepEnd.TRIP, note.s
     off = notes.first(Event.OFF)
     if off is None:
         return None, None
     then = (note.line.text for note in notes.notes if abs(note.s - off.s) <= _THEN_S)
-    return (EndedBy.HAND if any(map(_BY_HAND.search, then)) else None), off.s
+    return (StepEnd.HAND if any(map(_BY_HAND.search, then)) else None), off.s

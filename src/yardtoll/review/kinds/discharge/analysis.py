@@ -17,9 +17,11 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.output.hold import HoldResult
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.review.kinds.discharge.figures import budgets_of_run
+from yardtoll.review.kinds.discharge.held import held_in
 from yardtoll.review.outcome import EnergyOut, Outcome
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import Meter, ReadingKind
@@ -33,11 +35,13 @@ class DischargeOutcome(Outcome):
         result: of the core.
         budget: of the delivered Wh; None where a meter is not stated.
         audit: the display against the meter; None where it was not read.
+        held: loads at and above the rating; None where the run is not about that.
     """
 
     result: DischargeResult
     budget: Budget | None
     audit: DisplayAudit | None = None
+    held: HoldResult | None = None
 
 
 def analyse(run: RunAnalysis) -> DischargeOutcome:
@@ -82,6 +86,7 @@ def _outcome(
         result=result,
         budget=budget,
         audit=audit,
+        held=held_in(run, main, result.max_w) if len(traces) == 1 else None,
         figures=discharge_figures(result, budget, budgets_of_run(run, result, budget)),
         notices=result.notices,
         energy_out=EnergyOut(
