@@ -3,6 +3,8 @@
 Common practice, no source: the values are those that every reviewer knows by heart.
 """
 
+from dataclasses import replace
+
 import pytest
 from conftest_helpers import in_dialog
 from PySide6.QtCore import QDate, QDateTime, QTime
@@ -115,6 +117,25 @@ def test_a_promise_of_the_display(add):
     assert round(100 * promise.share, 1) == -7.4
     said = " ".join(kind_of(found.run.method).remarks(found))
     assert "54 min promised, 50 min given (-7.4 %)" in said
+
+
+def test_a_hold_and_its_overload_by_notes(add):
+    found = add(2048, "overload", "10:00 on 1000 W\n10:15 1100 W\n10:16:20 tripped, error 4\n"
+                "10:16:20 off")  # fmt: skip
+    said = " ".join(kind_of(found.run.method).remarks(found))
+    # The rating of the station here is 1000 W.
+    assert "Over the rating: 1100 W (110 %) for 80 s, then it tripped." in said
+
+
+def test_heaters_in_voltage_lowering_mode_follow_the_square(add, demo):
+    found = add(4500, "hold", "10:00 120 V\n10:01 on 2400 W 100.8 V\n10:31 off 2400 W 100.8 V")
+    yard = demo.bench.session.yard
+    conditions = replace(found.run.conditions, settings={"voltage_lowering": "on"})
+    run = yard.put(replace(found.run, target_w=3400.0, conditions=conditions))
+    said = " ".join(kind_of(run.method).remarks(analyse_run(yard, run)))
+    # 120·√(2400 ÷ 3400)
+    assert "Loads of 3400 W at 120.0 V drew 2400 W at 100.8 V" in said
+    assert "the square law would give 100.8 V" in said
 
 
 def test_two_meters_on_one_load_add_up_each_with_its_own_limits(qtbot, demo):

@@ -1,4 +1,4 @@
-"""Loads at and above the rating, told on a run's page and, where they went over it, on the sheet."""
+"""Loads at and above the rating, told on a page; those over it on the sheet too."""
 
 import numpy as np
 import pytest

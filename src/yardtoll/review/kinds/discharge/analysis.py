@@ -1,6 +1,6 @@
 """Results of a discharge: from the logs of its meters, or from readings by eye."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -21,7 +21,7 @@ from yardtoll.core.output.hold import HoldResult
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.review.kinds.discharge.figures import budgets_of_run
-from yardtoll.review.kinds.discharge.held import held_in
+from yardtoll.review.kinds.discharge.held import held_in, held_in_notes
 from yardtoll.review.outcome import EnergyOut, Outcome
 from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import Meter, ReadingKind
@@ -61,7 +61,8 @@ def analyse(run: RunAnalysis) -> DischargeOutcome:
         others = [records.meters.get(id_) for id_ in further]
         own += [meter.own_draw_w for meter in others if meter is not None and meter.own_draw_w]
         noted = analyse_discharge([records.notes, *further.values()], rating, own_draw_w=own)
-        return _outcome(run, noted, [records.meter, *others], [])
+        made = _outcome(run, noted, [records.meter, *others], [])
+        return made if further else replace(made, held=held_in_notes(run, noted.max_w))
     outputs = [r for r in run.recorded if r.record.role == run.method.role.value]
     outputs = outputs or [r for r in run.recorded if Role(r.record.role).is_energy]
     if not outputs:

@@ -2,11 +2,13 @@
 
 from collections.abc import Iterator
 
+from yardtoll.core.discharge.analysis import DischargeResult
 from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import Method, Outlet
-from yardtoll.core.output.hold import HoldResult, LoadStep, StepEnd, analyse_hold
+from yardtoll.core.output.hold import HoldResult, LoadStep, StepEnd, analyse_hold, lowered_volts
+from yardtoll.core.output.noted import held_trace
 from yardtoll.review.run_analysis import RunAnalysis
 
 _OVER = 1.02
@@ -20,21 +22,56 @@ _ENDS = {
 }
 
 
-def held_in(run: RunAnalysis, trace: Trace | None, highest_w: float | None) -> HoldResult | None:
+def held_in(
+    run: RunAnalysis, trace: Trace | None, highest_w: float | None, noted: StepEnd | None = None
+) -> HoldResult | None:
     """The steps of a run that holds a power, or that went over the rating by plan or by accident.
 
     None for all others, through a DC port, and without samples.
+
+    Args:
+        noted: what ended it, by notes; what is kept with the run goes before.
     """
     method, rated_w = run.method, run.station.rated_w
     if trace is None or method.outlet is Outlet.DC or not rated_w:
         return None
     if not _is_about_power(method) and (highest_w or 0.0) <= _OVER * rated_w:
         return None
-    said = StepEnd(run.run.ended_by) if run.run.ended_by else None
+    said = StepEnd(run.run.ended_by) if run.run.ended_by else noted
     try:
         return analyse_hold(trace, rated_w, ended_by=said, rated_wh=run.station.rated_wh)
     except UnusableDataError:
         return None
+
+
+def held_in_notes(run: RunAnalysis, highest_w: float | None) -> HoldResult | None:
+    """The same of a run noted by hand; what its notes say ended it counts unless the run says so.
+
+    None where the notes have too little.
+    """
+    try:
+        trace, said = held_trace(run.records.notes)
+    except UnusableDataError:
+        return None
+    return held_in(run, trace, highest_w, said)
+
+
+def lowered_words(run: RunAnalysis, result: DischargeResult) -> Iterator[str]:
+    """Voltage-lowering mode: the volts against those that the square law gives for the load.
+
+    Only where the load is known, by the watts that it was to draw, and the volts without it too.
+    """
+    demand_w, watts, volts = run.run.target_w, result.mean_w, result.volts_mean
+    if not run.run.conditions.lowers_voltage or not demand_w or not watts or not volts:
+        return
+    if result.sag_ratio is None or watts >= demand_w:
+        return
+    no_load = volts / (1 - result.sag_ratio)
+    should = lowered_volts(no_load, demand_w, watts)
+    yield (
+        f"Loads of {demand_w:.0f} W at {no_load:.1f} V drew {watts:.0f} W at {volts:.1f} V; "
+        f"of heaters the square law would give {should:.1f} V."
+    )
 
 
 def held_words(held: HoldResult) -> Iterator[str]:

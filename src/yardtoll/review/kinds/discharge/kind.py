@@ -18,7 +18,7 @@ from yardtoll.review.kinds.discharge.findings import (
     power_findings,
     supply_findings,
 )
-from yardtoll.review.kinds.discharge.held import overload_words
+from yardtoll.review.kinds.discharge.held import lowered_words, overload_words
 from yardtoll.review.kinds.discharge.page import discharge_page
 from yardtoll.review.kinds.discharge.yardsticks import discharge_rows
 from yardtoll.review.kinds.kind import RunKind
@@ -58,8 +58,10 @@ class Discharge(RunKind):
     def remarks(self, run: RunAnalysis) -> Iterator[str]:
         """Loads over the rating; the display against the meter."""
         outcome = run.outcome
-        if isinstance(outcome, DischargeOutcome) and outcome.held is not None:
-            yield from overload_words(outcome.held)
+        if isinstance(outcome, DischargeOutcome):
+            yield from lowered_words(run, outcome.result)
+            if outcome.held is not None:
+                yield from overload_words(outcome.held)
         if isinstance(outcome, DischargeOutcome) and outcome.audit is not None:
             yield from audit_words(outcome.audit)
 

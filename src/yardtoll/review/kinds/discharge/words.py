@@ -6,7 +6,7 @@ from yardtoll.core.methods import Outlet
 from yardtoll.core.uncertainty.figure import Sentence
 from yardtoll.review.display_words import audit_words
 from yardtoll.review.kinds.discharge.analysis import DischargeOutcome
-from yardtoll.review.kinds.discharge.held import held_words
+from yardtoll.review.kinds.discharge.held import held_words, lowered_words
 from yardtoll.review.outcome import EnergyOut
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.fitted import EXACT_FIT, Fitted, fitted_terms
@@ -26,6 +26,7 @@ def discharge_words(
         yield from _outlet_words(station.through(run))
     if outcome.held is not None:
         yield from ((said,) for said in held_words(outcome.held))
+    yield from ((said,) for said in lowered_words(run, outcome.result))
     if outcome.audit is not None:
         yield from ((said,) for said in audit_words(outcome.audit))
 
