@@ -207,6 +207,25 @@ def test_sums_that_every_reviewer_does(claims, text, price, said):
     assert any(said in words_ for words_ in words(claims)), words(claims)
 
 
+def test_what_a_window_and_an_inverter_leave_by_the_makers_figures(claims):
+    session = claims.bench.session
+    station = session.add(Station(name="Other", rated_wh=1700, rated_w=500), "Add a station")
+    session.choose_station(station.id)
+    for kind, value in (("window_percent", 90), ("inverter_percent", 88)):
+
+        def fill(dialog, kind=kind, value=value):
+            dialog.kind.setCurrentIndex(dialog.kind.findData(kind))
+            dialog.value.setValue(value)
+            dialog.accept_button.click()
+            assert not dialog.wrong_label.isVisible(), dialog.wrong_label.text()
+
+        in_dialog(fill, ClaimDialog)
+        by_name(claims, "Add a claim…").click()
+    # Common practice, no source.
+    said = "1700 Wh × 90 % × 88 % = 1346 Wh at the outlet"
+    assert any(said in found for found in words(claims)), words(claims)
+
+
 class TestPhotos:
     @pytest.fixture
     def picture(self, tmp_path):

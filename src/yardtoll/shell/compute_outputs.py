@@ -12,11 +12,8 @@ from yardtoll.shell.options import AsJson, IsNotes, Map, Zone, cannot, print_res
 
 def add_outputs(compute: typer.Typer) -> None:
     """Add the five commands."""
-    compute.command("wave")(compute_wave)
-    compute.command("transfer")(compute_transfer)
-    compute.command("hold")(compute_hold)
-    compute.command("ports")(compute_ports)
-    compute.command("sound")(compute_sound)
+    for command in (compute_wave, compute_transfer, compute_hold, compute_ports, compute_sound):
+        compute.command(command.__name__.removeprefix("compute_"))(command)
 
 
 def _watts_of(text: str) -> tuple[str, float]:

@@ -109,6 +109,20 @@ def test_a_sag_is_no_gap():
     assert event.start_s == pytest.approx(0.2, abs=0.01)
 
 
+@pytest.mark.parametrize(
+    ("ratio", "length_s", "curve"),
+    [(0.5, 0.1, Curve.OUTSIDE), (0.72, 0.1, Curve.INSIDE), (0.6, 0.012, Curve.INSIDE)],
+)
+def test_a_deep_sag_is_none_either(ratio, length_s, curve):
+    found = analyse_transfer(
+        half_second(lambda t, v: np.where((t > 0.2) & (t < 0.2 + length_s), ratio * v, v)), 120, 60
+    )
+    (event,) = found.events
+    assert (event.gap_ms, event.curve) == (0.0, curve)
+    if length_s > 0.05:
+        assert event.lowest_ratio == pytest.approx(ratio, abs=0.01)
+
+
 def test_volts_that_never_come_back_are_dark_still():
     found = analyse_transfer(half_second(lambda t, v: np.where(t < 0.3, v, 0.0)), 120, 60)
     assert [n.code for n in found.notices] == [Code.STILL_DARK]

@@ -97,6 +97,7 @@ def _energy() -> Iterable[ClaimKind]:
     yield ClaimKind("cell_v", "Cell volts", "V", NOMINAL, Group.ENERGY, highest=10)
     yield ClaimKind("cells_series", "Cells in series", "", NOMINAL, Group.ENERGY, highest=1000)
     yield ClaimKind("cell_count", "Cells", "", STATED, Group.ENERGY, highest=1e5)
+    yield ClaimKind("window_percent", "Usable window", "%", STATED, Group.ENERGY, highest=100)
     yield ClaimKind("chemistry", "Chemistry", "", STATED, Group.ENERGY, in_words=True)
     yield ClaimKind("cycle_life", "Cycle life", "cycles", STATED, Group.ENERGY, highest=1e5)
 
@@ -113,6 +114,9 @@ def _output() -> Iterable[ClaimKind]:
         Group.OUTPUT,
         highest=1e5,
         needs="It needs a run on heaters of that many watts, voltage-lowering mode noted as on.",
+    )
+    yield ClaimKind(
+        "inverter_percent", "Inverter efficiency", "%", STATED, Group.OUTPUT, highest=100
     )
     yield ClaimKind("ac_outlets", "AC outlets", "", NOMINAL, Group.OUTPUT, highest=50)
     yield ClaimKind("ac_v", "AC volts", "V", NOMINAL, Group.OUTPUT, tolerance=0.05, highest=500)

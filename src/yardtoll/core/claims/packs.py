@@ -90,3 +90,19 @@ def check_pack(claims: Sequence[Claim], rated_wh: float) -> PackCheck | None:
         rated_wh=rated_wh,
         sum_text=f"{amp_hours:g} Ah × {volts:g} V",
     )
+
+
+def outlet_words(claims: Sequence[Claim], rated_wh: float) -> str:
+    """What the maker's own figures leave for the outlet; "" where no window or efficiency is told.
+
+    A restricted window is deliberate: longer life for less energy.
+    """
+    shares, parts = 1.0, [f"{rated_wh:g} Wh"]
+    for kind in ("window_percent", "inverter_percent"):
+        percent = next((c.value for c in claims if c.kind == kind and c.value), None)
+        if percent:
+            shares *= percent / 100
+            parts.append(f"{percent:g} %")
+    if len(parts) == 1:
+        return ""
+    return f"{' × '.join(parts)} = {rated_wh * shares:.0f} Wh at the outlet, by the maker's figures"

@@ -6,7 +6,7 @@ on, and those after it carried back.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -22,6 +22,7 @@ _OFF_SHARE, _BACK_SHARE = 0.25, 0.05
 """Of the peak: a curve so far off has left; it is back, or still was there, within the second."""
 _DEAD_SHARE = 0.10
 _LEAST_PER_CYCLE = 16
+_MOSTLY_DEAD = 0.3
 _LEAST_GAP_MS, _LEAST_JUMP_DEG = 0.5, 15.0
 _OFF_S = 0.0004
 """Shorter departures are edges of steps, or noise."""
@@ -51,6 +52,7 @@ class TransferEvent:
         gap_ms: until it was back; 0 for a sag.
         lowest_ratio: the lowest r.m.s. of one cycle ÷ nominal.
         phase_jump_deg: of the fundamental, positive when it came back late; None where it did not.
+        length_s: until the curve was back, be it a gap or a sag.
         ended: whether the volts came back within the capture.
     """
 
@@ -60,6 +62,7 @@ class TransferEvent:
     phase_jump_deg: float | None
     curve: Curve
     ended: bool = True
+    length_s: float = 0.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -258,10 +261,16 @@ class _Search:
         after = self._template(
             back, min(back + int(_TEMPLATE_CYCLES * self.cycle), self.volts.size)
         )
-        self._look_at(after)
+        after_peak = self._look_at(after)
         end = self._first_near(back, after, peak, start)
         jump = self._jump(before, after, end)
-        return self._event(start, max(end - start, 0) / self.rate_hz, jump, ended=True), back
+        made = self._event(start, max(end - start, 0) / self.rate_hz, jump, ended=True)
+        # Volts that are low but there are a sag, however far off their curve they are.
+        dead = self._dead(start, end, min(peak, after_peak)) if end > start else np.ones(1)
+        if float(np.mean(dead)) < _MOSTLY_DEAD:
+            inside = self._is_inside(start, end)
+            made = replace(made, gap_ms=0.0, curve=Curve.INSIDE if inside else Curve.OUTSIDE)
+        return made, back
 
     def _look_at(self, curve: Sines) -> float:
         """Peak V of a curve; how long it is near nothing, which hides an edge, is kept."""
@@ -380,7 +389,15 @@ class _Search:
             phase_jump_deg=jump,
             curve=Curve.INSIDE if inside else Curve.OUTSIDE,
             ended=ended,
+            length_s=length_s,
         )
+
+    def _is_inside(self, start: int, end: int) -> bool:
+        """Whether a sag is inside the ITIC curve, by the times under each level."""
+        near = (self.at > start - self.cycle) & (self.at < end + self.cycle)
+        ratios = self.rms[near] / self.reference
+        half_s = self.half / self.rate_hz
+        return all(np.sum(ratios < ratio) * half_s <= most_s for ratio, most_s in _ITIC)
 
     def _within_itic(self, near: np.ndarray) -> bool:
         """Sags by the time that the r.m.s. was under 80 % and 90 %; the gap is timed by itself."""
@@ -397,7 +414,7 @@ class _Search:
         )
         for event in events:
             first = event.start_s * self.rate_hz - 1.5 * self.cycle
-            last = (event.start_s + event.gap_ms / 1000) * self.rate_hz + 1.5 * self.cycle
+            last = (event.start_s + event.length_s) * self.rate_hz + 1.5 * self.cycle
             low &= ~((self.at >= first) & (self.at <= last))
         edges = np.flatnonzero(np.diff(np.concatenate([[0], low.astype(np.int8), [0]])))
         made = []
@@ -412,6 +429,7 @@ class _Search:
                     lowest_ratio=float(np.min(ratios)),
                     phase_jump_deg=0.0,
                     curve=Curve.INSIDE if inside else Curve.OUTSIDE,
+                    length_s=(stop - start) * half_s,
                 )
             )
         return made

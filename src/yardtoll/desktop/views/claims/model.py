@@ -6,7 +6,7 @@ from datetime import date
 
 from yardtoll.core.claims.contradictions import Contradiction, find_contradictions
 from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim, Group
-from yardtoll.core.claims.packs import check_pack
+from yardtoll.core.claims.packs import check_pack, outlet_words
 from yardtoll.core.claims.ports import PortGroup, port_groups
 from yardtoll.core.cost.price import three_way_index
 from yardtoll.core.errors import UnusableDataError
@@ -67,6 +67,10 @@ def claims_page(
         for claim in found.claims
     }
     pack = check_pack(claims, station.rated_wh)
+    sums = [
+        pack.sentence if pack is not None and not pack.flagged else "",
+        outlet_words(claims, station.rated_wh),
+    ]
     groups = []
     for group in Group:
         rows = [
@@ -82,7 +86,7 @@ def claims_page(
         groups=tuple(groups),
         contradictions=tuple(disagreeing),
         ports=tuple(port_groups(claims, station.rated_w, tested)) if claims else (),
-        pack=f"{pack.sentence}." if pack is not None and not pack.flagged else "",
+        pack=" ".join(f"{sum_}." for sum_ in sums if sum_),
         missing=tuple(_missing(name) for name in receiving.missing),
         receiving=_received(receiving, claims, photo_count),
     )
