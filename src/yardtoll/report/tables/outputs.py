@@ -7,10 +7,12 @@ from yardtoll.core.output.hold import HoldResult
 from yardtoll.core.output.ports import PortsResult
 from yardtoll.core.sound.levels import SoundResult
 from yardtoll.core.waveform.analysis import WaveResult
+from yardtoll.core.waveform.harmonics import IEC, LEAST_SQUARES
 from yardtoll.core.waveform.transfer import FramesResult, TransferResult
 from yardtoll.report.tables.rows import table, warnings_json
 
 _SHOWN_SHARE = 0.001
+_METHODS = {IEC: "IEC 61000-4-7", LEAST_SQUARES: "least squares"}
 
 
 def wave_json(result: WaveResult) -> dict[str, Any]:
@@ -56,7 +58,7 @@ def wave_table(result: WaveResult) -> str:
         rows.append(("Crest factor", f"{result.crest:.3f}"))
     found = result.distortion
     if found is not None:
-        rows.append(("THD", f"{100 * found.thd:.2f} % ({found.method.replace('_', ' ')})"))
+        rows.append(("THD", f"{100 * found.thd:.2f} % ({_METHODS[found.method]})"))
         loud = [h for h in found.harmonics if h.share and h.share >= _SHOWN_SHARE]
         loud.sort(key=lambda h: -(h.share or 0.0))
         parts = [f"{h.order}: {100 * (h.share or 0):.1f} %" for h in loud[:8]]
