@@ -188,7 +188,7 @@ def test_receiving_flags_what_is_missing(claims):
     [
         # Common practice, no source.
         ("Capacity: 1512 Wh\nAC output: 2000 W\nSolar input: 800 W", 1299,
-         "0.86 a rated Wh (with the W of inverter and sun: 1.04)"),
+         "0.86 a rated Wh, three-way index 1.04"),
         ("Capacity: 1280 Wh", 1100, "0.86 a rated Wh"),
         ("Capacity: 299.5 Wh\nCells: 83.2 Ah at 3.6 V", 0,
          "83.2 Ah × 3.6 V = 299.5 Wh, which fits"),

@@ -203,7 +203,7 @@ def _price_words(price: float, claims: Sequence[Claim]) -> str:
     words = f"{price / rated_wh:.2f} a rated Wh"
     if inverter_w and solar_w:
         index = three_way_index(price, rated_wh, inverter_w, solar_w)
-        words += f" (with the W of inverter and sun: {index:.2f})"
+        words += f", three-way index {index:.2f}"
     return words
 
 
