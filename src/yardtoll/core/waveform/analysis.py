@@ -104,7 +104,7 @@ def _of_cycles(
     found = distortion(volts, rate_hz, hertz, nominal_hz)
     mean_square, mean = (_mean_of_cycles(v, rate_hz, hertz) for v in (volts**2, volts))
     vrms = math.sqrt(mean_square)
-    peak = float(np.max(np.abs(volts)))
+    peak = capture.peak
     crest = peak / vrms if vrms > 0 else None
     cycle = folded(volts, rate_hz, hertz)
     shape = shape_of(cycle - np.mean(cycle), found.thd, crest or 0.0)
@@ -165,8 +165,7 @@ def _of_no_cycle(
 ) -> WaveResult:
     volts = capture.volts
     vrms = float(np.sqrt(np.mean(volts**2)))
-    peak = float(np.max(np.abs(volts)))
-    amps = capture.amps
+    amps, peak = capture.amps, capture.peak
     hidden = capture.relative
     return WaveResult(
         name=capture.name,
@@ -247,6 +246,7 @@ def _thinned(capture: Capture) -> Capture:
         relative=capture.relative,
         full_scale=capture.full_scale,
         start_s=capture.start_s,
+        highest=capture.peak,
     )
 
 

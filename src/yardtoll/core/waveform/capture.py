@@ -25,6 +25,7 @@ class Capture:
         relative: no scale is known; ratios alone can be told.
         full_scale: the largest that could be read, in the unit of ``volts``; None if not known.
         start_s: time of the first sample on the instrument's own axis.
+        highest: peak of the capture before it was thinned out, which rounds it; None if it was not.
     """
 
     name: str
@@ -34,6 +35,12 @@ class Capture:
     relative: bool = False
     full_scale: float | None = None
     start_s: float = 0.0
+    highest: float | None = None
+
+    @property
+    def peak(self) -> float:
+        """The largest value of either sign."""
+        return self.highest if self.highest is not None else float(np.max(np.abs(self.volts)))
 
     @property
     def duration_s(self) -> float:

@@ -37,9 +37,13 @@ class Sines:
 
     def at(self, time_s: FloatArray) -> FloatArray:
         """(n,) values of the model."""
-        orders = np.arange(1, self.phasors.size)
-        turning = np.exp(2j * np.pi * self.hertz * np.outer(time_s, orders))
-        return np.asarray(self.constant + np.real(turning @ self.phasors[1:]))
+        first = np.exp(2j * np.pi * self.hertz * time_s)
+        made = np.full(time_s.size, self.constant, dtype=complex)
+        turning = np.ones_like(first)
+        for phasor in self.phasors[1:]:
+            turning *= first
+            made += phasor * turning
+        return np.asarray(made.real)
 
 
 def fit_sines(time_s: FloatArray, values: FloatArray, hertz: float, orders: int) -> Sines:
@@ -62,8 +66,9 @@ def find_hertz(
     values = np.asarray(values - np.mean(values), dtype=float)
     if not np.any(values):
         return None
-    factor = max(values.size // samples, 1)
-    if factor > 1 and rate_hz / factor > 2 * 2 * _ORDERS * nominal_hz:
+    most = int(rate_hz / (2 * 2 * _ORDERS * nominal_hz))
+    factor = max(min(values.size // samples, most), 1)
+    if factor > 1:
         usable = values.size // factor * factor
         values, rate_hz = values[:usable].reshape(-1, factor).mean(axis=1), rate_hz / factor
     time_s = np.arange(values.size) / rate_hz
