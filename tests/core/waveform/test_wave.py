@@ -71,6 +71,12 @@ class TestClosedForms:
         assert found.clock_gain_s_per_day == pytest.approx(259.2, abs=0.5)
         assert found.hertz_off_ratio == pytest.approx(0.003, abs=1e-6)
 
+    def test_a_fast_capture_is_thinned_out_but_for_its_peak(self):
+        fast = sampled(square(170), rate_hz=1_000_000.0)
+        found = analyse_wave(fast, 120, 50)
+        assert (found.peak_v, found.shape) == (170, Shape.SQUARE)
+        assert found.distortion.thd == pytest.approx(thd_to_40(lambda n: odd(n) / n), abs=0.002)
+
     def test_phases_are_told_against_the_fundamentals_rising_crossing(self):
         turns = np.arange(9600) / 48_000 * 50 + 0.31
         volts = np.sin(2 * np.pi * turns) + 0.1 * np.sin(2 * np.pi * 3 * turns + 0.6)
