@@ -1,5 +1,7 @@
 """`yardtoll compute wave`, `transfer`, `hold`, `ports`, `sound`: keys, codes, exits."""
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 from scipy.io import wavfile
@@ -20,6 +22,17 @@ def scope(tmp_path):
 
 
 NOMINAL = ("--nominal-v", 120, "--nominal-hz", 60)
+
+
+EXAMPLES = Path(__file__).parents[2] / "examples" / "outputs"
+
+
+def test_the_examples(shell):
+    found = shell("wave", EXAMPLES / "scope.csv", *NOMINAL)
+    assert found["shape"] == "modified_sine" and found["hertz"] == pytest.approx(60, abs=0.05)
+    held = shell("hold", EXAMPLES / "overload.csv", "--rated-w", 300)
+    assert [round(s["share_of_rated"], 2) for s in held["steps"]] == [1.0, 1.05, 1.1, 1.5]
+    assert held["trip"]["share_of_rated"] == pytest.approx(1.5, abs=0.01)
 
 
 class TestWave:
