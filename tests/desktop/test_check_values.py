@@ -119,6 +119,22 @@ def test_a_promise_of_the_display(add):
     assert "54 min promised, 50 min given (-7.4 %)" in said
 
 
+def test_a_day_in_the_sun_by_notes(add, demo):
+    found = add(2048, "recharge_sun", "11:00 on 0 Wh 310 W 20% in series\n12:00 345 Wh 330 W\n"
+                "12:30 rewired in parallel 352 W\n13:10 shade on 60 W\n13:12 shade off 349 W\n"
+                "14:00 1010 Wh 90% off")  # fmt: skip
+    said = " ".join(kind_of(found.run.method).remarks(found))
+    assert "Shade took it from 352 to 60 W for 2 min; then 349 W (99 %)." in said
+    assert "352 W in parallel, 330 W in series" in said
+    yard = demo.bench.session.yard
+    array = yard.arrays()[0]
+    conditions = replace(found.run.conditions, arrays=(array.id,))
+    run = yard.put(replace(found.run, conditions=conditions))
+    said = " ".join(kind_of(run.method).remarks(analyse_run(yard, run)))
+    share = 100 * 352 / array.power_stc_w
+    assert f"At most 352 W were noted, {share:.0f} % of {array.power_stc_w:.0f} W" in said
+
+
 def test_a_hold_and_its_overload_by_notes(add):
     found = add(2048, "overload", "10:00 on 1000 W\n10:15 1100 W\n10:16:20 tripped, error 4\n"
                 "10:16:20 off")  # fmt: skip

@@ -51,10 +51,10 @@ def held_trace(notes: Notes) -> tuple[Trace, StepEnd | None]:
 def _end(notes: Notes) -> tuple[StepEnd | None, float | None]:
     """What ended it and when: a line that says it tripped, or that it was off."""
     for note in notes.notes:
-        if note.event is not Event.ON and _TRIPPED.search(note.line.text):
+        if note.event is not Event.ON and _TRIPPED.search(note.line.words):
             return StepEnd.TRIP, note.s
     off = notes.first(Event.OFF)
     if off is None:
         return None, None
-    then = (note.line.text for note in notes.notes if abs(note.s - off.s) <= _THEN_S)
+    then = (note.line.words for note in notes.notes if abs(note.s - off.s) <= _THEN_S)
     return (StepEnd.HAND if any(map(_BY_HAND.search, then)) else None), off.s

@@ -12,6 +12,7 @@ from yardtoll.report.charts.curve import Curve
 from yardtoll.review.kinds.charge.findings import charge_findings
 from yardtoll.review.kinds.charge.kind import Charge
 from yardtoll.review.kinds.charge.page import charge_page
+from yardtoll.review.kinds.solar.noted import noted_sun_words
 from yardtoll.review.kinds.solar.outcome import SolarOutcome, sunlight_in
 from yardtoll.review.outcome import Outcome
 from yardtoll.review.page import RunPage
@@ -40,7 +41,13 @@ class Solar(Charge):
         """What was drawn; what the sun allowed has a page of its own under Sun."""
         assert isinstance(run.outcome, SolarOutcome)
         assert run.outcome.charge is not None
-        return charge_page(run, run.outcome.charge, station, claims)
+        page = charge_page(run, run.outcome.charge, station, claims)
+        return replace(page, words=(*page.words, *((said,) for said in noted_sun_words(run))))
+
+    def remarks(self, run: RunAnalysis) -> Iterator[str]:
+        """As of any charge, and what was noted of panels and shade."""
+        yield from super().remarks(run)
+        yield from noted_sun_words(run)
 
     def findings(
         self, run: RunAnalysis, station: StationRuns, claims: Sequence[Claim]
