@@ -9,6 +9,7 @@ import pytest
 from conftest_helpers import in_dialog
 from PySide6.QtCore import QDate, QDateTime, QTime
 
+from yardtoll.core.claims.kinds import Claim
 from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
 from yardtoll.review.analysis import analyse_run
 from yardtoll.review.kinds import kind_of
@@ -117,6 +118,20 @@ def test_a_promise_of_the_display(add):
     assert round(100 * promise.share, 1) == -7.4
     said = " ".join(kind_of(found.run.method).remarks(found))
     assert "54 min promised, 50 min given (-7.4 %)" in said
+
+
+def test_hours_from_a_car_socket(add):
+    found = add(4500, "recharge_wall", "4500 Wh in 4 h, 0 to 100 %")
+    for volts, hours in ((12, "37 h 30 min"), (24, "18 h 45 min")):
+        claims = [Claim(kind="car_in_v", value=volts), Claim(kind="car_in_a", value=10)]
+        page = kind_of(found.run.method).page(found, station_runs([found]), claims)
+        said = " ".join("".join(map(str, sentence)) for sentence in page.words)
+        assert f"car socket at {10 * volts} W {hours}" in said
+
+
+def test_hours_at_constant_power(add):
+    found = add(1280, "recharge_wall", "800 W ran 1 h 36 min, 0 to 100 %")
+    assert found.energy_in.drawn_wh == pytest.approx(1280)
 
 
 def test_a_day_in_the_sun_by_notes(add, demo):

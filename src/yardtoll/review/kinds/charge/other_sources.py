@@ -1,10 +1,11 @@
 """A measured recharge held against what was set, and predicted for the station's other inputs."""
 
+import math
 from collections.abc import Sequence
 
 from yardtoll.core.charge.phases import full_power_w
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.core.electrical.energy import slice_between
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, slice_between
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.formatting import format_span
@@ -29,11 +30,17 @@ def set_against_drawn(analysis: RunAnalysis) -> str:
 
 
 def from_other_sources(analysis: RunAnalysis, claims: Sequence[Claim]) -> str:
-    """How long this charge would take from the station's other inputs; "" without power."""
+    """How long this charge would take from the station's other inputs; "" without power.
+
+    A charge of which the energy and the time alone are known is divided by the watts.
+    """
     found, mine = _charge(analysis), analysis.method.source
-    if found is None or mine is None or mine.parts:
+    result = analysis.energy_in.result if analysis.energy_in is not None else None
+    if mine is None or mine.parts or result is None:
         return ""
-    full_w = full_power_w(found[1])
+    if found is None and not analysis.records.typed:
+        return ""
+    full_w = full_power_w(found[1]) if found is not None else result.mean_w or math.inf
     others = []
     for method in METHODS.values():
         source = method.source
@@ -44,11 +51,18 @@ def from_other_sources(analysis: RunAnalysis, claims: Sequence[Claim]) -> str:
             others.append((source.name, watts))
     if not others:
         return ""
+    drawn_wh = result.drawn_wh or 0.0
     predicted = [
-        f"{name} at {watts:.0f} W {format_span(same_charge_s(*found, watts))}"
+        f"{name} at {watts:.0f} W "
+        + format_span(
+            same_charge_s(*found, watts)
+            if found is not None
+            else drawn_wh / watts * SECONDS_PER_HOUR
+        )
         for name, watts in others
     ]
-    return f"The same charge from elsewhere, taper included: {', '.join(predicted)}."
+    how = "taper included" if found is not None else "at constant power"
+    return f"The same charge from elsewhere, {how}: {', '.join(predicted)}."
 
 
 def _charge(analysis: RunAnalysis) -> tuple[FloatArray, FloatArray] | None:
