@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QDialog, QLabel
 
 from yardtoll.core.region import INTERNATIONAL, REGIONS
 from yardtoll.desktop.actions.region import ask_region
+from yardtoll.desktop.dialogs.claims import ClaimDialog
 from yardtoll.desktop.dialogs.receiving import ReceivingDialog
 from yardtoll.desktop.dialogs.region import RegionDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
@@ -137,3 +138,22 @@ def test_pounds_taken_for_kilograms_are_seen(qtbot):
     assert not dialog.meant.isVisible()
     dialog.weight.setValue(15)
     assert not dialog.meant.isVisible()
+
+
+@pytest.mark.parametrize(
+    ("region", "typed", "value"),
+    [("us", "22", 9.979), ("us", "10 kg", 10), ("europe", "22 lb", 9.979)],
+)
+def test_a_claim_of_a_weight_in_either_unit(qtbot, region, typed, value):
+    show_for(REGIONS[region])
+    dialog = ClaimDialog(None, 1, [])
+    qtbot.addWidget(dialog)
+    dialog.kind.setCurrentIndex(dialog.kind.findData("weight_kg"))
+    assert dialog.kind.currentText() == f"Weight ({'lb' if region == 'us' else 'kg'})"
+    dialog.value.lineEdit().selectAll()
+    qtbot.keyClicks(dialog.value.lineEdit(), typed)
+    dialog.value.interpretText()
+    assert dialog.record().value == pytest.approx(value, abs=6e-4)
+    dialog.kind.setCurrentIndex(dialog.kind.findData("usable_wh"))
+    dialog.value.setValue(1234.5)
+    assert dialog.record().value == 1234.5 and dialog.value.suffix() == " Wh"

@@ -21,9 +21,11 @@ from yardtoll.core.claims.meaning import choices_for, meaning_of, read_kept
 from yardtoll.core.claims.reading.read import LIKELY, ReadClaim, read_claims
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import counted
+from yardtoll.core.region import unit_shown
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box, plain_tip, refill
 from yardtoll.store.records import StoredClaim
+from yardtoll.store.shown_region import shown_region
 
 SOURCES = ("label", "manual", "listing", "box", "app")
 _PASTE_SIZE = (980, 640)
@@ -60,10 +62,10 @@ class ClaimDialog(FormDialog):
             if group is not None and kind.group is not group:
                 self.kind.insertSeparator(self.kind.count())
             group = kind.group
-            self.kind.addItem(f"{kind.title} ({kind.unit})" if kind.unit else kind.title, kind.key)
+            unit = unit_shown(kind.unit, shown_region())
+            self.kind.addItem(f"{kind.title} ({unit})" if unit else kind.title, kind.key)
         self.kind.setEditable(False)
         self.value = number_box("Value", "", -100, 1e7, (claim.value or 0) if claim else 0, 3)
-        self.value.setDecimals(3)
         self.yes = choice("Answer", [("yes", 1.0), ("no", 0.0)])
         self.rows.addRow("What", self.kind)
         self.rows.addRow("Value", self.value)
@@ -170,7 +172,7 @@ class ClaimDialog(FormDialog):
 
     def _show_kind(self) -> None:
         kind = self._kind()
-        self.value.setSuffix(f" {kind.unit}" if kind.unit else "")
+        self.value.set_unit(kind.unit)
         self.rows.setRowVisible(self.value, kind.is_number)
         self.rows.setRowVisible(self.yes, kind.good_side is GoodSide.YES_NO)
         self.rows.setRowVisible(self.words, kind.in_words)

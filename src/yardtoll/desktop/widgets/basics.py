@@ -7,7 +7,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
-    QDoubleSpinBox,
     QFrame,
     QLabel,
     QPushButton,
@@ -119,7 +118,7 @@ def rule() -> QFrame:
 
 def number_box(
     name: str, unit: str, low: float, high: float, value: float, decimals: int = 0
-) -> QDoubleSpinBox:
+) -> NumberBox:
     """A number with its unit."""
     box = NumberBox(unit, decimals)
     box.setRange(low, high)

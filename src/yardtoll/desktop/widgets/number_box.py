@@ -19,12 +19,18 @@ class NumberBox(QDoubleSpinBox):
 
     def __init__(self, unit: str, decimals: int) -> None:
         super().__init__()
-        self._unit = unit
+        self._unit = ""
         self._shown_decimals = decimals
-        converted = unit_shown(unit, shown_region()) != unit
-        self.setDecimals(decimals + _FINER if converted else decimals)
+        self.set_unit(unit)
+
+    def set_unit(self, unit: str) -> None:
+        """Hold a value in another SI unit; the figure itself stays."""
+        value = self.value()
+        self._unit = unit
         suffix = unit_shown(unit, shown_region())
+        self.setDecimals(self._shown_decimals + (_FINER if suffix != unit else 0))
         self.setSuffix(f" {suffix}" if suffix else "")
+        self.setValue(value)
 
     def textFromValue(self, value: float) -> str:
         region = shown_region()
