@@ -12,6 +12,7 @@ from enum import StrEnum
 import numpy as np
 
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.stretches import stretches
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 
@@ -145,12 +146,12 @@ class _Holding:
 
     def result(self) -> HoldResult:
         """Everything."""
-        stretches = _runs(self.on)
+        loaded = stretches(self.on)
         steps: list[LoadStep] = []
         trip: Trip | None = None
-        for number, (first, stop) in enumerate(stretches):
+        for number, (first, stop) in enumerate(loaded):
             parts = self._parts(first, stop)
-            ends = self._end_of(first, stop, is_last=number == len(stretches) - 1)
+            ends = self._end_of(first, stop, is_last=number == len(loaded) - 1)
             if ends is StepEnd.TRIP and trip is None:
                 trip = self._trip(first, stop)
             for place, (begin, end) in enumerate(parts):
@@ -192,7 +193,7 @@ class _Holding:
         return float(self.time_s[stop - 1] - self.time_s[first]) + self.interval_s
 
     def _longest(self, flags: np.ndarray) -> float:
-        return max((self._seconds(first, stop) for first, stop in _runs(flags)), default=0.0)
+        return max((self._seconds(first, stop) for first, stop in stretches(flags)), default=0.0)
 
     def _parts(self, first: int, stop: int) -> list[tuple[int, int]]:
         """The steady stretches of one time under load."""
@@ -305,7 +306,7 @@ class _Holding:
         """The highest short stretch above 120 %, and how long it lasted."""
         short = [
             (float(np.max(self.power[first:stop])), self._seconds(first, stop))
-            for first, stop in _runs(self.power > _SURGE_SHARE * self.rated_w)
+            for first, stop in stretches(self.power > _SURGE_SHARE * self.rated_w)
             if self._seconds(first, stop) <= _SURGE_S
         ]
         return max(short, default=(None, None))
@@ -324,12 +325,6 @@ class _Holding:
             return at_rated, None
         no_load = float(np.median(volts[before]))
         return at_rated, (no_load - at_rated) / no_load if no_load > 0 else None
-
-
-def _runs(flags: np.ndarray) -> list[tuple[int, int]]:
-    """(first, stop) of every run of True."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], flags.astype(np.int8), [0]])))
-    return [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
 
 def lowered_volts(volts: float, demand_w: float, held_w: float) -> float:

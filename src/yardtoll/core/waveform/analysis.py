@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import signal
 
+from yardtoll.core.electrical.stretches import stretches
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.waveform.capture import MOST_HZ, Capture
@@ -228,8 +229,7 @@ def _is_clipped(capture: Capture, shape: Shape) -> bool:
 
 def _longest(flags: np.ndarray) -> int:
     """Length of the longest run of True."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], flags.astype(np.int8), [0]])))
-    return int(np.max(edges[1::2] - edges[::2])) if edges.size else 0
+    return max((stop - first for first, stop in stretches(flags)), default=0)
 
 
 def _thinned(capture: Capture) -> Capture:

@@ -13,6 +13,7 @@ import numpy as np
 from scipy import ndimage
 
 from yardtoll.core.conformance.verdict import Outcome
+from yardtoll.core.electrical.stretches import stretches
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.waveform.capture import Capture
@@ -320,8 +321,7 @@ class _Search:
         peak = float(np.max(np.abs(curve.at(np.arange(2 * self.half) / self.rate_hz))))
         ahead = min(last + self.off_count, self.volts.size)
         flags = self._deviation(first, ahead, curve) > _OFF_SHARE * peak
-        edges = np.flatnonzero(np.diff(np.concatenate([[0], flags.astype(np.int8), [0]])))
-        for start, stop in zip(edges[::2], edges[1::2], strict=True):
+        for start, stop in stretches(flags):
             if stop - start >= self.off_count:
                 return int(first + start)
         return None
@@ -350,9 +350,8 @@ class _Search:
             return start
         off = self._deviation(start, back, after)
         flags = off > _OFF_SHARE * peak
-        edges = np.flatnonzero(np.diff(np.concatenate([[0], flags.astype(np.int8), [0]])))
         last = None
-        for begin, stop in zip(edges[::2], edges[1::2], strict=True):
+        for begin, stop in stretches(flags):
             if stop - begin >= self.off_count:
                 last = int(stop)
         if last is None:
@@ -416,9 +415,8 @@ class _Search:
             first = event.start_s * self.rate_hz - 1.5 * self.cycle
             last = (event.start_s + event.length_s) * self.rate_hz + 1.5 * self.cycle
             low &= ~((self.at >= first) & (self.at <= last))
-        edges = np.flatnonzero(np.diff(np.concatenate([[0], low.astype(np.int8), [0]])))
         made = []
-        for start, stop in zip(edges[::2], edges[1::2], strict=True):
+        for start, stop in stretches(low):
             ratios = self.rms[start:stop] / self.reference
             half_s = self.half / self.rate_hz
             inside = all(np.sum(ratios < r) * half_s <= most_s for r, most_s in _ITIC)
