@@ -73,6 +73,7 @@ class Driver:
         connect: (address, commands) → an instrument that is not open yet.
         address_example: as a hint.
         address_problem: what is wrong with an address, in a sentence; "" where nothing is.
+        takes_curves: its instruments are scopes, which give curves and no watts over hours.
     """
 
     protocol: str
@@ -81,3 +82,4 @@ class Driver:
     connect: Callable[[str, Any], Instrument]
     address_example: str
     address_problem: Callable[[str], str]
+    takes_curves: bool = False

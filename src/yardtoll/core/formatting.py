@@ -28,9 +28,9 @@ def _places_for(expanded: float) -> int:
     return UNCERTAINTY_DIGITS - 1 - exponent
 
 
-def counted(count: int, noun: str) -> str:
-    """Like "1 photo", "3 photos"."""
-    return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
+def counted(count: int, noun: str, plural: str = "") -> str:
+    """Like "1 photo", "3 photos"; with a plural that is not only an s, "3 tries"."""
+    return f"{count} {noun}" if count == 1 else f"{count} {plural or f'{noun}s'}"
 
 
 _QUOTED = 60

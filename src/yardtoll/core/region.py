@@ -16,7 +16,7 @@ _F_PER_C, _F_AT_0_C = 1.8, 32.0
 CELSIUS, KILOGRAM = "°C", "kg"
 _NUMBER = r"\d+(?:\.\d+)?"
 _IN_QUOTES = r"“[^”]*”|\"[^\"]*\""
-_TEMPERATURE = re.compile(rf"(?:([−-]?{_NUMBER})(–|\s*±\s*))?(±\s*)?([−-]?{_NUMBER}) °C\b")
+_TEMPERATURE = re.compile(rf"(?:([−-]?{_NUMBER})(–|\s*±\s*))?(±\s*|\bby )?([−-]?{_NUMBER}) °C\b")
 _WEIGHT = re.compile(rf"(?:({_NUMBER})( ± ))?({_NUMBER}) kg\b")
 _DECIMAL = re.compile(r"(?<![\d.\w])([−-]?\d+)\.(\d+)(?![\d.])")
 

@@ -5,8 +5,11 @@ from typing import Any
 
 from yardtoll.bench.simulated.charging import ChargerModel
 from yardtoll.bench.simulated.models import MeterModel, StationModel
+from yardtoll.bench.simulated.overload import OverloadModel
 from yardtoll.core.methods import CAPACITY
+from yardtoll.core.methods.hold import METHOD as HOLD
 from yardtoll.core.methods.idle_ac import METHOD as IDLE_AC
+from yardtoll.core.methods.overload import METHOD as OVERLOAD
 from yardtoll.core.methods.recharge_sun import METHOD as RECHARGE_SUN
 from yardtoll.core.methods.recharge_wall import METHOD as RECHARGE_WALL
 from yardtoll.core.planning.loads import LoadSetting
@@ -29,7 +32,9 @@ class DemoRun:
     """One run of the demo: days before today, clock hour, which load, and its story.
 
     ``method`` other than a capacity run has no load: a charger, or nothing, takes its place.
-    ``sun`` names one of the days in ``demo_sun.py``.
+    ``sun`` names one of the days in ``demo_sun.py``. ``watts`` and ``steps`` (s, W) are of loads
+    put together for a test of power; ``lowers`` has voltage-lowering mode on; ``lines`` are what
+    was noted of its trips.
     """
 
     station: str
@@ -42,8 +47,14 @@ class DemoRun:
     void_reason: str = ""
     method: str = CAPACITY.key
     sun: str = ""
+    watts: float = 0.0
+    steps: tuple[tuple[float, float], ...] = ()
+    lowers: bool = False
+    ended_by: str = ""
+    lines: tuple[tuple[tuple[str, float | str], ...], ...] = ()
 
 
+FENNEL_OVERLOAD = OverloadModel(for_ever=1.07, seconds_at_half_more=8.0, code="E21")
 STATIONS: dict[str, tuple[Station, StationModel]] = {
     "fennel": (
         Station(name="Fennel 2k", rated_wh=2048, rated_w=2000, chemistry="LFP", source="label"),
@@ -55,6 +66,7 @@ STATIONS: dict[str, tuple[Station, StationModel]] = {
             rated_w=2000,
             sag_ratio=0.012,
             display_bend=1.06,
+            overload=FENNEL_OVERLOAD,
         ),
     ),
     "tansy": (
@@ -111,6 +123,41 @@ METER = Meter(
     hertz_floor_hz=0.02,
     max_w=1800,
     max_a=15,
+)
+PANEL_METER = Meter(
+    name="Panel meter, 30 A",
+    profile="buffered_meter",
+    address=SIMULATED,
+    reading_share=0.01,
+    floor_w=1.0,
+    step_wh=0.01,
+    volts_share=0.01,
+    volts_floor_v=0.2,
+    hertz_floor_hz=0.05,
+    max_w=3600,
+    max_a=30,
+)
+"""For what is too much for the bench meter."""
+SCOPE = Meter(
+    name="Bench scope",
+    profile="scope",
+    address=SIMULATED,
+    reading_share=0.03,
+    floor_w=5.0,
+    volts_share=0.015,
+    volts_floor_v=0.3,
+    hertz_floor_hz=0.01,
+)
+PORT_METER = Meter(
+    name="USB meter",
+    profile="",
+    address="",
+    reading_share=0.01,
+    floor_w=0.1,
+    place="DC port",
+)
+SOUND_METER = Meter(
+    name="Sound level meter", profile="", address="", reading_share=0.0, floor_w=0.0, place="1 m"
 )
 CIRCUIT = StoredCircuit(name="Shed, north wall", breaker_a=15, volts=120)
 CORDS = (
@@ -207,7 +254,7 @@ CLAIM_TEXTS: tuple[tuple[str, str, str], ...] = (
         "manual",
         "Battery: 16S 3.2 V 40 Ah\nSurge power: 4000 W for 5 s\nUSB-C: 2 × 100 W\n"
         "USB-A: 4 × 12 W\nCar port: 12.6 V, 10 A, 126 W\nDC5521: 2 × 12.6 V, 3 A\n"
-        "Total DC output: 160 W shared\nAC input: 1400 W, 15 A\n"
+        "Total USB output: 160 W shared\nAC input: 1400 W, 15 A\n"
         "Solar input: 11–150 V, 15 A, 600 W\n"
         "UPS: switchover 20 ms\nCharge temperature: 0–45 °C\nWeight: 23.0 kg",
     ),
@@ -265,6 +312,35 @@ RUNS = (
     DemoRun("sorrel", 2, 9.0, method=RECHARGE_WALL.key, sun="sorrel wall"),
     DemoRun("sorrel", 2, 9.0 + 25 / 60, method=RECHARGE_SUN.key, sun="sorrel sun"),
     DemoRun("fennel", 7, 17.0, "lamp", count=2),
+    DemoRun("fennel", 4, 18.5, method=HOLD.key, watts=2050.0, stopped_at_s=1900.0, ended_by="hand"),
+    DemoRun(
+        "fennel",
+        4,
+        19.5,
+        method=OVERLOAD.key,
+        watts=2050.0,
+        steps=((120.0, 2150.0), (240.0, 2260.0), (330.0, 2480.0)),
+        ended_by="trip",
+        lines=(
+            (
+                ("step_w", 2410.0),
+                ("error_code", "E21"),
+                ("reset", "off_on"),
+                ("after_min", 0.5),
+                ("temperature_c", 46.0),
+            ),
+        ),
+    ),
+    DemoRun(
+        "tansy",
+        3,
+        17.0,
+        method=HOLD.key,
+        watts=1700.0,
+        lowers=True,
+        stopped_at_s=1000.0,
+        ended_by="hand",
+    ),
 )
 CHARGERS = {
     "fennel": ChargerModel(full_w=1385, efficiency=0.915, ramp_s=90, taper_from=0.83, on_s=70.0),

@@ -35,6 +35,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.methods import METHODS
+from yardtoll.core.planning.loads import MixPart
 from yardtoll.demo.content import (
     ARRAY,
     CHARGERS,
@@ -44,24 +45,31 @@ from yardtoll.demo.content import (
     LOADS,
     METER,
     METER_TRUTH,
+    PANEL_METER,
+    PORT_METER,
     RECEIVED,
     RUNS,
+    SCOPE,
     SET_LIKE,
     SITE,
     SMALL,
+    SOUND_METER,
     STATIONS,
     THREE,
     DemoRun,
 )
+from yardtoll.demo.outputs import keep_tests
 from yardtoll.running.plan import RunPlan, plan_for_load
 from yardtoll.store.errors import YardError
 from yardtoll.store.noted import CUT_OFF
 from yardtoll.store.records import (
     Conditions,
+    Entry,
     Load,
     Mark,
     Meter,
     Reading,
+    ReadingKind,
     Recording,
     Run,
     RunState,
@@ -77,7 +85,7 @@ if TYPE_CHECKING:
 
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
-RECIPE = 15
+RECIPE = 16
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
 _LONGEST_S = 40 * 3600.0
@@ -138,13 +146,19 @@ def build_demo(path: Path, today: date, progress: Progress = lambda *_: None) ->
         stations = {key: yard.put(station) for key, (station, _) in STATIONS.items()}
         loads = {key: yard.put(load) for key, load in LOADS.items()}
         meter = yard.put(METER)
+        panel = yard.put(PANEL_METER)
+        for further in (SCOPE, PORT_METER, SOUND_METER):
+            yard.put(further)
         for record in (CIRCUIT, *CORDS, ARRAY, THREE, SMALL, SITE):
             yard.put(record)
         _keep_claims(yard, {key: station.id or 0 for key, station in stations.items()})
         for number, run in enumerate(RUNS):
             progress(f"Playing run {number + 1} of {len(RUNS)}", number / len(RUNS))
             load = loads[run.load] if run.load else None
-            _play(yard, run, stations[run.station], load, meter, today, seed=100 + number)
+            used = panel if run.watts > (meter.max_w or 0.0) else meter
+            _play(yard, run, stations[run.station], load, used, today, seed=100 + number)
+        progress("Trying the outlets", 1.0)
+        keep_tests(yard, stations, today)
 
 
 def _keep_claims(yard: YardFile, station_ids: dict[str, int]) -> None:
@@ -194,6 +208,8 @@ def _play(
     assert trace is not None
     if sun is not None:
         _keep_logger(yard, run.id, trace, sun)
+    for position, line in enumerate(demo_run.lines, 1):
+        yard.put(Entry(run_id=run.id, position=position, fields=dict(line)))
     if plan.about.delivers:
         span = analyse_log(trace).span
         yard.put(Mark(run_id=run.id, time_s=span.start_s + 540, word="Fan on"))
@@ -205,11 +221,19 @@ def _play(
             run,
             state=(RunState.VOID if demo_run.void_reason else RunState.FINISHED).value,
             void_reason=demo_run.void_reason,
+            soc_to=_last_soc(yard, run) if demo_run.watts else run.soc_to,
+            ended_by=demo_run.ended_by,
             origin="demo",
             started_at=start.isoformat(timespec="milliseconds"),
             ended_at=(start + timedelta(seconds=float(trace.time_s[-1]))).isoformat(),
         )
     )
+
+
+def _last_soc(yard: YardFile, run: Run) -> float:
+    """What the display said last."""
+    said = [r.value for r in yard.readings(run.id or 0) if r.kind == ReadingKind.SOC.value]
+    return min(said[-1], run.soc_from - 1) if said else run.soc_to
 
 
 def _record(
@@ -270,10 +294,15 @@ def _keep_logger(yard: YardFile, run_id: int, trace: Trace, sun: "DemoSun") -> N
 def _model_of(demo_run: DemoRun, plan: RunPlan, sun: "DemoSun | None", seed: int) -> BenchModel:
     """The bench that plays a run."""
     charges = plan.about.charges
+    truth = STATIONS[demo_run.station][1]
+    if demo_run.lowers:
+        truth = replace(truth, lowers_to_w=truth.rated_w)
+    # Loads of several heaters at their ratings are told by their warm watts.
+    cold = 0.0 if demo_run.watts else 0.10
     return BenchModel(
         seed=seed,
-        station=_seen_from(STATIONS[demo_run.station][1], sun),
-        load=LoadModel(watts=plan.load_w, on_s=70.0),
+        station=_seen_from(truth, sun),
+        load=LoadModel(watts=plan.load_w, on_s=70.0, steps=demo_run.steps, cold_share=cold),
         meter=METER_TRUTH,
         charger=CHARGERS.get(demo_run.station) if charges and sun is None else None,
         inflow=sun.inflow if sun is not None else None,
@@ -305,6 +334,21 @@ def _plan_of(demo_run: DemoRun, station: Station, load: Load | None, meter: Mete
             station, meter, load, demo_run.setting, demo_run.count, conditions=conditions
         )
     method = METHODS[demo_run.method]
+    if demo_run.watts:
+        settings = {**SET_LIKE, "voltage_lowering": "on" if demo_run.lowers else "off"}
+        together = MixPart(
+            name="Heat guns and hot plate", setting="", count=1, watts=demo_run.watts
+        )
+        return RunPlan(
+            station=station,
+            meter=replace(meter, own_draw_w=0.0),
+            method=method.key,
+            size=method.sizes[0].key,
+            parts=(together,),
+            target_w=demo_run.watts,
+            soc=method.soc,
+            conditions=Conditions(settings=settings),
+        )
     return RunPlan(
         station=station,
         meter=replace(meter, own_draw_w=0.0),

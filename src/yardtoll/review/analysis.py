@@ -14,7 +14,9 @@ from yardtoll.store.yard_file import YardFile
 def read_records(yard: YardFile, run: Run) -> RunRecords:
     """Everything a run's results are made of, but for its samples."""
     assert run.id is not None
-    by_panels = METHODS[run.method].uses_panels
+    method = METHODS[run.method]
+    by_panels = method.uses_panels
+    looks_at_claims = by_panels or method.is_table
     recordings = yard.recordings(run.id)
     readings = yard.readings(run.id)
     ids = {r.meter_id for r in recordings if r.meter_id is not None}
@@ -30,7 +32,8 @@ def read_records(yard: YardFile, run: Run) -> RunRecords:
         repeatability=yard.info().repeatability,
         site=yard.site() if by_panels else None,
         arrays=tuple(yard.arrays()) if by_panels else (),
-        claims=tuple(c.claim for c in yard.claims(run.station_id)) if by_panels else (),
+        claims=tuple(c.claim for c in yard.claims(run.station_id)) if looks_at_claims else (),
+        entries=tuple(yard.entries(run.id)),
     )
 
 

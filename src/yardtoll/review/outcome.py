@@ -1,6 +1,7 @@
 """The outcome of an analysis: its own figures, and what other runs' results may rest on."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from yardtoll.core.charge.analysis import RechargeResult
 from yardtoll.core.charge.soc_times import EnergyCurve, SocReading
@@ -9,6 +10,7 @@ from yardtoll.core.electrical.trace import Code, Notice
 from yardtoll.core.ledger.idle import IdleResult
 from yardtoll.core.methods import Outlet
 from yardtoll.core.methods.sources import Source
+from yardtoll.core.output.entries import Fields
 from yardtoll.core.uncertainty.budget import Budget, Measured
 from yardtoll.core.uncertainty.figure import Figure
 
@@ -100,6 +102,7 @@ class Outcome:
         problem: why there is no result, in a clause; "" where there is one.
         energy_out, energy_in, own_use: what other runs' results may rest on; None for what this
             run does not show.
+        told: of runs kept as a table: what captures say of their lines, by the line's id.
         readings, curve: the display's states of charge in s from the start of a charge, and the
             energy drawn over the time; for the time between any two.
     """
@@ -110,5 +113,6 @@ class Outcome:
     energy_out: EnergyOut | None = None
     energy_in: EnergyIn | None = None
     own_use: OwnUse | None = None
+    told: Mapping[int, Fields] = field(default_factory=dict)
     readings: tuple[SocReading, ...] = ()
     curve: EnergyCurve | None = None

@@ -17,6 +17,7 @@ from yardtoll.review.outcome import EnergyIn, EnergyOut, Outcome, OwnUse
 from yardtoll.store.noted import meter_in, notes_of
 from yardtoll.store.records import (
     TYPED,
+    Entry,
     Mark,
     Meter,
     Reading,
@@ -37,7 +38,9 @@ class RunRecords:
     Attributes:
         meter: the run's own; None where none is stated.
         meters: of its recordings, by id.
-        site, arrays, claims: of a run that panels fed; None and empty for others.
+        entries: lines of a run that is kept as a table.
+        site, arrays: of a run that panels fed; None and empty for others.
+        claims: of the station, for a run whose analysis looks at them; empty for others.
         repeatability: the yard's relative standard deviation from run to run.
     """
 
@@ -48,6 +51,7 @@ class RunRecords:
     recordings: tuple[Recording, ...] = ()
     readings: tuple[Reading, ...] = ()
     marks: tuple[Mark, ...] = ()
+    entries: tuple[Entry, ...] = ()
     repeatability: float = REPEATABILITY
     site: Site | None = None
     arrays: tuple[SolarArray, ...] = ()

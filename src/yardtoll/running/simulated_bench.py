@@ -19,6 +19,7 @@ from yardtoll.bench.simulated.models import (
     on_dc_port,
     station_model_for,
 )
+from yardtoll.bench.simulated.overload import OverloadModel
 from yardtoll.bench.simulated.scpi_server import SimulatedBench
 from yardtoll.core.methods import Outlet
 from yardtoll.core.planning.expected import TYPICAL_CHARGE_C
@@ -75,6 +76,10 @@ def model_from_conditions(stored: Mapping[str, Any]) -> BenchModel:
         "inflow": InputTable,
     }
     built = {name: kind(**stored[name]) for name, kind in parts.items() if stored.get(name)}
+    station = built.get("station")
+    if isinstance(station, StationModel) and isinstance(station.overload, dict):
+        overload = OverloadModel(**station.overload)
+        built["station"] = dataclasses.replace(station, overload=overload)
     # A run of an earlier version knows fewer fields; they have their defaults.
     plain = {
         f.name: stored[f.name]

@@ -9,13 +9,13 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 import typer
 
-from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.quantities import LOGGED
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.formatting import quoted
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy, parse_accuracy
 
 EXIT_CANNOT = 1
-MAPPED_PURPOSES = ("time", "date", *(quantity.value for quantity in Quantity))
+MAPPED_PURPOSES = ("time", "date", *(quantity.value for quantity in LOGGED))
 
 
 def duration_s(text: str) -> float:

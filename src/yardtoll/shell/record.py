@@ -106,13 +106,13 @@ def _plan(
         typer.BadParameter: an option names something that the program does not know.
         UnusableDataError: the yard does not hold it, or it cannot be recorded.
     """
-    from yardtoll.core.methods import METHODS
+    from yardtoll.core.methods import WITH_POWER
     from yardtoll.core.planning.loads import MixPart
     from yardtoll.running.plan import RunPlan
 
-    if method not in METHODS:
-        raise typer.BadParameter(f"{quoted(method)} is not one of {', '.join(METHODS)}")
-    about = METHODS[method]
+    if method not in WITH_POWER:
+        raise typer.BadParameter(f"{quoted(method)} is not one of {', '.join(WITH_POWER)}")
+    about = WITH_POWER[method]
     sizes = {each.key: each for each in about.sizes}
     if size is not None and size not in sizes:
         raise typer.BadParameter(f"{quoted(size)} is not one of {', '.join(sizes)}")

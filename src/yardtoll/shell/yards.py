@@ -35,7 +35,7 @@ def import_log(
     tz: Zone = None,
 ) -> None:
     """Import meter logs as finished runs of a station, or a whole data package as a new yard."""
-    from yardtoll.core.methods import METHODS
+    from yardtoll.core.methods import WITH_POWER
     from yardtoll.store.importing import import_logs
     from yardtoll.store.package.reading import is_package, read_package
     from yardtoll.store.site_time import system_zone_name
@@ -48,7 +48,7 @@ def import_log(
         return
     if station is None:
         raise typer.BadParameter("meter logs need --station")
-    kinds = [key for key, known in METHODS.items() if not known.rests]
+    kinds = [key for key, known in WITH_POWER.items() if not known.rests]
     if method not in kinds:
         raise typer.BadParameter(f"{quoted(method)} is not one of {', '.join(kinds)}")
     for line in import_logs(

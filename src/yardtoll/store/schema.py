@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 8
+SCHEMA_VERSION = 9
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
@@ -201,6 +201,13 @@ reading = _table(
     _real("step", null=True),
     _real("within_s", null=True),
 )
+entry = _table(
+    "entry",
+    _link("run_id", "run"),
+    sa.Column("position", sa.Integer, nullable=False),
+    sa.Column("fields", sa.JSON, nullable=False),
+    _flag("withdrawn"),
+)
 recording = _table(
     "recording",
     _link("run_id", "run"),
@@ -246,5 +253,6 @@ TABLE_OF: dict[type, sa.Table] = {
     records.Run: run,
     records.Mark: mark,
     records.Reading: reading,
+    records.Entry: entry,
     records.Recording: recording,
 }

@@ -19,6 +19,7 @@ from yardtoll.store.codecs import from_row, to_row
 from yardtoll.store.errors import YardError
 from yardtoll.store.recordings import Columns, Kept
 from yardtoll.store.records import (
+    Entry,
     Load,
     Mark,
     Meter,
@@ -261,6 +262,10 @@ class YardFile(YardStorage):
     def readings(self, run_id: int) -> list[Reading]:
         """A run's typed readings in order of time, withdrawn ones left out."""
         return self._of_run(Reading, run_id)
+
+    def entries(self, run_id: int) -> list[Entry]:
+        """The lines of a run that is kept as a table, in their order; no withdrawn ones."""
+        return self._of_run(Entry, run_id, "position")
 
     # recordings and their samples
 

@@ -10,7 +10,7 @@ from yardtoll.bench.drivers.wire import Wire, connect
 from yardtoll.bench.errors import AnswerError, UnreachableError
 from yardtoll.bench.instrument import Driver
 from yardtoll.bench.samples import SampleBlock
-from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.quantities import LOGGED, Quantity
 from yardtoll.uptime import boot_s
 
 TIME_COLUMN = "time"
@@ -36,7 +36,7 @@ class BufferProfile(_Strict):
 
     @model_validator(mode="after")
     def _known_columns(self) -> "BufferProfile":
-        allowed = {TIME_COLUMN, *(q.value for q in Quantity)}
+        allowed = {TIME_COLUMN, *(q.value for q in LOGGED)}
         unknown = [c for c in self.columns if c not in allowed]
         if unknown or TIME_COLUMN not in self.columns:
             raise ValueError(f'columns must hold "time" and else only {sorted(allowed)}')

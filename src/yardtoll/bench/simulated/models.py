@@ -10,6 +10,7 @@ import numpy as np
 
 from yardtoll.bench.simulated.cells import CELLS
 from yardtoll.bench.simulated.charging import ChargerModel, Charging, InputTable, TableCharging
+from yardtoll.bench.simulated.overload import OverloadModel
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
 from yardtoll.core.electrical.trace import FloatArray
 
@@ -31,6 +32,8 @@ class StationModel:
         sag_ratio: fall of the outlet's volts at rated power.
         display_bend: 1 for an honest display; above it shows too little early on.
         follows_cells: chemistry whose volts an unregulated output follows; "" for a regulated one.
+        overload: how it carries too much; None for a trip after so many seconds over 110 %.
+        lowers_to_w: in voltage-lowering mode, the W that heaters are held at; None where it is off.
     """
 
     store_wh: float
@@ -43,6 +46,8 @@ class StationModel:
     sag_ratio: float = 0.015
     display_bend: float = 1.0
     follows_cells: str = ""
+    overload: OverloadModel | None = None
+    lowers_to_w: float | None = None
 
     def battery_w(self, power_w: FloatArray) -> FloatArray:
         """(n,) W drawn from the store for (n,) W at the outlet."""
@@ -66,6 +71,7 @@ class LoadModel:
         warm_up_s: time constant of the warming.
         on_s: bench time at which it is switched on.
         thermostat_period_s, thermostat_duty: 0 for none; else cycle length and share on.
+        steps: (s since it was switched on, W) from where another load takes its place.
     """
 
     watts: float
@@ -74,13 +80,15 @@ class LoadModel:
     on_s: float = 8.0
     thermostat_period_s: float = 0.0
     thermostat_duty: float = 1.0
+    steps: tuple[tuple[float, float], ...] = ()
 
     def nominal_w(self, time_s: FloatArray) -> FloatArray:
         """(n,) W at nominal volts for (n,) s of bench time."""
         running = time_s - self.on_s
-        power = self.watts * (
-            1 + self.cold_share * np.exp(-np.clip(running, 0, None) / self.warm_up_s)
-        )
+        watts = np.full_like(running, self.watts)
+        for at_s, step_w in self.steps:
+            watts[running >= at_s] = step_w
+        power = watts * (1 + self.cold_share * np.exp(-np.clip(running, 0, None) / self.warm_up_s))
         if self.thermostat_period_s:
             phase = (running % self.thermostat_period_s) / self.thermostat_period_s
             power = np.where(phase < self.thermostat_duty, power, 0.0)
@@ -134,6 +142,7 @@ class Simulation:
     outlet_on: bool = True
     shut_off_s: float | None = None
     overload_s: float = 0.0
+    overload_heat: float = 0.0
 
     def __post_init__(self) -> None:
         self._random = np.random.default_rng(self.model.seed)
@@ -175,7 +184,12 @@ class Simulation:
         share = 1 - station.sag_ratio * nominal / station.rated_w
         if not self.outlet_on:
             return np.zeros_like(nominal), np.zeros_like(nominal)
-        return nominal * share**2, station.nominal_v * share
+        power = nominal * share**2
+        if station.lowers_to_w is not None:
+            # P goes with V² on a heater: the volts fall until it takes no more than that.
+            lowered = np.sqrt(np.minimum(station.lowers_to_w / np.maximum(power, 1.0), 1.0))
+            share, power = share * lowered, power * lowered**2
+        return power, station.nominal_v * share
 
     def _drain(self, time_s: FloatArray, power: FloatArray, volts: FloatArray) -> None:
         """Take the energy from the store; zero W and V from where it shuts off."""
@@ -202,6 +216,13 @@ class Simulation:
 
     def _overloaded_at(self, power: FloatArray) -> int:
         """Index at which an overload has lasted too long; the length of ``power`` if never."""
+        overload = self.model.station.overload
+        if overload is not None:
+            shares = power / self.model.station.rated_w
+            at, self.overload_heat = overload.trips_at(
+                shares, self.model.interval_s, self.overload_heat
+            )
+            return int(power.size) if at is None else at
         limit = OVERLOAD_SHARE * self.model.station.rated_w
         for i in np.flatnonzero(power > limit):
             contiguous = i > 0 and power[i - 1] > limit

@@ -1,13 +1,12 @@
 """The simulated bench's meter on a loopback TCP port, speaking SCPI as a real one would."""
 
-import socketserver
 import threading
-from collections.abc import Callable
 from typing import Self
 
 import numpy as np
 
 from yardtoll.bench.simulated.clock import VirtualClock
+from yardtoll.bench.simulated.line_server import LineServer
 from yardtoll.bench.simulated.models import BenchModel, Simulation
 from yardtoll.core.electrical.trace import FloatArray
 
@@ -44,17 +43,12 @@ class SimulatedBench:
         self._last = dict.fromkeys(BUFFER_COLUMNS, 0.0)
         if start_s:
             self._simulation.advance(start_s)
-        self._server = socketserver.ThreadingTCPServer(("127.0.0.1", 0), self._handler())
-        self._server.daemon_threads = True
-        self._thread = threading.Thread(
-            target=self._server.serve_forever, args=(0.05,), name="simulated bench", daemon=True
-        )
-        self._thread.start()
+        self._server = LineServer(self.answer, "simulated bench")
 
     @property
     def resource(self) -> str:
         """VISA address of the meter."""
-        return f"TCPIP::127.0.0.1::{self._server.server_address[1]}::SOCKET"
+        return self._server.resource
 
     def truth(self) -> Simulation:
         """The simulation itself, for tests and for filling in the simulated display."""
@@ -64,8 +58,7 @@ class SimulatedBench:
 
     def close(self) -> None:
         """Stop listening; safe to call twice."""
-        self._server.shutdown()
-        self._server.server_close()
+        self._server.close()
 
     def __enter__(self) -> Self:
         return self
@@ -118,18 +111,3 @@ class SimulatedBench:
         table[BUFFER_COLUMNS.index("energy")] -= self._zero_wh
         row = ",".join(f"%.{decimals}f" for decimals in _DECIMALS)
         return ";".join(row % tuple(record) for record in table.T.tolist())
-
-    def _handler(self) -> type[socketserver.StreamRequestHandler]:
-        answer: Callable[[str], str | None] = self.answer
-
-        class Handler(socketserver.StreamRequestHandler):
-            def handle(self) -> None:
-                try:
-                    for line in self.rfile:
-                        said = answer(line.decode("ascii", "replace"))
-                        if said is not None:
-                            self.wfile.write(said.encode("ascii") + b"\n")
-                except ConnectionError:
-                    pass  # the reader went away; it may come back on a new connection
-
-        return Handler

@@ -170,11 +170,23 @@ def _ports() -> Iterable[ClaimKind]:
             highest=200,
             needs=f"It needs a logged run at the {title} port at that many amps.",
         )
-        yield ClaimKind(
-            f"{port}_shared_w", f"{title} power, shared", "W", STATED, Group.PORTS, highest=5000
-        )
+        yield _shared(port, title)
 
-    yield ClaimKind("usb_shared_w", "USB power, shared", "W", STATED, Group.PORTS, highest=5000)
+    yield _shared("usb", "USB")
+
+
+def _shared(port: str, title: str) -> ClaimKind:
+    """What several ports give at once."""
+    is_usb = port.startswith("usb")
+    return ClaimKind(
+        f"{port}_shared_w",
+        f"{title} power, shared",
+        "W",
+        LEAST if is_usb else STATED,
+        Group.PORTS,
+        highest=5000,
+        needs="It needs these ports loaded at once with more than that." if is_usb else "",
+    )
 
 
 def _input() -> Iterable[ClaimKind]:

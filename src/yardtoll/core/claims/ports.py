@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from yardtoll.core.claims.contradictions import binding_limit
 from yardtoll.core.claims.kinds import PORTS, Claim
 
+_AC = "ac"
 _OF_OUTLET = {"rated_wh", "continuous_w", "surge_w"}
 """A run that speaks to any of these was at the AC outlet."""
 
@@ -36,6 +37,22 @@ class PortGroup:
     ports: tuple[PanelPort, ...]
     shared: str = ""
     is_input: bool = False
+
+    @property
+    def is_mains(self) -> bool:
+        """Whether these are AC outlets."""
+        return any(port.shape == _AC for port in self.ports)
+
+    def names_of(self, port: PanelPort) -> list[str]:
+        """A name for each of several alike: their rating where others have another, and a number.
+
+        Such as "USB-C 100 W", "USB-A 1", "USB-A 2".
+        """
+        alike = [other for other in self.ports if other.label == port.label]
+        name = f"{port.label} {port.rating}".strip() if len(alike) > 1 else port.label
+        if port.count == 1:
+            return [name]
+        return [f"{name} {number}" for number in range(1, port.count + 1)]
 
 
 def port_groups(
@@ -71,7 +88,7 @@ def _ac(claims: Sequence[Claim], rated_w: float, tested: bool) -> PortGroup:
     surge = _value(claims, "surge_w")
     shared = f"{rated_w:g} W together" if count > 1 else f"{rated_w:g} W"
     shared += f", surge {surge:g} W" if surge else ""
-    port = PanelPort(shape="ac", label="AC", count=count, rating=rating, tested=tested)
+    port = PanelPort(shape=_AC, label="AC", count=count, rating=rating, tested=tested)
     return PortGroup(title="AC output", ports=(port,), shared=shared)
 
 

@@ -77,6 +77,8 @@ def mismatch_reason(claim: Claim, asked: Condition, finding: Finding) -> str:
     """Why a finding does not speak to a claim, in a clause; "" when it does."""
     runs = ", ".join(str(number) for number in finding.runs)
     which = f"run {runs}" if finding.runs else "what was noted"
+    if finding.unfit:
+        return f"{which} {finding.unfit}"
     if finding.for_value is not None and finding.for_value != claim.value:
         return f"{which} was worked out for {finding.for_value:g} {claim.about.unit}"
     if claim.kind == CONTINUOUS:

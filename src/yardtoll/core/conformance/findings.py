@@ -26,6 +26,7 @@ class Finding:
         for_value: the claimed value that it was worked out for; None where it speaks to any.
         lower_bound: the station may do more than this: it can be met, not missed.
         why_bound: what a lower bound that misses the limit leaves open, in a sentence.
+        unfit: why it does not speak to the claim at all, in a clause after the run's number.
         doubts: what the runs behind it cannot be trusted for, and nobody has explained.
         seen: what was measured, in words, such as "delivered at 412 W, mean of 2 runs".
     """
@@ -45,6 +46,7 @@ class Finding:
     for_value: float | None = None
     lower_bound: bool = False
     why_bound: str = ""
+    unfit: str = ""
     doubts: tuple[Code, ...] = ()
     seen: str = ""
 

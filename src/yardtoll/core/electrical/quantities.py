@@ -22,6 +22,12 @@ class Quantity(StrEnum):
     TEMPERATURE = "temperature"
     SOC = "soc"
     IRRADIANCE = "irradiance"
+    PRESSURE = "pressure"
+    """Sound, in shares of a recording's full scale."""
+
+
+LOGGED = tuple(quantity for quantity in Quantity if quantity is not Quantity.PRESSURE)
+"""What a meter logs; sound comes from recordings of its own kind."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,4 +49,5 @@ QUANTITIES: dict[Quantity, QuantityInfo] = {
     Quantity.TEMPERATURE: QuantityInfo(label="Temperature", unit="°C", decimals=1),
     Quantity.SOC: QuantityInfo(label="State of charge", unit="%", decimals=0),
     Quantity.IRRADIANCE: QuantityInfo(label="Irradiance", unit="W/m²", decimals=0),
+    Quantity.PRESSURE: QuantityInfo(label="Sound", unit="", decimals=6),
 }

@@ -15,6 +15,8 @@ class Role(StrEnum):
     TEMPERATURE = "temperature"
     IRRADIANCE = "irradiance"
     SOUND = "sound"
+    WAVEFORM = "waveform"
+    """A scope, or a sound card through a divider: volts many times a cycle."""
     DISPLAY = "display"
     """The station's own display, filmed or read."""
     NOTES = "notes"
@@ -23,6 +25,11 @@ class Role(StrEnum):
     def is_energy(self) -> bool:
         """Whether it is energy that went in or came out."""
         return self in _ENERGY
+
+    @property
+    def is_volts(self) -> bool:
+        """Whether a scope can record it."""
+        return self is Role.WAVEFORM
 
     @property
     def is_dc(self) -> bool:

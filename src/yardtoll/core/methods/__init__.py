@@ -7,6 +7,8 @@ __all__ = [
     "CAPACITY",
     "METHODS",
     "SOLAR",
+    "TABLES",
+    "WITH_POWER",
     "Ending",
     "Flow",
     "Method",
@@ -22,6 +24,10 @@ METHODS: dict[str, Method] = {
 }
 """Every module of this folder that defines METHOD, in the order they state."""
 
+WITH_POWER: dict[str, Method] = {key: m for key, m in METHODS.items() if not m.is_table}
+"""Those whose runs are power over time: what can be planned, recorded, imported or noted."""
+TABLES: dict[str, Method] = {key: m for key, m in METHODS.items() if m.is_table}
+"""Those whose runs are kept as a table, under Outputs."""
 SOLAR: Method = next(m for m in METHODS.values() if m.uses_panels)
 """What is planned from the sun's days to come."""
 CAPACITY: Method = next(

@@ -33,5 +33,11 @@ METHOD = Method(
     energy=EnergyKind.DELIVERED,
     outlet=Outlet.DC,
     capacity=Capacity.RESULT,
-    claims=tuple(f"{port}_{unit}" for port in PORTS for unit in ("w", "v", "a")),
+    # What a USB port gives is read port by port.
+    claims=tuple(
+        claim
+        for port in PORTS
+        for unit in ("w", "v", "a")
+        if (claim := f"{port}_{unit}") not in ("usb_a_w", "usb_c_w")
+    ),
 )

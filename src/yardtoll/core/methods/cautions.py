@@ -15,3 +15,9 @@ DC_VOLTS = (
     "their plugs are not switches."
 )
 LOCAL_FIRST = "Local codes and the maker's instructions come before anything said here."
+MAINS_PROBE = (
+    "The outlet's volts can kill: use a differential probe or a divider in a box, never a bare "
+    "probe with its earth clip on a live wire."
+)
+HOT_PLUGS = "12 V sockets and barrel plugs get hot above 10 A: stop when one is too hot to touch."
+MEDICAL = "Medical devices: a bench result is no guarantee; ask their maker."

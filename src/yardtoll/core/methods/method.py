@@ -7,6 +7,7 @@ from yardtoll.core.claims.kinds import CLAIM_KINDS, ClaimKind
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.sources import Source
+from yardtoll.core.output.entries import EntryField
 
 
 class Flow(StrEnum):
@@ -15,6 +16,8 @@ class Flow(StrEnum):
     OUT = "out"
     IN = "in"
     IDLE = "idle"
+    SEEN = "seen"
+    """None is counted: what is seen, typed or captured is the result."""
 
 
 class Ending(StrEnum):
@@ -96,6 +99,10 @@ class Method:
         capacity: what it shows of the station's store.
         ends_early: a run of it may end by a trip, by hand or empty, and it matters which.
         claims: keys of the kinds of claims it speaks to.
+        entry_fields: columns of what is entered line by line of a run.
+        entry_noun: what one such line is called.
+        captures: what an instrument's file gives a line of; None where lines are only typed.
+        by_port: a line is about one of the station's ports.
     """
 
     key: str
@@ -121,6 +128,10 @@ class Method:
     capacity: Capacity = Capacity.NONE
     ends_early: bool = False
     claims: tuple[str, ...] = ()
+    entry_fields: tuple[EntryField, ...] = ()
+    entry_noun: str = "line"
+    captures: Role | None = None
+    by_port: bool = False
 
     @property
     def speaks_to(self) -> tuple[ClaimKind, ...]:
@@ -136,6 +147,11 @@ class Method:
     def charges(self) -> bool:
         """Whether the station takes energy in."""
         return self.flow is Flow.IN
+
+    @property
+    def is_table(self) -> bool:
+        """Whether its runs are kept as a table of what was seen, and have no power over time."""
+        return self.flow is Flow.SEEN
 
     @property
     def is_timed(self) -> bool:

@@ -4,6 +4,7 @@ from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.methods.cautions import CORDS, NEVER_OPEN, UNATTENDED, VENTS_AND_ALARM
 from yardtoll.core.methods.method import Ending, Flow, Method, Outlet, Size
+from yardtoll.core.output.resets import FIELDS
 
 METHOD = Method(
     key="overload",
@@ -31,6 +32,7 @@ METHOD = Method(
     role=Role.AC_OUTPUT,
     energy=EnergyKind.DELIVERED,
     outlet=Outlet.AC,
+    entry_fields=FIELDS,
     may_exceed_rating=True,
     claims=("surge_w", "surge_s", "lifted_w"),
 )

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QWidget
 
+from yardtoll.bench.instruments import power_meters
 from yardtoll.core.claims.kinds import Claim, GoodSide
 from yardtoll.core.electrical.trace import Code
 from yardtoll.core.formatting import counted
@@ -90,7 +91,7 @@ def edit_record(parent: QWidget, session: Session, record: Editable | Run | Site
     if session.yard.read_only:
         return
     if isinstance(record, Run):
-        conditions = RunDialog(record, session.yard.meters(), parent)
+        conditions = RunDialog(record, power_meters(session.yard.meters()), parent)
         if conditions.exec():
             session.edit(conditions.record(), f"Edit run {record.number}")
         return
@@ -253,7 +254,7 @@ def add_noted_run(
         return None
     dialog = NotedRunDialog(
         station,
-        session.yard.meters_by_use(),
+        power_meters(session.yard.meters_by_use()),
         parent,
         text=text,
         file=file,

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from pathlib import Path
 
+from yardtoll.bench.instruments import power_meters
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.notes.read import Notes
 from yardtoll.desktop.actions.editing import add_noted_run
@@ -64,7 +65,12 @@ def _ask(host: Host, log: OpenLog) -> None:
         return
     yard = session.yard
     dialog = ImportDialog(
-        log, yard.stations(), session.station, yard.meters_by_use(), host.jobs, host.widget
+        log,
+        yard.stations(),
+        session.station,
+        power_meters(yard.meters_by_use()),
+        host.jobs,
+        host.widget,
     )
     if not dialog.exec() or dialog.preview is None or dialog.preview.trace is None:
         return

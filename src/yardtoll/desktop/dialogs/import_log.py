@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.discharge.meter_log import MeterLog, analyse_log
-from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
+from yardtoll.core.electrical.quantities import LOGGED, QUANTITIES, Quantity
 from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import METHODS
@@ -138,7 +138,7 @@ class ImportDialog(QDialog):
         self._grid.setVerticalSpacing(6)
         names: list[tuple[str, object]] = [("–", "")]
         names += [(name, name) for name in self._log.table.frame.columns]
-        others = [q.value for q in Quantity if q.value not in _SHOWN_FIRST]
+        others = [q.value for q in LOGGED if q.value not in _SHOWN_FIRST]
         guessed = mapped_columns(self._log.guess)
         for i, purpose in enumerate((*_SHOWN_FIRST, *others)):
             box = choice(f"Column of {_purpose_words(purpose)}", names)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QDateTimeEdit, QHBoxLayout, QWidget
 
 from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.electrical.trace import ClockBasis
-from yardtoll.core.methods import METHODS
+from yardtoll.core.methods import METHODS, WITH_POWER
 from yardtoll.core.methods.method import Method
 from yardtoll.core.notes.read import Notes
 from yardtoll.core.notes.slips import Bench
@@ -96,7 +96,7 @@ class NotedRunDialog(FormDialog):
             self.editor.set_text(text)
 
     def _make_fields(self, meters: list[Meter]) -> None:
-        self.method = choice("What was done", [(m.title, m.key) for m in METHODS.values()])
+        self.method = choice("What was done", [(m.title, m.key) for m in WITH_POWER.values()])
         self.meter = choice("Meter", [("not stated", None), *((m.name, m.id) for m in meters)])
         real = [m.id for m in meters if not m.is_simulated]
         self.meter.setCurrentIndex(self.meter.findData(real[0]) if real else 0)

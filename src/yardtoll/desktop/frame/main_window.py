@@ -31,7 +31,7 @@ from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.stop import LEDGER, PLAN, RUN, YARD
+from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.jobs import Jobs
@@ -299,9 +299,13 @@ class MainWindow(QMainWindow):
         self._views[stop].setFocus()
 
     def plan(self, method: str, watts: float | None = None, at: datetime | None = None) -> None:
-        """Plan a run of a method, with the watts a claim asks for, or for a moment to come."""
-        self.go_to(PLAN)
-        self._view(PLAN).choose_method(method, watts, at)
+        """Plan a run of a method, with the watts a claim asks for, or for a moment to come.
+
+        A test that is entered line by line is begun where its lines are.
+        """
+        stop = OUTPUTS if METHODS[method].is_table else PLAN
+        self.go_to(stop)
+        self._view(stop).choose_method(method, watts, at)
 
     def open_run(self, run_id: int) -> None:
         """Show a run where it is to be seen: live under Run, else its ledger."""
@@ -318,8 +322,9 @@ class MainWindow(QMainWindow):
             self.go_to(PLAN)
             self._view(PLAN).show_run(run_id)
             return
-        self._view(LEDGER).show_run(run_id)
-        self.go_to(LEDGER)
+        stop = OUTPUTS if METHODS[run.method].is_table else LEDGER
+        self._view(stop).show_run(run_id)
+        self.go_to(stop)
 
     def open_finder(self) -> None:
         """Find any action by typing."""
@@ -424,7 +429,9 @@ class MainWindow(QMainWindow):
 
     def dropEvent(self, event: QDropEvent) -> None:
         event.acceptProposedAction()
-        take_dropped(self, files_in(event.mimeData()))
+        paths, view = files_in(event.mimeData()), self.stack.currentWidget()
+        if not (isinstance(view, StopView) and view.take_files(paths)):
+            take_dropped(self, paths)
 
     # the window itself
 

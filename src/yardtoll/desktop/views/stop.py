@@ -9,6 +9,7 @@ from yardtoll.desktop.workbench.workbench import Workbench
 
 YARD, CLAIMS, PLAN, RUN = "yard", "claims", "plan", "run"
 LEDGER, SUN, VERDICTS, SHEET = "ledger", "sun", "verdicts", "sheet"
+OUTPUTS = "outputs"
 """Keys by which one stop leads to another."""
 
 

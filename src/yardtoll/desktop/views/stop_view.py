@@ -1,6 +1,8 @@
 """What all views share: they read again what they show when it changed and they are seen."""
 
+from collections.abc import Sequence
 from datetime import datetime
+from pathlib import Path
 
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QWidget
@@ -23,6 +25,10 @@ class StopView(QWidget):
 
     def show_run(self, run_id: int) -> None:
         """Show a certain run; stops that show runs do."""
+
+    def take_files(self, paths: Sequence[Path]) -> bool:  # noqa: ARG002 - for those that do
+        """Take dropped files in; whether they are for this stop and not for the window."""
+        return False
 
     def choose_method(
         self, method: str, watts: float | None = None, at: datetime | None = None

@@ -16,6 +16,7 @@ from yardtoll.desktop.widgets.basics import ElidingButton, button, label, plain_
 
 TOP = Qt.AlignmentFlag.AlignTop
 TOP_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
+LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 FILL = Qt.AlignmentFlag(0)
 
 

@@ -1,7 +1,7 @@
 """The port panel: a station's sockets drawn from its claims, grouped as on the box."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.core.claims.ports import PanelPort, PortGroup
@@ -27,14 +27,34 @@ _LEAST_PORT_W = 74.0
 
 
 class PortPanel(QWidget):
-    """Groups of ports side by side, wrapped where they do not fit."""
+    """Groups of ports side by side, wrapped where they do not fit.
+
+    Signals:
+        port_chosen(port, name): one of the ports was pressed; only where they can be.
+    """
+
+    port_chosen = Signal(object, str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._groups: list[PortGroup] = []
+        self._read: set[str] | None = None
+        self._at = 0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Ports of the station")
         theme.changed.connect(self.update)
+
+    def show_ports(self, groups: list[PortGroup], read: set[str]) -> None:
+        """Show ports that can be pressed, or chosen by arrows and Enter.
+
+        Args:
+            read: names of those that were read already; they are filled.
+        """
+        self._read = read
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setToolTip("Press a port to type its watts")
+        self.show_groups(groups)
 
     def show_groups(self, groups: list[PortGroup]) -> None:
         """Show other ports."""
@@ -71,6 +91,54 @@ class PortPanel(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             for left, row, group in self._placed():
                 self._paint_group(painter, left, _PAD + row * _ROW_H, group)
+            self._paint_focus(painter)
+
+    def sockets(self) -> list[tuple[QRectF, PanelPort, str]]:
+        """Where each socket is, and its name."""
+        found = []
+        for left, row, group in self._placed():
+            x, top = left, _PAD + row * _ROW_H + _TITLE_H
+            for port in group.ports:
+                for i, name in enumerate(group.names_of(port)):
+                    found.append((_socket_at(port, i, x, top), port, name))
+                x += _port_width(port) + _PORT_GAP
+        return found
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for i, (at, port, name) in enumerate(self.sockets() if self._read is not None else ()):
+            if at.adjusted(-4, -6, 4, 6).contains(event.position()):
+                self._at = i
+                self.update()
+                self.port_chosen.emit(port, name)
+                return
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        over = self._read is not None and any(
+            at.adjusted(-4, -6, 4, 6).contains(event.position()) for at, _, _ in self.sockets()
+        )
+        shape = Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor
+        self.setCursor(shape)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        sockets = self.sockets() if self._read is not None else []
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if sockets and step is not None:
+            self._at = (self._at + step) % len(sockets)
+            self.update()
+        elif sockets and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            _, port, name = sockets[min(self._at, len(sockets) - 1)]
+            self.port_chosen.emit(port, name)
+        else:
+            super().keyPressEvent(event)
+
+    def _paint_focus(self, painter: QPainter) -> None:
+        sockets = self.sockets()
+        if self._read is not None and self.hasFocus() and sockets:
+            at, _, _ = sockets[min(self._at, len(sockets) - 1)]
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.drawRoundedRect(at.adjusted(-5, -5, 5, 5), 5, 5)
 
     def _fit(self) -> None:
         self.setFixedHeight(self.sizeHint().height())
@@ -93,17 +161,17 @@ class PortPanel(QWidget):
         x = left
         for port in group.ports:
             width = _port_width(port)
-            self._paint_port(painter, x, top + _TITLE_H, port)
+            self._paint_port(painter, x, top + _TITLE_H, group, port)
             x += width + _PORT_GAP
         if group.shared:
             self._paint_bracket(painter, left, x - _PORT_GAP, top, group.shared)
 
-    def _paint_port(self, painter: QPainter, left: float, top: float, port: PanelPort) -> None:
-        w, h = _SIZES[port.shape]
-        for i in range(port.count):
-            x = left + i * (w + _PORT_GAP)
-            at = QRectF(x, top + (_PORT_H - 10 - h) / 2, w, h)
-            _paint_socket(painter, at, port)
+    def _paint_port(
+        self, painter: QPainter, left: float, top: float, group: PortGroup, port: PanelPort
+    ) -> None:
+        for i, socket in enumerate(group.names_of(port)):
+            tested = port.tested if self._read is None else socket in self._read
+            _paint_socket(painter, _socket_at(port, i, left, top), port.shape, tested=tested)
         painter.setFont(font(13, MEDIUM))
         painter.setPen(theme.colour("ink"))
         name = f"{port.count} × {port.label}" if port.count > 1 else port.label
@@ -126,26 +194,32 @@ class PortPanel(QWidget):
         painter.drawText(QPointF(left, y + 16), words)
 
 
-def _paint_socket(painter: QPainter, at: QRectF, port: PanelPort) -> None:
+def _socket_at(port: PanelPort, number: int, left: float, top: float) -> QRectF:
+    """Where one of several sockets alike is; ``left`` and ``top`` are of the first."""
+    w, h = _SIZES[port.shape]
+    return QRectF(left + number * (w + _PORT_GAP), top + (_PORT_H - 10 - h) / 2, w, h)
+
+
+def _paint_socket(painter: QPainter, at: QRectF, shape: str, *, tested: bool) -> None:
     """One socket; a tested one is filled and carries a post."""
     ink, ground = theme.colour("ink"), theme.colour("good_ground")
     painter.setPen(QPen(ink, 1.5))
-    painter.setBrush(ground if port.tested else theme.colour("paper"))
+    painter.setBrush(ground if tested else theme.colour("paper"))
     middle = at.center()
-    if port.shape in ("car_out", "dc", "car"):
+    if shape in ("car_out", "dc", "car"):
         painter.drawEllipse(at)
         painter.drawEllipse(middle, at.width() / 6, at.width() / 6)
-    elif port.shape == "usb_c":
+    elif shape == "usb_c":
         painter.drawRoundedRect(at, at.height() / 2, at.height() / 2)
         painter.drawLine(at.center() - QPointF(6, 0), at.center() + QPointF(6, 0))
-    elif port.shape == "usb_a":
+    elif shape == "usb_a":
         painter.drawRect(at)
         painter.fillRect(QRectF(at.left() + 4, at.top() + 3, at.width() - 8, 4), ink)
-    elif port.shape == "sun":
+    elif shape == "sun":
         painter.drawRoundedRect(at, 4, 4)
         painter.drawLine(middle - QPointF(7, 0), middle + QPointF(7, 0))
         painter.drawLine(middle - QPointF(0, 7), middle + QPointF(0, 7))
-    elif port.shape == "wall":
+    elif shape == "wall":
         painter.drawRoundedRect(at, 6, 6)
         for dx in (-6.0, 0.0, 6.0):
             painter.drawPoint(middle + QPointF(dx, 0))
@@ -156,7 +230,7 @@ def _paint_socket(painter: QPainter, at: QRectF, port: PanelPort) -> None:
         painter.drawLine(middle + QPointF(5, -6), middle + QPointF(5, 1))
         painter.drawEllipse(middle + QPointF(0, 7), 2.4, 2.4)
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    if port.tested:
+    if tested:
         post = QRectF(at.right() - 5, at.top() - 4, 6, 9)
         painter.fillRect(post, theme.colour("good"))
 

@@ -11,6 +11,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick
 from yardtoll.store.records import (
+    Entry,
     Mark,
     Photo,
     Reading,
@@ -179,7 +180,7 @@ class _PutAll(QUndoCommand):
 
 def _out_of_sight(record: Record) -> Record:
     """A record as it is when its adding is undone."""
-    if isinstance(record, Mark | Reading | Recording):
+    if isinstance(record, Mark | Reading | Recording | Entry):
         return replace(record, withdrawn=True)
     if isinstance(record, Run):
         return replace(record, state=RunState.DROPPED.value)

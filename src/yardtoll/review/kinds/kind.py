@@ -12,10 +12,12 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.methods import Method
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.report.charts.curve import Curve
+from yardtoll.report.charts.palette import Palette
+from yardtoll.report.charts.scene import Scene
 from yardtoll.review.outcome import Outcome
 from yardtoll.review.page import RunPage
 from yardtoll.review.run_analysis import RunAnalysis
-from yardtoll.review.station.runs import StationRuns
+from yardtoll.review.station.runs import StationRuns, station_runs
 from yardtoll.review.yardstick_rows import YardstickRow
 
 
@@ -109,6 +111,22 @@ class RunKind(ABC):
     def curve(self, run: RunAnalysis) -> Curve | None:
         """Its power over time, as a report shows it; None where it is not worth showing."""
         return power_curve(run) if run.is_finished else None
+
+    def scenes(self, run: RunAnalysis, size: tuple[float, float], palette: Palette) -> list[Scene]:
+        """Its pictures under Outputs and on a report, the one that answers most first.
+
+        Args:
+            size: width and height of one in pixels; a picture of rows may be less high.
+        """
+        return []
+
+    def output_headline(self, run: RunAnalysis) -> str:
+        """What was found at the sockets, in one sentence without its full stop."""
+        return self.page(run, station_runs([run]), run.records.claims).headline
+
+    def output_words(self, run: RunAnalysis) -> Iterator[str]:
+        """What it says of the sockets, in sentences: a report has a part for them."""
+        yield from ()
 
     def latest_words(self, run: RunAnalysis) -> str:
         """A run that has just ended, in one sentence without its full stop."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from yardtoll.core.electrical.quantities import QUANTITIES, Quantity
+from yardtoll.core.electrical.quantities import LOGGED, QUANTITIES, Quantity
 from yardtoll.core.formatting import quoted
 from yardtoll.store.errors import MappingError
 from yardtoll.store.logs.numbers import NumberStyle, to_numbers, unit_in_cells, unit_scale
@@ -15,7 +15,7 @@ from yardtoll.store.logs.times import looks_like_date, looks_like_time
 
 TIME = "time"
 DATE = "date"
-TARGETS = (TIME, DATE, *(q.value for q in Quantity))
+TARGETS = (TIME, DATE, *(q.value for q in LOGGED))
 _CONTENT_SAMPLE = 20_000
 _COUNTER_SAMPLES = 20
 """A nameless column that never falls over this many samples counts; power is never so steady."""

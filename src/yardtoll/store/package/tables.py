@@ -31,6 +31,7 @@ TABLES: tuple[sa.Table, ...] = (
     schema.run,
     schema.mark,
     schema.reading,
+    schema.entry,
     schema.recording,
 )
 """Every table but the samples and the pictures' bytes; what others refer to comes first."""
@@ -60,7 +61,7 @@ ADDED_LATER: dict[str, dict[str, Any]] = {
     "reading": {"subject": "", "step": None, "within_s": None},
 }
 """Columns that packages of earlier versions lack, with what they mean by that."""
-_OBJECTS = ("conditions", "explained")
+_OBJECTS = ("conditions", "explained", "fields")
 _LARGEST_INTEGER = 2**62
 LARGEST = 1e12
 """No figure of a bench is larger; sums and squares of such a one would run over."""

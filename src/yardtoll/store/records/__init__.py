@@ -13,6 +13,7 @@ from yardtoll.store.records.bench import (
 from yardtoll.store.records.conditions import Conditions, Override
 from yardtoll.store.records.run import (
     TYPED,
+    Entry,
     Mark,
     Reading,
     ReadingKind,
@@ -39,6 +40,7 @@ __all__ = [
     "TYPED",
     "Accessory",
     "Conditions",
+    "Entry",
     "Gear",
     "Load",
     "Mark",
@@ -80,4 +82,4 @@ Removable = (
     | Gear
 )
 """What can be taken out of sight."""
-Record = YardInfo | Site | Run | Recording | Mark | Reading | Removable
+Record = YardInfo | Site | Run | Recording | Entry | Mark | Reading | Removable

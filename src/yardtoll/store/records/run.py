@@ -146,6 +146,22 @@ class Reading:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Entry:
+    """One line of a run that is kept as a table: a try, a port's watts, a level.
+
+    Attributes:
+        position: its place in the table, rising.
+        fields: values by the keys of the method's entry fields, which carry their units.
+    """
+
+    id: int | None = None
+    run_id: int
+    position: int
+    fields: Mapping[str, float | str] = field(default_factory=dict)
+    withdrawn: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
 class Recording:
     """What one instrument recorded of a run. Its samples are fetched apart.
 

@@ -215,8 +215,10 @@ class LedgerView(StopView):
         self._touch()
 
     def refresh(self) -> None:
-        runs = [r for r in self.bench.session.station_runs() if r.has_ended]
-        found = {a.run.id: a for a in self.bench.analyses.all_of(runs)}
+        ended = [r for r in self.bench.session.station_runs() if r.has_ended]
+        # What was only seen or typed at the sockets is no energy: Outputs shows it.
+        runs = [r for r in ended if not METHODS[r.method].is_table]
+        found = {a.run.id: a for a in self.bench.analyses.all_of(ended)}
         self._show_empty(empty=not runs)
         if not runs:
             self.run_id = None

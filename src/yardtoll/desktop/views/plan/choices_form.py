@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.errors import FieldError
-from yardtoll.core.methods import METHODS, Method, Size
+from yardtoll.core.methods import METHODS, WITH_POWER, Method, Size
 from yardtoll.core.methods.cautions import LOCAL_FIRST
 from yardtoll.core.planning.checks import SETTINGS
 from yardtoll.core.planning.loads import Mix, MixPart, MixResult
@@ -75,7 +75,7 @@ class ChoicesForm(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(9)
-        self.methods = choice("Method", [(m.title, m.key) for m in METHODS.values()])
+        self.methods = choice("Method", [(m.title, m.key) for m in WITH_POWER.values()])
         self.sizes = choice("Power or time")
         self.aim = label("", "quiet", wrap=True)
         column.addWidget(self.methods)

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
+from yardtoll.bench.instruments import power_meters
 from yardtoll.core.formatting import counted
 from yardtoll.core.planning.loads import MixResult
 from yardtoll.core.planning.mixing import mix_loads
@@ -126,7 +127,9 @@ class PlanView(StopView):
     def refresh(self) -> None:
         yard = self.bench.session.yard
         station = self.bench.session.station
-        self.form.show_bench(yard.meters_by_use(), yard.cords(), yard.circuits(), yard.arrays())
+        self.form.show_bench(
+            power_meters(yard.meters_by_use()), yard.cords(), yard.circuits(), yard.arrays()
+        )
         if self._station_shown != (station.id if station else None):
             self._station_shown = station.id if station else None
             self._begin_anew()

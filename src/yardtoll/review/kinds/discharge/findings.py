@@ -34,6 +34,7 @@ from yardtoll.review.budgets import (
     watts_budget,
 )
 from yardtoll.review.kinds.discharge.ended_by import what_ended
+from yardtoll.review.kinds.discharge.held import lowered_clause
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.outlet_runs import is_whole, off_the_usual_load, outlet_of
 from yardtoll.review.station.runs import StationRuns
@@ -103,6 +104,7 @@ def power_findings(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[F
             load_w=watts,
             held_s=held_s,
             ended_by=what_ended(analysis, at_most_w=_highest_claim(CONTINUOUS, claims)),
+            unfit=lowered_clause(analysis, result),
             seen=f"held for {held_s / 60:.0f} min",
         )
         if analysis.run.conditions.lowers_voltage:
@@ -217,6 +219,7 @@ def _volts(kind: str, volts: FloatArray, analysis: RunAnalysis) -> Iterator[Find
         unknown=NO_VOLTS,
         ends=(float(volts.min()), float(volts.max())),
         load_w=_mean_w(analysis),
+        unfit=lowered_clause(analysis, _result(analysis)),
         seen=f"under load{whole}",
     )
 
@@ -278,6 +281,7 @@ def _of_run(
     for_value: float | None = None,
     lower_bound: bool = False,
     why_bound: str = "",
+    unfit: str = "",
     seen: str = "",
 ) -> Finding:
     return Finding(
@@ -294,6 +298,7 @@ def _of_run(
         for_value=for_value,
         lower_bound=lower_bound,
         why_bound=why_bound,
+        unfit=unfit,
         doubts=analysis.doubts,
         seen=seen,
     )

@@ -56,6 +56,25 @@ def held_in_notes(run: RunAnalysis, highest_w: float | None) -> HoldResult | Non
     return held_in(run, trace, highest_w, said)
 
 
+_LOWERED_SHARE = 0.95
+"""Volts below this share of no load, in voltage-lowering mode, are lowered (common practice)."""
+
+
+def lowered_clause(run: RunAnalysis, result: DischargeResult | None) -> str:
+    """Why a run in voltage-lowering mode does not show rated power or volts; "" where it does."""
+    if result is None or not run.run.conditions.lowers_voltage or not result.volts_mean:
+        return ""
+    demand_w, watts = run.run.target_w, result.mean_w
+    held_back = bool(demand_w and watts and watts < _LOWERED_SHARE * demand_w)
+    sags = result.sag_ratio is not None and result.sag_ratio > 1 - _LOWERED_SHARE
+    if not held_back and not sags:
+        return ""
+    return (
+        f"had voltage-lowering mode on and {result.volts_mean:.1f} V: heaters at lowered volts "
+        "do not show what it gives at its rated ones"
+    )
+
+
 def lowered_words(run: RunAnalysis, result: DischargeResult) -> Iterator[str]:
     """Voltage-lowering mode: the volts against those that the square law gives for the load.
 
@@ -92,7 +111,7 @@ def held_words(held: HoldResult) -> Iterator[str]:
         yield f"{begins}: {', '.join(map(_step_words, shown))}{ended}."
     if held.trip is not None and not over:
         yield f"It tripped at {_watts(held.trip.from_w, held)}."
-    if held.surge_w is not None and held.surge_s is not None:
+    if held.surge_w is not None and held.surge_s is not None and not _is_a_step(held):
         least = "at least " if held.surge_at_least else ""
         yield (
             f"A surge of {least}{_watts(held.surge_w, held)} was carried for {held.surge_s:.1f} s"
@@ -108,6 +127,48 @@ def overload_words(held: HoldResult) -> Iterator[str]:
     """The same for a report: only where the load went over the rating."""
     if held.surge_w is not None or any(s.share_of_rated > _OVER for s in held.steps):
         yield from held_words(held)
+
+
+def volts_words(held: HoldResult) -> Iterator[str]:
+    """Volts at the rating, and how far they sag from those without load."""
+    if held.volts_at_rated is not None:
+        sag = f", {100 * held.sag_ratio:.1f} % below no load" if held.sag_ratio is not None else ""
+        yield f"At the rating the outlet had {held.volts_at_rated:.1f} V{sag}."
+
+
+def lowered_headline(run: RunAnalysis, result: DischargeResult) -> str:
+    """Like "Held heaters of 1700 W at 1202 W by lowering its volts to 100.8 V"; "" for others."""
+    if not lowered_clause(run, result) or not run.run.target_w or not result.mean_w:
+        return ""
+    return (
+        f"Held heaters of {run.run.target_w:.0f} W at {result.mean_w:.0f} W by lowering its volts "
+        f"to {result.volts_mean:.1f} V"
+    )
+
+
+def held_headline(held: HoldResult) -> str:
+    """Like "Held 2000 W for 30 min", "Tripped at 2400 W, 120 % of rated, after 42 s"."""
+    rated = f"{held.rated_w:g} W"
+    if held.trip is not None:
+        trip = held.trip
+        after = format_span(trip.seconds_above_rated)
+        share = f"{100 * trip.share_of_rated:.0f} % of rated"
+        if trip.share_of_rated > _OVER:
+            return f"Tripped at {trip.from_w:.0f} W, {share}, after {after} above the rating"
+        return f"Tripped at {trip.from_w:.0f} W, {share}"
+    highest = max(held.steps, key=lambda s: s.mean_w, default=None)
+    if highest is not None and highest.share_of_rated > _OVER:
+        share = f"{100 * highest.share_of_rated:.0f} % of rated"
+        return f"Carried {highest.mean_w:.0f} W, {share}, for {format_span(highest.seconds)}"
+    if held.longest_at_rated_s > 0:
+        return f"Held its {rated} for {format_span(held.longest_at_rated_s)}"
+    return f"Its {rated} were not reached"
+
+
+def _is_a_step(held: HoldResult) -> bool:
+    """Whether the highest was a steady load of the ladder, and no surge of its own."""
+    surge = held.surge_w or 0.0
+    return any(abs(step.mean_w / surge - 1) < 1 - _LOWERED_SHARE for step in held.steps)
 
 
 def _is_about_power(method: Method) -> bool:

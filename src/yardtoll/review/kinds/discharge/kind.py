@@ -9,7 +9,11 @@ from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.conformance.yardsticks import Yardstick
 from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import Method
+from yardtoll.core.output.resets import reset_words
 from yardtoll.core.uncertainty.figure import Figure, Style
+from yardtoll.report.charts.outputs import steps_scene
+from yardtoll.report.charts.palette import Palette
+from yardtoll.report.charts.scene import Scene
 from yardtoll.review.display_words import audit_words
 from yardtoll.review.kinds.discharge.analysis import DischargeOutcome, analyse
 from yardtoll.review.kinds.discharge.evidence import of_capacity, of_dc_port
@@ -18,7 +22,14 @@ from yardtoll.review.kinds.discharge.findings import (
     power_findings,
     supply_findings,
 )
-from yardtoll.review.kinds.discharge.held import lowered_words, overload_words
+from yardtoll.review.kinds.discharge.held import (
+    held_headline,
+    held_words,
+    lowered_headline,
+    lowered_words,
+    overload_words,
+    volts_words,
+)
 from yardtoll.review.kinds.discharge.page import discharge_page
 from yardtoll.review.kinds.discharge.yardsticks import discharge_rows
 from yardtoll.review.kinds.kind import RunKind
@@ -64,6 +75,29 @@ class Discharge(RunKind):
                 yield from overload_words(outcome.held)
         if isinstance(outcome, DischargeOutcome) and outcome.audit is not None:
             yield from audit_words(outcome.audit)
+
+    def scenes(self, run: RunAnalysis, size: tuple[float, float], palette: Palette) -> list[Scene]:
+        """Its load in steps, where it was about a power or went over the rating."""
+        outcome = run.outcome
+        held = outcome.held if isinstance(outcome, DischargeOutcome) else None
+        return [steps_scene(held, *size, palette)] if held is not None and held.steps else []
+
+    def output_headline(self, run: RunAnalysis) -> str:
+        """What was held, or what tripped."""
+        outcome = run.outcome
+        held = outcome.held if isinstance(outcome, DischargeOutcome) else None
+        if held is None or not isinstance(outcome, DischargeOutcome):
+            return self.caption(run)
+        return lowered_headline(run, outcome.result) or held_headline(held)
+
+    def output_words(self, run: RunAnalysis) -> Iterator[str]:
+        """What was carried how long, what ended it, and how it came back."""
+        outcome = run.outcome
+        if isinstance(outcome, DischargeOutcome) and outcome.held is not None:
+            yield from lowered_words(run, outcome.result)
+            yield from held_words(outcome.held)
+            yield from volts_words(outcome.held)
+            yield from reset_words([entry.fields for entry in run.records.entries])
 
     def station_findings(self, station: StationRuns) -> Iterator[Finding]:
         """The energy to empty, by load."""

@@ -1,0 +1,267 @@
+"""Lines of tests at the outlets: typed, taken from a file, or captured; with undo."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtWidgets import QFileDialog
+
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.roles import Role
+from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.formatting import capitalised
+from yardtoll.core.output.entries import (
+    CALIBRATION_DB,
+    CALIBRATION_RMS,
+    CAPTURE,
+    FULL_SCALE,
+    RELATIVE,
+    EntryField,
+    Fields,
+)
+from yardtoll.core.sound.levels import Recording as SoundRecording
+from yardtoll.core.waveform.capture import Capture
+from yardtoll.desktop.dialogs.entry import EntryDialog
+from yardtoll.desktop.dialogs.instrument import InstrumentDialog
+from yardtoll.desktop.host import Host
+from yardtoll.desktop.workbench.session import Session
+from yardtoll.review.output_tests import OutputTest
+from yardtoll.store.records import Entry, Recording, Run, RunState
+from yardtoll.store.yard_file import utc_now
+
+TABLE = "table"
+"""Origin of a run that is entered line by line."""
+_FILTERS = {
+    Role.WAVEFORM: "Curves (*.csv *.txt *.tsv *.wav *.CSV *.WAV);;All files (*)",
+    Role.SOUND: "Recordings (*.wav *.WAV);;All files (*)",
+}
+_LONGEST_SOUND_S = 60.0
+_OF_SOUND = (
+    EntryField(key=CALIBRATION_DB, title="Calibrated at", unit="dB(A)", low=-20, high=200,
+               decimals=1),
+    EntryField(key=CALIBRATION_RMS, title="which gave, of full scale", unit="", high=1,
+               decimals=4),
+)  # fmt: skip
+_OF_CURVE = (
+    EntryField(key=FULL_SCALE, title="Volts at full scale", unit="V", high=10_000, decimals=1),
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Taken:
+    """What a file or an instrument gave.
+
+    Attributes:
+        known: fields of the line that are known with it.
+        asked: further fields that only the reviewer knows.
+    """
+
+    trace: Trace
+    role: Role
+    known: Mapping[str, float | str]
+    asked: tuple[EntryField, ...] = ()
+    instrument: str = ""
+
+
+class OutputLines:
+    """What the Outputs view asks for.
+
+    Args:
+        show: called with the run that a line came to.
+    """
+
+    def __init__(self, host: Host, session: Session, show: Callable[[int], object]) -> None:
+        self._host, self._session, self._show = host, session, show
+
+    def ask_line(self, test: OutputTest, run: Run | None, known: Fields) -> None:
+        """Ask for a new line and keep it."""
+        title = f"{test.title}: a new {test.line}"
+        dialog = EntryDialog(title, test.fields, known, self._host.widget)
+        if dialog.exec():
+            self.keep(test, run, dialog.values())
+
+    def edit_line(self, test: OutputTest, entry: Entry) -> None:
+        """Ask for changes to a line."""
+        kept_beside = [f for f in (*_OF_CURVE, *_OF_SOUND) if f.key in entry.fields]
+        dialog = EntryDialog(
+            f"{test.title}: a {test.line}",
+            (*test.fields, *kept_beside),
+            parent=self._host.widget,
+            entry=entry,
+        )
+        if not dialog.exec():
+            return
+        if dialog.removed:
+            self.remove_line(entry)
+        else:
+            changed = dialog.record(entry.run_id, entry.position)
+            self._session.edit(changed, f"Edit a {test.line} of {test.title}")
+
+    def remove_line(self, entry: Entry) -> None:
+        """Take a line out of sight; undo brings it back."""
+        if not self._session.yard.read_only:
+            self._session.edit(replace(entry, withdrawn=True), "Remove a line")
+
+    def new_run(self, test: OutputTest) -> None:
+        """Begin another test of this kind."""
+        made = self._add_run(test)
+        if made is not None:
+            self._show(made.id or 0)
+
+    def ask_instrument(self, run: Run) -> None:
+        """Ask with which instrument a run's lines were read."""
+        dialog = InstrumentDialog(run, self._session.yard.meters(), self._host.widget)
+        if dialog.exec():
+            self._session.edit(dialog.record(), f"Instrument of run {run.number}")
+
+    # captures
+
+    def take_file(self, test: OutputTest, run: Run | None, path: Path | None) -> None:
+        """Read a capture, ask what belongs to it, and keep both."""
+        role = test.captures
+        assert role is not None
+        if path is None:
+            start = str(self._host.settings.last_folder)
+            chosen, _ = QFileDialog.getOpenFileName(
+                self._host.widget, "A capture", start, _FILTERS[role]
+            )
+            if not chosen:
+                return
+            path = Path(chosen)
+            self._host.settings.last_folder = path.parent
+        read = path
+        self._host.jobs.start(
+            f"Reading {path.name}",
+            lambda _: read_taken(read, role),
+            lambda taken: self.ask_taken(test, run, taken),
+            lambda error: self._host.say(f"{capitalised(str(error))}."),
+        )
+
+    def ask_scope(self, test: OutputTest, run: Run | None) -> None:
+        """Capture from an instrument, ask what belongs to it, and keep both."""
+        from yardtoll.desktop.actions.scopes import ask_scope
+
+        ask_scope(
+            self._host,
+            self._session,
+            test.fields,
+            lambda taken: self.ask_taken(test, run, taken),
+        )
+
+    def ask_taken(self, test: OutputTest, run: Run | None, taken: Taken) -> None:
+        """Ask what belongs to a capture, and keep both."""
+        dialog = EntryDialog(
+            f"{taken.trace.name or test.title}: what it shows",
+            (*_not_told(test.fields, taken.role), *taken.asked),
+            {**_usual_of_told(test.fields), **taken.known},
+            self._host.widget,
+        )
+        if dialog.exec():
+            self.keep(test, run, dialog.values(), taken)
+
+    # keeping
+
+    def keep(
+        self, test: OutputTest, run: Run | None, fields: Fields, taken: Taken | None = None
+    ) -> None:
+        """Add a line to a run, to a new one where there is none; one step for undo."""
+        text = f"Add a {test.line} to {test.title}"
+        with self._session.together(text):
+            into = run if run is not None else self._add_run(test)
+            if into is None or into.id is None:
+                return
+            values = dict(fields)
+            if taken is not None:
+                recording = Recording(
+                    run_id=into.id, role=taken.role.value, instrument=taken.instrument
+                )
+                trace = _scaled(taken, values)
+                kept = self._session.yard.keep_recording(recording, trace)
+                self._session.note_added(kept, text)
+                values[CAPTURE] = float(kept.id or 0)
+            position = max((e.position for e in self._session.yard.entries(into.id)), default=0) + 1
+            self._session.add(Entry(run_id=into.id, position=position, fields=values), text)
+        self._show(into.id)
+
+    def _add_run(self, test: OutputTest) -> Run | None:
+        station = self._session.station
+        if station is None or station.id is None or test.method is None:
+            return None
+        now = utc_now()
+        made = Run(
+            station_id=station.id,
+            number=self._session.yard.next_number(station.id),
+            method=test.method.key,
+            state=RunState.FINISHED.value,
+            origin=TABLE,
+            started_at=now,
+            ended_at=now,
+        )
+        return self._session.add(made, f"Begin {test.title}")
+
+
+def read_taken(path: Path, role: Role) -> Taken:
+    """A file as it is kept.
+
+    Raises:
+        LogError: it cannot be read, or shows no curve.
+    """
+    from yardtoll.store.scope_files import read_capture, read_sound
+
+    if role is Role.SOUND:
+        return of_sound(read_sound(path))
+    return of_capture(read_capture(path))
+
+
+def of_capture(capture: Capture, instrument: str = "") -> Taken:
+    """A curve of volts as it is kept; one without a scale asks for it."""
+    columns = {Quantity.VOLTS: capture.volts}
+    if capture.amps is not None:
+        columns[Quantity.AMPS] = capture.amps
+    trace = Trace(name=capture.name, time_s=capture.time_s, columns=columns)
+    known: dict[str, float | str] = {RELATIVE: 1.0} if capture.relative else {}
+    return Taken(
+        trace=trace,
+        role=Role.WAVEFORM,
+        known=known,
+        asked=_OF_CURVE if capture.relative else (),
+        instrument=instrument,
+    )
+
+
+def of_sound(recording: SoundRecording) -> Taken:
+    """A recording as it is kept: its first minute."""
+    most = int(_LONGEST_SOUND_S * recording.rate_hz)
+    samples = recording.samples[:most]
+    trace = Trace(
+        name=recording.name,
+        time_s=np.arange(samples.size) / recording.rate_hz,
+        columns={Quantity.PRESSURE: samples},
+    )
+    known = {"by": "recording"}
+    return Taken(trace=trace, role=Role.SOUND, known=known, asked=_OF_SOUND)
+
+
+def _not_told(fields: tuple[EntryField, ...], role: Role) -> tuple[EntryField, ...]:
+    """The columns that a capture does not tell by itself."""
+    kept = (field for field in fields if not field.told)
+    if role is Role.SOUND:
+        # Without a calibration a recording tells the hum and no level.
+        return tuple(replace(field, needed=False) for field in kept)
+    return tuple(kept)
+
+
+def _usual_of_told(fields: tuple[EntryField, ...]) -> dict[str, float | str]:
+    """The choices that a capture makes by being one, such as "by scope"."""
+    return {f.key: f.default for f in fields if f.told and f.choices and f.default is not None}
+
+
+def _scaled(taken: Taken, values: dict[str, float | str]) -> Trace:
+    """Volts in place of shares of full scale, once the scale is known."""
+    scale = values.get(FULL_SCALE)
+    if RELATIVE not in values or not isinstance(scale, int | float) or scale <= 0:
+        return taken.trace
+    del values[RELATIVE]
+    volts = taken.trace.columns[Quantity.VOLTS] * float(scale)
+    return replace(taken.trace, columns={**taken.trace.columns, Quantity.VOLTS: volts})

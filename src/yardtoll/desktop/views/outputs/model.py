@@ -1,0 +1,133 @@
+"""What the Outputs view shows: a page for each test at the outlets, for one run of it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yardtoll.core.formatting import counted
+from yardtoll.core.methods import METHODS
+from yardtoll.core.output.entries import CAPTURE, EntryField, Fields, number_in
+from yardtoll.core.uncertainty.figure import Figure, Style
+from yardtoll.report.charts.palette import ON_PAPER
+from yardtoll.review.kinds import kind_of
+from yardtoll.review.output_tests import POWERS, OutputTest
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.store.records import Entry, Run
+from yardtoll.store.shown_region import day
+from yardtoll.store.site_time import local
+
+
+def held_runs(analyses: Sequence[RunAnalysis]) -> list[RunAnalysis]:
+    """Runs about a power, and any other whose load went over the rating."""
+    size = (400.0, 200.0)
+    return [
+        a
+        for a in analyses
+        if METHODS[a.run.method] in POWERS
+        or (not a.method.is_table and kind_of(a.run.method).scenes(a, size, ON_PAPER))
+    ]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Page:
+    """What one run of a test says.
+
+    Attributes:
+        pictures: titles of the pictures, in order.
+        figures: with their ±; of powers held the sentences say them.
+    """
+
+    headline: str
+    words: tuple[str, ...]
+    pictures: tuple[str, ...]
+    figures: tuple[Figure, ...] = ()
+    is_waiting: bool = False
+
+
+def page_of(test: OutputTest, run: Run | None, analysis: RunAnalysis | None) -> Page:
+    """Headline, sentences and pictures; what to do first where there is no run yet."""
+    if run is None:
+        return Page(headline=_first_words(test), words=_steps(test), pictures=())
+    if analysis is None:
+        return Page(headline="Working it out…", words=(), pictures=(), is_waiting=True)
+    if not analysis.has_outcome:
+        said = analysis.problem
+        return Page(
+            headline=_first_words(test) if not analysis.records.entries else "Nothing to show yet",
+            words=(*((f"{said[:1].upper()}{said[1:]}.",) if said else ()), *_steps(test)),
+            pictures=(),
+        )
+    kind = kind_of(run.method)
+    scenes = kind.scenes(analysis, (600.0, 300.0), ON_PAPER)
+    words = list(kind.output_words(analysis))
+    if analysis.method.is_table:
+        words += [f"{n.message[:1].upper()}{n.message[1:]}." for n in analysis.notices]
+    if analysis.is_void:
+        words.insert(0, f"This run is void: {run.void_reason or 'no reason given'}.")
+    return Page(
+        headline=kind.output_headline(analysis),
+        words=tuple(words),
+        pictures=tuple(scene.title for scene in scenes),
+        figures=_shown_figures(analysis) if analysis.method.is_table else (),
+    )
+
+
+def _shown_figures(analysis: RunAnalysis) -> tuple[Figure, ...]:
+    """Those that measure something, and not the count of lines."""
+    return tuple(f for f in analysis.outcome.figures if f.unit or f.style is Style.PERCENT)
+
+
+def run_words(run: Run) -> str:
+    """A run in the chooser."""
+    method = "" if METHODS[run.method].is_table else f", {METHODS[run.method].title.lower()}"
+    return f"Run {run.number}, {day(local(run.started_at))}{method}"
+
+
+def table_of(
+    test: OutputTest, entries: Sequence[Entry], analysis: RunAnalysis | None = None
+) -> tuple[list[str], list[list[str]]]:
+    """(column titles, rows of cells); columns that no line fills are left out.
+
+    What a capture tells goes before what was typed.
+    """
+    told = analysis.outcome.told if analysis is not None else {}
+    lines = [{**entry.fields, **told.get(entry.id or 0, {})} for entry in entries]
+    fields = [
+        field
+        for field in test.fields
+        if field.in_list
+        and (field.needed or any(line.get(field.key) not in (None, "") for line in lines))
+    ]
+    has_capture = any(CAPTURE in entry.fields for entry in entries)
+    titles = [field.title for field in fields] + (["From"] if has_capture else [])
+    rows = []
+    for entry, line in zip(entries, lines, strict=True):
+        cells = [_cell(field, line) for field in fields]
+        if has_capture:
+            cells.append("a capture" if number_in(entry.fields, CAPTURE) is not None else "typed")
+        rows.append(cells)
+    return titles, rows
+
+
+def _cell(field: EntryField, values: Fields) -> str:
+    value = values.get(field.key)
+    return field.shown(value) if value is not None and value != "" else ""
+
+
+def _first_words(test: OutputTest) -> str:
+    return test.method.aim if test.method is not None else "No rated power was held yet"
+
+
+def _steps(test: OutputTest) -> tuple[str, ...]:
+    if test.method is None:
+        powers = " or ".join(f"“{m.title}”" for m in POWERS)
+        return (
+            f"Plan {powers}, or import a log of one: each step's seconds, what ended it and how "
+            "the station came back are shown here.",
+            "Loads that went over the rating in any other run are found and listed too.",
+        )
+    return (*test.method.steps, *test.method.cautions)
+
+
+def lines_counted(count: int, test: OutputTest) -> str:
+    """Like "4 lines"."""
+    return counted(count, test.line)

@@ -1,0 +1,154 @@
+"""Runs that are kept as a table of what was seen: what all their kinds have in common."""
+
+from abc import abstractmethod
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.methods import Method
+from yardtoll.core.output.entries import (
+    CAPTURE,
+    FULL_SCALE,
+    RELATIVE,
+    EntryField,
+    Fields,
+    number_in,
+)
+from yardtoll.core.sound.levels import Recording as SoundRecording
+from yardtoll.core.waveform.capture import Capture
+from yardtoll.report.charts.curve import Curve
+from yardtoll.review.kinds.kind import RunKind
+from yardtoll.review.page import RunPage
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.runs import StationRuns
+from yardtoll.store.records import Entry
+
+_USUAL_V = (100.0, 115.0, 120.0, 230.0, 240.0)
+_USUAL_HZ = (50.0, 60.0)
+
+
+class TableKind(RunKind):
+    """A kind of run whose lines are entered under Outputs."""
+
+    fields: tuple[EntryField, ...] = ()
+
+    def serves(self, method: Method) -> bool:
+        """The method that is entered in these columns."""
+        return method.is_table and method.entry_fields is self.fields
+
+    @abstractmethod
+    def headline(self, run: RunAnalysis) -> str:
+        """What was found, in one sentence without its full stop."""
+
+    def output_headline(self, run: RunAnalysis) -> str:
+        """The headline."""
+        return self.headline(run)
+
+    @abstractmethod
+    def output_words(self, run: RunAnalysis) -> Iterator[str]:
+        """Everything else, in sentences."""
+
+    def page(self, run: RunAnalysis, station: StationRuns, claims: Sequence[Claim]) -> RunPage:
+        """Headline, figures and sentences."""
+        return RunPage(
+            headline=self.headline(run),
+            figures=run.outcome.figures,
+            words=tuple((said,) for said in self.output_words(run)),
+            notices=tuple(notice.message for notice in run.notices),
+        )
+
+    def latest_words(self, run: RunAnalysis) -> str:
+        """The headline."""
+        return self.headline(run) if run.has_outcome else ""
+
+    def curve(self, run: RunAnalysis) -> Curve | None:
+        """No power over time."""
+        return None
+
+
+def entries_of(run: RunAnalysis, what: str) -> tuple[Entry, ...]:
+    """The lines of a run as they are kept.
+
+    Raises:
+        UnusableDataError: there is none.
+    """
+    if not run.records.entries:
+        raise UnusableDataError(f"{what} yet: add the first under Outputs")
+    return run.records.entries
+
+
+def lines_of(run: RunAnalysis, what: str) -> list[Fields]:
+    """The fields of its lines.
+
+    Raises:
+        UnusableDataError: there is none.
+    """
+    return [entry.fields for entry in entries_of(run, what)]
+
+
+def trace_behind(run: RunAnalysis, line: Fields) -> Trace | None:
+    """The samples that a line was taken from; None for what was typed."""
+    wanted = number_in(line, CAPTURE)
+    if wanted is None:
+        return None
+    return next((r.trace for r in run.recorded if r.record.id == int(wanted)), None)
+
+
+def capture_behind(run: RunAnalysis, line: Fields) -> Capture | None:
+    """The curve of volts that a line was taken from; None for what was typed."""
+    trace = trace_behind(run, line)
+    volts = trace.columns.get(Quantity.VOLTS) if trace is not None else None
+    if trace is None or volts is None or volts.size < 2:
+        return None
+    return Capture(
+        name=trace.name,
+        rate_hz=_rate_hz(trace),
+        volts=volts,
+        amps=trace.columns.get(Quantity.AMPS),
+        relative=bool(number_in(line, RELATIVE)),
+        full_scale=number_in(line, FULL_SCALE),
+    )
+
+
+def sound_behind(run: RunAnalysis, line: Fields) -> SoundRecording | None:
+    """The recording of sound that a line was taken from; None for what was read."""
+    trace = trace_behind(run, line)
+    samples = trace.columns.get(Quantity.PRESSURE) if trace is not None else None
+    if trace is None or samples is None or samples.size < 2:
+        return None
+    return SoundRecording(name=trace.name, rate_hz=_rate_hz(trace), samples=samples)
+
+
+def claimed_value(run: RunAnalysis, kind: str) -> float | None:
+    """The first claimed figure of a kind."""
+    return next((c.value for c in run.records.claims if c.kind == kind and c.value), None)
+
+
+def nominal_hz(run: RunAnalysis, capture: Capture | None = None) -> float:
+    """As claimed; else 50 or 60 Hz, whichever a capture is nearer to."""
+    claimed = claimed_value(run, "ac_hz")
+    if claimed or capture is None:
+        return claimed or _USUAL_HZ[1]
+    # Enough to tell 50 from 60: rising passages through the mean.
+    volts = capture.volts - np.mean(capture.volts)
+    step = max(int(capture.rate_hz / 2000), 1)
+    smooth = np.convolve(volts[::step], np.ones(5) / 5, "same")
+    rises = np.count_nonzero((smooth[:-1] < 0) & (smooth[1:] >= 0))
+    return min(_USUAL_HZ, key=lambda hertz: abs(hertz - rises / capture.duration_s))
+
+
+def nominal_v(run: RunAnalysis, capture: Capture | None = None) -> float:
+    """As claimed; else the usual one that a capture is nearest to."""
+    claimed = claimed_value(run, "ac_v")
+    if claimed or capture is None:
+        return claimed or _USUAL_V[2]
+    rms = float(np.sqrt(np.mean(capture.volts**2)))
+    return min(_USUAL_V, key=lambda volts: abs(volts - rms))
+
+
+def _rate_hz(trace: Trace) -> float:
+    return (trace.time_s.size - 1) / float(trace.time_s[-1] - trace.time_s[0])
