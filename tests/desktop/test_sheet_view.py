@@ -40,9 +40,11 @@ def settled(qtbot, demo, view, holds):
 
 
 def test_the_sheet_stands_as_it_will_be_published(view):
-    assert view.headline.text() == "91.1 ± 1.2 % of rated delivered, 5 claims met, 2 not met"
+    assert view.headline.text() == (
+        "91.1 ± 1.2 % of rated delivered, 11 claims met, 2 not met, 1 too close to call"
+    )
     shown = view.preview.toPlainText()
-    for words in ("Fennel 2k", "falls short", "Scorecard: 3 of 3 points", "Rule"):
+    for words in ("Fennel 2k", "falls short", "Scorecard: 7 of 7 points", "Rule"):
         assert words in shown
 
 
@@ -95,8 +97,8 @@ def test_the_scorecard_is_scored_by_eye_and_edited(qtbot, demo, view):
         next(b for b in buttons if b.accessibleName().startswith(text)).click()
 
     in_dialog(seen, ObservationDialog)
-    pressed("Note what was seen: Feeds a load")
-    settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("4 of 4"))
+    pressed("Note what was seen: The display tells")
+    settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("8 of 8"))
     assert any("ran a lamp on it" in s.evidence for s in view.sheet.scoring)
 
     def point(dialog):
@@ -109,7 +111,7 @@ def test_the_scorecard_is_scored_by_eye_and_edited(qtbot, demo, view):
 
     in_dialog(point, ScorePointDialog)
     pressed("Add a point")
-    settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("5 of 6"))
+    settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("9 of 10"))
 
     def gone(dialog):
         assert dialog.record().half_limit == pytest.approx(0.6)
@@ -117,7 +119,7 @@ def test_the_scorecard_is_scored_by_eye_and_edited(qtbot, demo, view):
 
     in_dialog(gone, ScorePointDialog)
     pressed("Edit the point Very cheap")
-    settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("4 of 4"))
+    settled(qtbot, demo, view, lambda v: v.sheet.score_words.startswith("8 of 8"))
 
 
 def sensitivities(monkeypatch, name, *paths):

@@ -24,6 +24,7 @@ from yardtoll.review.sheet.build import build_sheet
 from yardtoll.review.station.beside import inputs_beside
 from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import Reading, ReadingKind, Run, Station
+from yardtoll.store.site_time import now
 
 
 class TestDays:
@@ -31,7 +32,7 @@ class TestDays:
         sun.choose_page(DAYS)
         qtbot.waitUntil(lambda: sun.days.outlook is not None, timeout=20_000)
         outlook = sun.days.outlook
-        assert len(outlook.days) == 7 and outlook.days[0].day == datetime.now().astimezone().date()
+        assert len(outlook.days) == 7 and outlook.days[0].day == now().date()
         assert f"{outlook.days[0].clear.expected_wh:.0f} Wh" in sun.headline.text()
         assert all(day.clear.peak_w <= 300 for day in outlook.days)  # the claimed input's cap
         QTest.keyClick(sun.days.week, Qt.Key.Key_Down)
@@ -84,8 +85,8 @@ class TestDays:
         (kept,) = [r for r in demo.bench.session.yard.runs() if r.state == "planned"]
         assert (kept.method, datetime.fromisoformat(kept.started_at)) == ("recharge_sun", begins)
         # Within the window it is planned for now, and once it is over there is none to come.
-        for now in (begins + (ends - begins) / 2, ends):
-            sun.days.now = now
+        for moment in (begins + (ends - begins) / 2, ends):
+            sun.days.now = moment
             sun.days.choose_day(2)
             assert sun.days.plan_button.text() == "Plan a solar run" and sun.days.start is None
 

@@ -75,7 +75,9 @@ def test_claims_open_their_budget_and_plan_what_is_missing(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.go_to(VERDICTS)
     view = demo.stack.currentWidget()
-    assert view.headline.text() == "5 claims are met, 2 fall short; 21 not tested"
+    assert view.headline.text() == (
+        "11 claims are met, 2 fall short, 1 is too close to call; 14 not tested"
+    )
     row_named(view, "Wall charging time")
     shown = []
 
@@ -88,38 +90,43 @@ def test_claims_open_their_budget_and_plan_what_is_missing(qtbot, demo):
     QTest.keyClick(view.rails, Qt.Key.Key_B)
     assert "Display step" in shown and "±½ point at either end" in shown
     assert "Display step (±½ point at either end), type B" in QApplication.clipboard().text()
-    row_named(view, "Continuous power")
+    row_named(view, "DC volts")
     assert view.plan_button.isVisibleTo(demo) and not view.evidence.isVisibleTo(demo)
     view.plan_button.click()
     plan = demo.stack.currentWidget()
-    assert (demo.rail.current, plan.form.chosen_method.key) == ("plan", "hold")
+    assert (demo.rail.current, plan.form.chosen_method.key) == ("plan", "capacity_dc")
+    demo.go_to(VERDICTS)
+    row_named(view, "Transfer time")
+    view.evidence.click()
+    assert demo.rail.current == "outputs"
+    assert demo.stack.currentWidget().headline.text().startswith("Worst gap")
 
 
 def test_what_was_seen_settles_a_yes_or_no(qtbot, demo):
-    demo.bench.session.choose_station(1)
+    demo.bench.session.choose_station(2)
     demo.go_to(VERDICTS)
     view = demo.stack.currentWidget()
-    row_named(view, "Pure sine")
+    row_named(view, "Pass-through")
 
     def seen(dialog):
-        QTest.keyClicks(dialog.words, "on a scope")
+        QTest.keyClicks(dialog.words, "with a lamp on it")
         dialog.accept_button.click()
 
     in_dialog(seen, ObservationDialog)
     QTest.keyClick(view.rails, Qt.Key.Key_O)
-    assert row_named(view, "Pure sine").row.word == "meets"
+    assert row_named(view, "Pass-through").row.word == "meets"
     demo.undo()
-    assert row_named(view, "Pure sine").row.word == "not tested"
+    assert row_named(view, "Pass-through").row.word == "not tested"
     demo.redo()
 
     def gone(dialog):
-        assert dialog.words.text() == "on a scope"
+        assert dialog.words.text() == "with a lamp on it"
         dialog.remove_button()
 
     in_dialog(gone, ObservationDialog)
-    row_named(view, "Pure sine")
+    row_named(view, "Pass-through")
     view.note_button.click()
-    assert row_named(view, "Pure sine").row.word == "not tested"
+    assert row_named(view, "Pass-through").row.word == "not tested"
 
 
 def test_a_yardstick_of_money(qtbot, demo):

@@ -270,6 +270,7 @@ CLAIM_TEXTS: tuple[tuple[str, str, str], ...] = (
         "Capacity: 1229 Wh\nChemistry: LFP\nAC output: 3 outlets, 120 V, 60 Hz, 1200 W, surge "
         "2400 W\nUSB-C: 1 × 100 W\nUSB-A: 2 × 18 W\nCar port: 13.6 V, 8 A\n"
         "AC charging: 660 W, full in 2.1 h\nSolar input: 12–50 V, 10 A, 300 W\nWeight: 31 lb\n"
+        "Pass-through charging\n"
         "Battery: 384 Ah, 3.2 V",
     ),
     (

@@ -24,7 +24,8 @@ def findings(
         claims: give the DC port of a run, by its volts, and the charge that a time is
             asked for.
     """
-    made: list[Finding] = []
+    # A run says more than what was noted, and the latest of several is judged by.
+    made = list(_noted(receiving, observations))
     excluded: list[ExcludedRun] = []
     for run in in_time(station.analyses):
         reason = ""
@@ -41,7 +42,6 @@ def findings(
         made += kind_of(run.run.method).findings(run, station, claims)
     for kind in KINDS:
         made += kind.station_findings(station)
-    made += _noted(receiving, observations)
     return made, excluded
 
 

@@ -14,6 +14,7 @@ from yardtoll.core.conformance.yardsticks import SHIPPED_YARDSTICKS
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.formatting import quoted
+from yardtoll.core.methods import METHODS
 from yardtoll.store import recordings
 from yardtoll.store.codecs import from_row, to_row
 from yardtoll.store.errors import YardError
@@ -157,10 +158,15 @@ class YardFile(YardStorage):
         return self._present(Meter)
 
     def meters_by_use(self) -> list[Meter]:
-        """Meters as they are offered: the one used last first, simulated ones after all others."""
-        last = {run.meter_id: run.started_at for run in self.runs() if run.meter_id is not None}
-        used = sorted(self.meters(), key=lambda meter: last.get(meter.id or 0, ""), reverse=True)
-        return sorted(used, key=lambda meter: meter.is_simulated)
+        """Meters as they are offered: the one used last first, simulated ones after all others.
+
+        Those that only tables were read with, such as one for USB ports, come at the very end.
+        """
+        used = [run for run in self.runs() if run.meter_id is not None]
+        last = {run.meter_id: run.started_at for run in used if not METHODS[run.method].is_table}
+        for_tables = {run.meter_id for run in used} - set(last)
+        meters = sorted(self.meters(), key=lambda meter: last.get(meter.id or 0, ""), reverse=True)
+        return sorted(meters, key=lambda meter: (meter.id in for_tables, meter.is_simulated))
 
     def loads(self) -> list[Load]:
         """Loads that are not removed."""

@@ -1,27 +1,19 @@
 """Lines of tests at the outlets: typed, taken from a file, or captured; with undo."""
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
-import numpy as np
 from PySide6.QtWidgets import QFileDialog
 
-from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.roles import Role
-from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.formatting import capitalised
 from yardtoll.core.output.entries import (
-    CALIBRATION_DB,
-    CALIBRATION_RMS,
     CAPTURE,
-    FULL_SCALE,
-    RELATIVE,
     EntryField,
     Fields,
 )
-from yardtoll.core.sound.levels import Recording as SoundRecording
-from yardtoll.core.waveform.capture import Capture
+from yardtoll.desktop.actions.captures import OF_CURVE, OF_SOUND, Taken, read_taken, scaled
 from yardtoll.desktop.dialogs.entry import EntryDialog
 from yardtoll.desktop.dialogs.instrument import InstrumentDialog
 from yardtoll.desktop.host import Host
@@ -36,32 +28,6 @@ _FILTERS = {
     Role.WAVEFORM: "Curves (*.csv *.txt *.tsv *.wav *.CSV *.WAV);;All files (*)",
     Role.SOUND: "Recordings (*.wav *.WAV);;All files (*)",
 }
-_LONGEST_SOUND_S = 60.0
-_OF_SOUND = (
-    EntryField(key=CALIBRATION_DB, title="Calibrated at", unit="dB(A)", low=-20, high=200,
-               decimals=1),
-    EntryField(key=CALIBRATION_RMS, title="which gave, of full scale", unit="", high=1,
-               decimals=4),
-)  # fmt: skip
-_OF_CURVE = (
-    EntryField(key=FULL_SCALE, title="Volts at full scale", unit="V", high=10_000, decimals=1),
-)
-
-
-@dataclass(frozen=True, kw_only=True)
-class Taken:
-    """What a file or an instrument gave.
-
-    Attributes:
-        known: fields of the line that are known with it.
-        asked: further fields that only the reviewer knows.
-    """
-
-    trace: Trace
-    role: Role
-    known: Mapping[str, float | str]
-    asked: tuple[EntryField, ...] = ()
-    instrument: str = ""
 
 
 class OutputLines:
@@ -83,7 +49,7 @@ class OutputLines:
 
     def edit_line(self, test: OutputTest, entry: Entry) -> None:
         """Ask for changes to a line."""
-        kept_beside = [f for f in (*_OF_CURVE, *_OF_SOUND) if f.key in entry.fields]
+        kept_beside = [f for f in (*OF_CURVE, *OF_SOUND) if f.key in entry.fields]
         dialog = EntryDialog(
             f"{test.title}: a {test.line}",
             (*test.fields, *kept_beside),
@@ -176,7 +142,7 @@ class OutputLines:
                 recording = Recording(
                     run_id=into.id, role=taken.role.value, instrument=taken.instrument
                 )
-                trace = _scaled(taken, values)
+                trace = scaled(taken, values)
                 kept = self._session.yard.keep_recording(recording, trace)
                 self._session.note_added(kept, text)
                 values[CAPTURE] = float(kept.id or 0)
@@ -201,48 +167,6 @@ class OutputLines:
         return self._session.add(made, f"Begin {test.title}")
 
 
-def read_taken(path: Path, role: Role) -> Taken:
-    """A file as it is kept.
-
-    Raises:
-        LogError: it cannot be read, or shows no curve.
-    """
-    from yardtoll.store.scope_files import read_capture, read_sound
-
-    if role is Role.SOUND:
-        return of_sound(read_sound(path))
-    return of_capture(read_capture(path))
-
-
-def of_capture(capture: Capture, instrument: str = "") -> Taken:
-    """A curve of volts as it is kept; one without a scale asks for it."""
-    columns = {Quantity.VOLTS: capture.volts}
-    if capture.amps is not None:
-        columns[Quantity.AMPS] = capture.amps
-    trace = Trace(name=capture.name, time_s=capture.time_s, columns=columns)
-    known: dict[str, float | str] = {RELATIVE: 1.0} if capture.relative else {}
-    return Taken(
-        trace=trace,
-        role=Role.WAVEFORM,
-        known=known,
-        asked=_OF_CURVE if capture.relative else (),
-        instrument=instrument,
-    )
-
-
-def of_sound(recording: SoundRecording) -> Taken:
-    """A recording as it is kept: its first minute."""
-    most = int(_LONGEST_SOUND_S * recording.rate_hz)
-    samples = recording.samples[:most]
-    trace = Trace(
-        name=recording.name,
-        time_s=np.arange(samples.size) / recording.rate_hz,
-        columns={Quantity.PRESSURE: samples},
-    )
-    known = {"by": "recording"}
-    return Taken(trace=trace, role=Role.SOUND, known=known, asked=_OF_SOUND)
-
-
 def _not_told(fields: tuple[EntryField, ...], role: Role) -> tuple[EntryField, ...]:
     """The columns that a capture does not tell by itself."""
     kept = (field for field in fields if not field.told)
@@ -255,13 +179,3 @@ def _not_told(fields: tuple[EntryField, ...], role: Role) -> tuple[EntryField, .
 def _usual_of_told(fields: tuple[EntryField, ...]) -> dict[str, float | str]:
     """The choices that a capture makes by being one, such as "by scope"."""
     return {f.key: f.default for f in fields if f.told and f.choices and f.default is not None}
-
-
-def _scaled(taken: Taken, values: dict[str, float | str]) -> Trace:
-    """Volts in place of shares of full scale, once the scale is known."""
-    scale = values.get(FULL_SCALE)
-    if RELATIVE not in values or not isinstance(scale, int | float) or scale <= 0:
-        return taken.trace
-    del values[RELATIVE]
-    volts = taken.trace.columns[Quantity.VOLTS] * float(scale)
-    return replace(taken.trace, columns={**taken.trace.columns, Quantity.VOLTS: volts})

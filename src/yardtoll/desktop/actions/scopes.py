@@ -11,7 +11,7 @@ from yardtoll.core.output.entries import EntryField
 from yardtoll.core.output.switch_lines import Way
 from yardtoll.core.planning.inputs import claimed
 from yardtoll.core.waveform.capture import Capture
-from yardtoll.desktop.actions.output_lines import Taken, of_capture
+from yardtoll.desktop.actions.captures import Taken, of_capture
 from yardtoll.desktop.dialogs.scope import ScopeDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session

@@ -98,7 +98,8 @@ class NotedRunDialog(FormDialog):
     def _make_fields(self, meters: list[Meter]) -> None:
         self.method = choice("What was done", [(m.title, m.key) for m in WITH_POWER.values()])
         self.meter = choice("Meter", [("not stated", None), *((m.name, m.id) for m in meters)])
-        real = [m.id for m in meters if not m.is_simulated]
+        # The list begins with the meter used last; those for other things are at its end.
+        real = [m.id for m in meters[:1] if not m.is_simulated]
         self.meter.setCurrentIndex(self.meter.findData(real[0]) if real else 0)
         self.began = QDateTimeEdit(
             QDateTime.fromString(f"{now_here():%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
+    QAbstractButton,
     QAbstractItemView,
     QHeaderView,
     QTableWidget,
@@ -48,6 +49,9 @@ class LineTable(QTableWidget):
         copying.triggered.connect(lambda _=False: self.copy())
         self.addAction(copying)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.ActionsContextMenu)
+        corner = self.findChild(QAbstractButton)
+        if corner is not None:
+            corner.setAccessibleName(f"All of {name}")
         self._shown: tuple[Sequence[str], Sequence[Sequence[str]]] = ((), ())
 
     def show_lines(self, titles: Sequence[str], rows: Sequence[Sequence[str]]) -> None:

@@ -9,6 +9,11 @@ from yardtoll.report.sheet.contents import Sheet
 
 def charts_of(sheet: Sheet) -> dict[str, str]:
     """Every chart of a sheet by its name, as SVG."""
+    return energy_charts_of(sheet) | output_charts_of(sheet)
+
+
+def energy_charts_of(sheet: Sheet) -> dict[str, str]:
+    """Those that show where the watt-hours went."""
     made = {}
     if sheet.ledger is not None:
         made["ledger"] = ledger_scene(sheet.ledger, sheet.ledger_title)
@@ -18,3 +23,8 @@ def charts_of(sheet: Sheet) -> dict[str, str]:
         else:
             made[curve.key] = power_scene(curve)
     return {key: to_svg(scene) for key, scene in made.items()}
+
+
+def output_charts_of(sheet: Sheet) -> dict[str, str]:
+    """Those of the tests at the outlets."""
+    return {key: to_svg(scene) for part in sheet.outputs for key, scene in part.scenes}

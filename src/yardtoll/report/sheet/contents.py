@@ -7,6 +7,7 @@ from yardtoll.core.region import INTERNATIONAL, Region
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.report.charts.curve import Curve
+from yardtoll.report.charts.scene import Scene
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -62,6 +63,21 @@ class Scoring:
 
 
 @dataclass(frozen=True, kw_only=True)
+class OutputPart:
+    """What one test at the outlets found.
+
+    Attributes:
+        finding: in one sentence without its full stop.
+        scenes: its pictures, by their names among the charts.
+    """
+
+    title: str
+    finding: str
+    words: str
+    scenes: tuple[tuple[str, Scene], ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
 class Sheet:
     """Everything on one station's sheet.
 
@@ -73,6 +89,7 @@ class Sheet:
         results: figures with how they were found.
         ledger, ledger_title: of the usual run; None where no run gives one.
         tolls: the Wh of the ledger's gates, with their evidence.
+        outputs: what comes out of the sockets, a part for each test.
         method: (name, words) of how it was measured.
         score_words: points got of those that have evidence.
         region: whose units and signs it is written in.
@@ -99,6 +116,7 @@ class Sheet:
     method: tuple[tuple[str, str], ...]
     pictures: tuple[Picture, ...]
     cautions: tuple[str, ...]
+    outputs: tuple[OutputPart, ...] = ()
     region: Region = INTERNATIONAL
 
     @property

@@ -9,7 +9,7 @@ from markupsafe import Markup
 
 from yardtoll.core.region import in_region
 from yardtoll.report.charts import palette
-from yardtoll.report.charts.sheet_charts import charts_of
+from yardtoll.report.charts.sheet_charts import energy_charts_of, output_charts_of
 from yardtoll.report.sheet.contents import Sheet
 
 SIGNS = {
@@ -35,9 +35,16 @@ def sheet_html(sheet: Sheet) -> str:
     environment = _environment(sheet)
     css = environment.get_template("sheet.css.j2").render(p=palette, fonts=_fonts())
     # The style sheet and the charts are this program's own markup; charts escape their words.
-    charts = {key: Markup(svg) for key, svg in charts_of(sheet).items()}  # noqa: S704
+    charts = {key: Markup(svg) for key, svg in energy_charts_of(sheet).items()}  # noqa: S704
+    outputs = {key: Markup(svg) for key, svg in output_charts_of(sheet).items()}  # noqa: S704
     page = environment.get_template("sheet.html.j2")
-    return page.render(s=sheet, css=Markup(css), charts=charts, signs=SIGNS)  # noqa: S704
+    return page.render(
+        s=sheet,
+        css=Markup(css),  # noqa: S704
+        charts=charts,
+        output_charts=outputs,
+        signs=SIGNS,
+    )
 
 
 def preview_html(sheet: Sheet, charts: Sequence[str], *, muted: str, chart_width: int) -> str:
@@ -86,6 +93,9 @@ def _markdown(sheet: Sheet) -> str:
             + " |"
             for c in sheet.claims
         ]
+    if sheet.outputs:
+        lines += ["", "## What comes out of the sockets", ""]
+        lines += [f"- {part.title}: {part.finding}. {part.words}" for part in sheet.outputs]
     for title, items in (("For it", sheet.pros), ("Against it", sheet.cons)):
         if items:
             lines += ["", f"## {title}", "", *(f"- {item}" for item in items)]
@@ -108,6 +118,9 @@ def _text(sheet: Sheet) -> str:
         lines += [
             f"{SIGNS[c.standing]} {c.title} {c.claimed}: {c.measured} – {c.word}" for c in tested
         ]
+    if sheet.outputs:
+        lines += ["", "At the sockets:"]
+        lines += [f"· {part.title}: {part.finding}" for part in sheet.outputs]
     for title, items in (("For it", sheet.pros), ("Against it", sheet.cons)):
         if items:
             lines += ["", f"{title}:", *(f"· {item}" for item in items)]

@@ -5,13 +5,16 @@ from dataclasses import dataclass
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.findings import Finding
+from yardtoll.core.conformance.scorecard import Evidence
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.formatting import format_span
 from yardtoll.core.ledger.idle import IdleResult, Store, idle_draw
 from yardtoll.core.ledger.idle_figures import idle_figures
-from yardtoll.core.methods import Method
+from yardtoll.core.methods import Method, Outlet
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.report.charts.curve import Curve
 from yardtoll.review.budgets import of_station
+from yardtoll.review.evidence import trusted
 from yardtoll.review.kinds.kind import RunKind
 from yardtoll.review.outcome import Outcome, OwnUse
 from yardtoll.review.page import RunPage
@@ -19,6 +22,10 @@ from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.outlet_runs import idle_of_fitted_store
 from yardtoll.review.station.runs import StationRuns
 from yardtoll.store.records import ReadingKind
+
+_A_NIGHT_S = 8 * 3600.0
+_EMPTY = 5.0
+"""A display at this or below, in %, may have been empty."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,6 +107,21 @@ class Idle(RunKind):
                 budget=idle.budget,
             )
         ]
+
+    def evidence(self, run: RunAnalysis, station: StationRuns) -> dict[str, Evidence]:
+        """Whether an outlet that was to stay on did, a night long and more."""
+        if run.own_use is None or run.method.outlet is not Outlet.AC:
+            return {}
+        asked_to_stay = run.run.conditions.settings.get("auto_off", "").strip().lower() == "off"
+        shut_off = next((m for m in run.records.marks if m.ends_run and m.seen), None)
+        seconds = 3600.0 * run.own_use.idle.hours
+        if shut_off is not None and run.records.readings_of(ReadingKind.SOC)[-1].value > _EMPTY:
+            words = f"its outlet switched itself off in run {run.run.number}"
+            return {"no_auto_off": trusted(0.0, words, run)}
+        if not asked_to_stay or seconds < _A_NIGHT_S:
+            return {}
+        words = f"its outlet stayed on for {format_span(seconds)} in run {run.run.number}"
+        return {"no_auto_off": trusted(1.0, words, run)}
 
     def curve(self, run: RunAnalysis) -> Curve | None:
         """No curve: nothing flows that a meter could show."""

@@ -44,6 +44,10 @@ class TableKind(RunKind):
     def headline(self, run: RunAnalysis) -> str:
         """What was found, in one sentence without its full stop."""
 
+    def caption(self, run: RunAnalysis) -> str:
+        """The headline."""
+        return self.headline(run) if run.has_outcome else ""
+
     def output_headline(self, run: RunAnalysis) -> str:
         """The headline."""
         return self.headline(run)

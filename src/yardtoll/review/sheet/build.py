@@ -21,6 +21,7 @@ from yardtoll.review.conformance import judged_claims
 from yardtoll.review.kinds import KINDS, kind_of
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.scoring import scored
+from yardtoll.review.sheet.outputs import output_parts
 from yardtoll.review.sheet.pictures import published
 from yardtoll.review.station.cycle import ledger_of, round_trips
 from yardtoll.review.station.fitted import Fitted, fitted_terms, ledger_budgets
@@ -85,6 +86,7 @@ def build_sheet(
         ledger_title=f"Run {usual.run.number}, Wh" if usual is not None else "",
         tolls=tolls,
         curves=tuple(_curves(found)),
+        outputs=tuple(output_parts(found)),
         scoring=tuple(
             Scoring(
                 title=p.point.title,
@@ -245,6 +247,8 @@ def _line(analysis: RunAnalysis, zone: tzinfo) -> RunLine:
         unknown = ", ± unknown" if figure.budget is None else ""
         words = f" {figure.title.lower()}" if figure.unit == "Wh" else ""
         result_text = f"{figure.brief}{unknown}{words}"
+    if analysis.method.is_table and analysis.has_outcome:
+        result_text = kind_of(run.method).output_headline(analysis)
     duration = analysis.figures.get("duration_s")
     return RunLine(
         number=run.number,
@@ -284,8 +288,10 @@ def _doubt_words(analysis: RunAnalysis) -> Iterator[str]:
 
 
 def _remarks(analysis: RunAnalysis) -> Iterator[str]:
-    """What its kind of run says beside the figures."""
-    said = list(kind_of(analysis.run.method).remarks(analysis))
+    """What its kind of run says beside the figures, and is not said of the sockets already."""
+    kind = kind_of(analysis.run.method)
+    told = set(kind.output_words(analysis))
+    said = [words for words in kind.remarks(analysis) if words not in told]
     if said:
         yield f"Run {analysis.run.number}: {' '.join(said)}"
 
@@ -295,7 +301,8 @@ def _method(yard: YardFile, found: StationRuns, rule: Rule) -> list[tuple[str, s
     done = [a for a in found.analyses if a.is_finished]
     outs = [a.energy_out for a in done if a.energy_out is not None]
     loads = [f"{out.mean_w:.0f} W" for out in outs if out.mean_w]
-    windows = dict.fromkeys(f"{a.run.soc_from:g} → {a.run.soc_to:g} %" for a in done)
+    with_power = [a for a in done if not a.method.is_table]
+    windows = dict.fromkeys(f"{a.run.soc_from:g} → {a.run.soc_to:g} %" for a in with_power)
     meters = dict.fromkeys(
         f"{a.meter.name} {a.meter.accuracy}" if a.meter else "not stated" for a in done
     )

@@ -96,6 +96,11 @@ def _claims_headline(judged: Sequence[JudgedClaim]) -> str:
     return ", ".join(parts) + (f"; {untested} not tested" if untested else "")
 
 
+def _is_noted(claim: Claim) -> bool:
+    """Whether looking settles it: yes or no at any time, a count where no run tells it."""
+    return not claim.about.is_number or method_testing(claim.kind) is None
+
+
 def _claim_row(judged: JudgedClaim) -> VerdictRow:
     claim, finding, verdict = judged.claim, judged.finding, judged.verdict
     about = claim.about
@@ -127,7 +132,7 @@ def _claim_row(judged: JudgedClaim) -> VerdictRow:
         run_number=finding.runs[-1] if finding and finding.runs else None,
         budget=budget if budget and budget.lines else None,
         figure=f"{about.title}: {figure}",
-        note_claim=claim if as_seen and method_testing(claim.kind) is None else None,
+        note_claim=claim if as_seen and _is_noted(claim) else None,
         read_claim=claim if choices_for(claim.kind) else None,
         plan_method=judged.missing_method,
         plan_w=judged.missing_w,

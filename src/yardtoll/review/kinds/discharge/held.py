@@ -56,6 +56,12 @@ def held_in_notes(run: RunAnalysis, highest_w: float | None) -> HoldResult | Non
     return held_in(run, trace, highest_w, said)
 
 
+def overload_words(held: HoldResult) -> Iterator[str]:
+    """The same for a report: only where the load went over the rating."""
+    if held.surge_w is not None or any(s.share_of_rated > _OVER for s in held.steps):
+        yield from held_words(held)
+
+
 _LOWERED_SHARE = 0.95
 """Volts below this share of no load, in voltage-lowering mode, are lowered (common practice)."""
 
@@ -121,12 +127,6 @@ def held_words(held: HoldResult) -> Iterator[str]:
                 else "."
             )
         )
-
-
-def overload_words(held: HoldResult) -> Iterator[str]:
-    """The same for a report: only where the load went over the rating."""
-    if held.surge_w is not None or any(s.share_of_rated > _OVER for s in held.steps):
-        yield from held_words(held)
 
 
 def volts_words(held: HoldResult) -> Iterator[str]:
