@@ -182,5 +182,8 @@ def _watch(live: RunSession) -> tuple[str, bool]:
     if live.typed and not found:
         return "Read by eye. Press C the moment the station shuts off.", False
     if not found:
+        watts = live.samples.latest(Quantity.POWER) or 0.0
+        if live.method.may_exceed_rating and watts > live.station.rated_w:
+            return "Above the rating, as this test means it; the meter is within its own.", False
         return "All quiet: power on target, meter and station within their ratings.", False
     return " ".join(alarm.text for alarm in found[:_ALARMS_SHOWN]), any(a.bad for a in found)

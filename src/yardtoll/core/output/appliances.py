@@ -48,7 +48,9 @@ MODES = (
     ("eco", "eco"),
 )
 FIELDS = (
-    EntryField(key="appliance", title="Appliance", needed=True, hint="circular saw"),
+    EntryField(
+        key="appliance", title="Appliance", needed=True, hint="circular saw", from_library=True
+    ),
     EntryField(
         key="started",
         title="What came of it",

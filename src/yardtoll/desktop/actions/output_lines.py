@@ -18,6 +18,7 @@ from yardtoll.desktop.dialogs.entry import EntryDialog
 from yardtoll.desktop.dialogs.instrument import InstrumentDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
+from yardtoll.review.appliance_library import appliance_library
 from yardtoll.review.output_tests import OutputTest
 from yardtoll.store.records import Entry, Recording, Run, RunState
 from yardtoll.store.yard_file import utc_now
@@ -43,7 +44,8 @@ class OutputLines:
     def ask_line(self, test: OutputTest, run: Run | None, known: Fields) -> None:
         """Ask for a new line and keep it."""
         title = f"{test.title}: a new {test.line}"
-        dialog = EntryDialog(title, test.fields, known, self._host.widget)
+        library = appliance_library(self._session.yard, test.fields)
+        dialog = EntryDialog(title, test.fields, known, self._host.widget, library=library)
         if dialog.exec():
             self.keep(test, run, dialog.values())
 

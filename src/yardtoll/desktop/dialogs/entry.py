@@ -3,7 +3,8 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QCompleter, QLineEdit, QWidget
 
 from yardtoll.core.errors import FieldError
 from yardtoll.core.output.entries import EntryField, Fields, entry_is_wrong
@@ -20,6 +21,7 @@ class EntryDialog(FormDialog):
 
     Args:
         known: what is filled in already, and what is kept beside the fields, such as a capture.
+        library: things of the reviewer's own by name, and what is known of each.
     """
 
     def __init__(
@@ -30,6 +32,7 @@ class EntryDialog(FormDialog):
         parent: QWidget | None = None,
         *,
         entry: Entry | None = None,
+        library: Mapping[str, Fields] | None = None,
     ) -> None:
         super().__init__(title, "Keep it", parent, removable=entry is not None)
         self._fields = fields
@@ -39,10 +42,28 @@ class EntryDialog(FormDialog):
         self._inputs: dict[str, QWidget] = {}
         for field in fields:
             made = _input(field, values.get(field.key))
+            if field.from_library and library and isinstance(made, QLineEdit):
+                self._offer(made, library)
             self._inputs[field.key] = made
             self.rows.addRow(field.title, made)
         if fields:
             self._inputs[fields[0].key].setFocus()
+
+    def _offer(self, line: QLineEdit, library: Mapping[str, Fields]) -> None:
+        """Names as they are typed; the one chosen fills in what is empty."""
+        offered = QCompleter(list(library), self)
+        offered.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        offered.setFilterMode(Qt.MatchFlag.MatchContains)
+        line.setCompleter(offered)
+
+        def fill(_: object = None) -> None:
+            for key, value in library.get(line.text().strip(), {}).items():
+                found = self._inputs.get(key)
+                if isinstance(found, OptionalNumber) and not found.field.text():
+                    found.set_value(float(value))
+
+        offered.activated.connect(fill)
+        line.editingFinished.connect(fill)
 
     def input(self, key: str) -> QWidget:
         """The widget of a field."""

@@ -16,7 +16,7 @@ from yardtoll.report.charts.palette import ON_PAPER, Palette
 from yardtoll.report.charts.plane import Plane
 from yardtoll.report.charts.scene import Area, Box, Dot, Item, Line, Scene, Words
 
-_ROW_H, _MOST_ROW_H = 34.0, 52.0
+_ROW_H, _MOST_ROW_H = 25.0, 52.0
 _TITLE = 30.0
 ITIC_MS = 20.0
 _OVER, _LEAST_LABEL = 1.02, 46.0
@@ -34,7 +34,7 @@ def gaps_scene(
     ends = [t.high_ms for t in timed if t.high_ms is not None and t.high_ms < 1e6]
     most = 1.12 * max([*ends, claim_ms or 0.0, ITIC_MS * 1.2])
     left = 0.36 * width
-    rows = found.tries[: max(int((height - _TITLE - 30) / _ROW_H), 1)]
+    rows = found.tries[: _fitting(len(found.tries), height)]
     row_h = _row_height(len(rows), height)
     bottom = _TITLE + len(rows) * row_h
     plane = Plane(
@@ -51,12 +51,27 @@ def gaps_scene(
         y = _TITLE + (i + 0.5) * row_h
         items += _gap_row(plane, switch, y, left, palette)
     items += plane.columns("ms")
+    items += _more(len(found.tries), len(rows), bottom + 19, palette)
     return Scene(width=width, height=bottom + 30, items=tuple(items), title="Gaps at switch-overs")
 
 
 def _row_height(count: int, height: float) -> float:
     """Rows share the height there is, between comfortable limits."""
     return min(max((height - _TITLE - 34) / max(count, 1), _ROW_H), _MOST_ROW_H)
+
+
+def _fitting(count: int, height: float) -> int:
+    """How many of so many rows there is room for, one line kept for those that are not shown."""
+    room = max(int((height - _TITLE - 34) / _ROW_H), 1)
+    return count if count <= room else max(room - 1, 1)
+
+
+def _more(count: int, shown: int, y: float, palette: Palette) -> list[Item]:
+    """What there was no room for, so that nothing is left out unsaid."""
+    if shown >= count:
+        return []
+    words = f"and {count - shown} more below in the table"
+    return [Words(x=8, y=y, text=words, colour=palette.muted)]
 
 
 def _post(
@@ -162,10 +177,11 @@ def ports_scene(
     fullest = max(result.together, key=lambda s: (len(s.ports), s.total_w), default=None)
     beside: Mapping[str, float] = fullest.ports if fullest else {}
     names = list(dict.fromkeys([*result.alone, *beside]))
-    names = names[: max(int((height - _TITLE - 26) / _ROW_H), 1)]
+    every, names = len(names), names[: _fitting(len(names), height)]
+    row_h = _row_height(len(names), height)
     most = 1.15 * max([*result.alone.values(), *beside.values(), 1.0])
     left = 0.26 * width
-    bottom = _TITLE + len(names) * _ROW_H
+    bottom = _TITLE + len(names) * row_h
     plane = Plane(
         area=(left, _TITLE, width - left - 70, bottom - _TITLE), x=(0, most), y=(0, 1),
         palette=palette,
@@ -182,7 +198,7 @@ def ports_scene(
         Words(x=left + 100, y=17, text="all together", colour=palette.ink),
     ]
     for i, name in enumerate(names):
-        y = _TITLE + i * _ROW_H
+        y = _TITLE + (i + 0.5) * row_h - 17
         items.append(Words(x=8, y=y + 21, text=name, colour=palette.ink, room=left - 16))
         shown = []
         if (alone := result.alone.get(name)) is not None:
@@ -201,8 +217,9 @@ def ports_scene(
         items.append(
             Words(x=end + 8, y=y + 21, text=" → ".join(shown) + " W", colour=colour, weight=500)
         )
+    items += _more(every, len(names), bottom + 14, palette)
     return Scene(
-        width=width, height=bottom + 12, items=tuple(items), title="Ports alone and together"
+        width=width, height=bottom + 20, items=tuple(items), title="Ports alone and together"
     )
 
 
@@ -278,14 +295,14 @@ def tries_scene(
     palette: Palette = ON_PAPER,
 ) -> Scene:
     """Each appliance's peak seen and need known, on a scale with the rating and the surge."""
-    rows = found[: max(int((height - _TITLE - 30) / _ROW_H), 1)]
+    rows = found[: _fitting(len(found), height)]
     row_h = _row_height(len(rows), height)
     known = [w for r in found for t in r.tries for w in (t.peak_w, t.inrush_w, t.nameplate_w) if w]
     most = 1.1 * max([*known, rated_w, surge_w or 0.0])
-    left = 0.34 * width
+    left = 0.32 * width
     bottom = _TITLE + len(rows) * row_h
     plane = Plane(
-        area=(left, _TITLE, width - left - 0.24 * width, bottom - _TITLE), x=(0, most), y=(0, 1),
+        area=(left, _TITLE, width - left - 0.29 * width, bottom - _TITLE), x=(0, most), y=(0, 1),
         palette=palette,
     )  # fmt: skip
     items: list[Item] = [*_post(plane, rated_w, f"rated {rated_w:g} W", palette.ink, 4, "end")]
@@ -320,11 +337,12 @@ def tries_scene(
         sign = "◆" if ran else "✕"
         items.append(
             Words(
-                x=width - 0.22 * width, y=y + 5, text=f"{sign} {last.started.words}",
-                colour=palette.good if ran else palette.bad, weight=600, room=0.22 * width - 8,
+                x=width - 0.27 * width, y=y + 5, text=f"{sign} {last.started.words}",
+                colour=palette.good if ran else palette.bad, weight=600, room=0.27 * width - 6,
             )
         )  # fmt: skip
     items += plane.columns("W", 4)
+    items += _more(len(found), len(rows), bottom + 19, palette)
     return Scene(width=width, height=bottom + 30, items=tuple(items), title="Can it run this?")
 
 
@@ -336,7 +354,7 @@ def levels_scene(
     low = min([*values, 30.0]) - 4
     high = max([*values, LOUD_DB, claim_db or 0.0]) + 4
     left = 0.30 * width
-    rows = found.lines[: max(int((height - _TITLE - 30) / _ROW_H), 1)]
+    rows = found.lines[: _fitting(len(found.lines), height)]
     row_h = _row_height(len(rows), height)
     bottom = _TITLE + len(rows) * row_h
     plane = Plane(
@@ -365,6 +383,7 @@ def levels_scene(
                   colour=palette.ink, weight=600)
         )  # fmt: skip
     items += plane.columns("dB(A) at 1 m", 5)
+    items += _more(len(found.lines), len(rows), bottom + 19, palette)
     return Scene(width=width, height=bottom + 30, items=tuple(items), title="Levels at one metre")
 
 

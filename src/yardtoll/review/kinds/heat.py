@@ -3,6 +3,9 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+import numpy as np
+
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_span
 from yardtoll.core.output.heat import FIELDS, HOW, HeatResult, analyse_heat
@@ -13,8 +16,12 @@ from yardtoll.report.charts.scene import Scene
 from yardtoll.review.kinds.tables import TableKind, lines_of
 from yardtoll.review.outcome import Outcome
 from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.runs import StationRuns
+from yardtoll.store.records import Mark, ReadingKind
 
 _MINUTE_S = 60.0
+_FAN_WORDS = ("fan on", "fan off")
+_MOST_FANS, _NEAR_S = 4, 180.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -91,6 +98,16 @@ class Heat(TableKind):
             )
             yield f"It refused to charge{heat}{rest}."
 
+    def beside_words(self, station: StationRuns) -> Iterator[str]:
+        """When fans were noted in other runs, at what load and temperature."""
+        for other in station.analyses:
+            if other.is_void or other.method.is_table:
+                continue
+            fans = [m for m in other.records.marks if m.word.lower() in _FAN_WORDS]
+            parts = [_fan_words(mark, other) for mark in fans[:_MOST_FANS]]
+            if parts:
+                yield f"Run {other.run.number}: {', '.join(parts)}."
+
     def scenes(self, run: RunAnalysis, size: tuple[float, float], palette: Palette) -> list[Scene]:
         """Temperatures over time with the fans below."""
         return [heat_scene(_found(run), *size, palette)]
@@ -99,6 +116,19 @@ class Heat(TableKind):
 def _found(run: RunAnalysis) -> HeatResult:
     assert isinstance(run.outcome, HeatOutcome)
     return run.outcome.heat
+
+
+def _fan_words(mark: Mark, run: RunAnalysis) -> str:
+    watts = ""
+    if run.trace is not None and Quantity.POWER in run.trace.columns:
+        time_s, power = run.trace.valid(Quantity.POWER)
+        if time_s.size:
+            at_w = float(np.interp(mark.time_s, time_s, power))
+            watts = f" at {at_w:.0f} W"
+    read = run.records.readings_of(ReadingKind.TEMPERATURE)
+    near = [r for r in read if abs(r.time_s - mark.time_s) <= _NEAR_S]
+    heat = f", {near[0].value:.0f} °C" if near else ""
+    return f"{mark.word.lower()} after {format_span(mark.time_s)}{watts}{heat}"
 
 
 def _minutes(minutes: float) -> str:

@@ -128,6 +128,10 @@ class RunKind(ABC):
         """What it says of the sockets, in sentences: a report has a part for them."""
         yield from ()
 
+    def beside_words(self, station: StationRuns) -> Iterator[str]:
+        """What a station's other runs say of the same matter, in sentences, for Outputs."""
+        yield from ()
+
     def latest_words(self, run: RunAnalysis) -> str:
         """A run that has just ended, in one sentence without its full stop."""
         return self.caption(run)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim
 from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
+from yardtoll.core.methods import Outlet
 from yardtoll.core.output.port_lines import FIELDS, PortFinding, PortLines, analyse_port_lines
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import DC, power_budget
@@ -17,6 +18,7 @@ from yardtoll.review.budgets import of_station
 from yardtoll.review.kinds.tables import TableKind, lines_of
 from yardtoll.review.outcome import Outcome
 from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.outlet_runs import REGULATED_SHARE, is_whole
 from yardtoll.review.station.runs import StationRuns
 
 _HOT_C = 60.0
@@ -101,6 +103,23 @@ class Ports(TableKind):
             port, heat = found.hottest_plug
             hot = ": too hot to hold" if heat >= _HOT_C else ""
             yield f"The hottest plug was at {port}, {heat:.0f} °C{hot}."
+
+    def beside_words(self, station: StationRuns) -> Iterator[str]:
+        """Volts of a DC port from full to empty, from any discharge through one."""
+        for other in station.analyses:
+            out = other.energy_out
+            if out is None or other.method.outlet is not Outlet.DC or other.is_void:
+                continue
+            mean_v, low_v = out.result.volts_mean, out.result.volts_min
+            if not mean_v or low_v is None:
+                continue
+            fall = 1 - low_v / mean_v
+            span = "from full to empty" if is_whole(other) else "as far as it went"
+            held = "held" if fall <= REGULATED_SHARE else "not held"
+            yield (
+                f"Run {other.run.number} through DC: {mean_v:.2f} V in the mean, lowest "
+                f"{low_v:.2f} V {span}: {held} within ±{100 * REGULATED_SHARE:.0f} %."
+            )
 
     def scenes(self, run: RunAnalysis, size: tuple[float, float], palette: Palette) -> list[Scene]:
         """Bars alone and together."""

@@ -31,6 +31,9 @@ UNSEPARATED_CONVERSION = 0.05
 or take as much (common practice, no source)."""
 _ROOM_ABOVE = 1.5
 
+REGULATED_SHARE = 0.05
+"""A DC port within this share of its mean from full to empty is regulated (common practice)."""
+
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class FitInputs:

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yardtoll.core.formatting import counted
 from yardtoll.core.methods import METHODS
 from yardtoll.core.output.entries import CAPTURE, EntryField, Fields, number_in
 from yardtoll.core.uncertainty.figure import Figure, Style
@@ -34,31 +33,61 @@ class Page:
     Attributes:
         pictures: titles of the pictures, in order.
         figures: with their ±; of powers held the sentences say them.
+        steps, cautions: what to do, and what to take care of, where there is nothing yet.
     """
 
     headline: str
     words: tuple[str, ...]
     pictures: tuple[str, ...]
     figures: tuple[Figure, ...] = ()
+    steps: tuple[str, ...] = ()
+    cautions: tuple[str, ...] = ()
     is_waiting: bool = False
 
+    @property
+    def lines(self) -> list[tuple[str, str]]:
+        """Every sentence with the sign in front of it."""
+        return [
+            *(("·", said) for said in self.words),
+            *((f"{number}", step) for number, step in enumerate(self.steps, 1)),
+            *(("!", caution) for caution in self.cautions),
+        ]
 
-def page_of(test: OutputTest, run: Run | None, analysis: RunAnalysis | None) -> Page:
-    """Headline, sentences and pictures; what to do first where there is no run yet."""
+
+def page_of(
+    test: OutputTest,
+    run: Run | None,
+    analysis: RunAnalysis | None,
+    beside: tuple[str, ...] = (),
+) -> Page:
+    """Headline, sentences and pictures; what to do first where there is no run yet.
+
+    Args:
+        beside: what other runs of the station say of the same matter.
+    """
     if run is None:
-        return Page(headline=_first_words(test), words=_steps(test), pictures=())
+        steps, cautions = _steps(test)
+        return Page(
+            headline=_first_words(test),
+            words=(*_aim(test), *beside),
+            pictures=(),
+            steps=steps,
+            cautions=cautions,
+        )
     if analysis is None:
         return Page(headline="Working it out…", words=(), pictures=(), is_waiting=True)
     if not analysis.has_outcome:
-        said = analysis.problem
+        said, (steps, cautions) = analysis.problem, _steps(test)
         return Page(
             headline=_first_words(test) if not analysis.records.entries else "Nothing to show yet",
-            words=(*((f"{said[:1].upper()}{said[1:]}.",) if said else ()), *_steps(test)),
+            words=(f"{said[:1].upper()}{said[1:]}.", *beside),
             pictures=(),
+            steps=steps,
+            cautions=cautions,
         )
     kind = kind_of(run.method)
     scenes = kind.scenes(analysis, (600.0, 300.0), ON_PAPER)
-    words = list(kind.output_words(analysis))
+    words = [*kind.output_words(analysis), *beside]
     if analysis.method.is_table:
         words += [f"{n.message[:1].upper()}{n.message[1:]}." for n in analysis.notices]
     if analysis.is_void:
@@ -114,20 +143,21 @@ def _cell(field: EntryField, values: Fields) -> str:
 
 
 def _first_words(test: OutputTest) -> str:
-    return test.method.aim if test.method is not None else "No rated power was held yet"
+    return f"{test.title}: not tried yet" if test.method is not None else "No power was held yet"
 
 
-def _steps(test: OutputTest) -> tuple[str, ...]:
+def _aim(test: OutputTest) -> tuple[str, ...]:
+    return (test.method.aim,) if test.method is not None else ()
+
+
+def _steps(test: OutputTest) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """What to do, and what to take care of."""
     if test.method is None:
         powers = " or ".join(f"“{m.title}”" for m in POWERS)
-        return (
+        steps = (
             f"Plan {powers}, or import a log of one: each step's seconds, what ended it and how "
             "the station came back are shown here.",
             "Loads that went over the rating in any other run are found and listed too.",
         )
-    return (*test.method.steps, *test.method.cautions)
-
-
-def lines_counted(count: int, test: OutputTest) -> str:
-    """Like "4 lines"."""
-    return counted(count, test.line)
+        return steps, POWERS[-1].cautions
+    return test.method.steps, test.method.cautions

@@ -5,9 +5,10 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from yardtoll.core.claims.ports import port_groups
+from yardtoll.core.output.entries import number_in
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
@@ -30,6 +31,7 @@ from yardtoll.report.charts.scene import Scene
 from yardtoll.review.kinds import kind_of
 from yardtoll.review.output_tests import POWERS, OutputTest, output_tests, tab_of
 from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import Entry, Run
 
 _LARGEST_PICTURES = 3
@@ -106,14 +108,21 @@ class OutputsView(StopView):
             "line": button("Add a line…", self._ask_line, "primary"),
             "file": button("Take a file in…", lambda: self._ask_file(None)),
             "scope": button("From a scope…", lambda: self._ask(self.scope_asked)),
-            "instrument": button("Instrument…", self._ask_instrument),
-            "new": button("New test", lambda: self.new_run_asked.emit(self._test)),
-            "void": button("Void…", lambda: self.void_asked.emit(self._run())),
-            "ledger": button("Its ledger", self._open_ledger),
             "plan": button("Plan it…", self._ask_plan),
+            "run": button("This run ▾", name="This run"),
         }
         for made in self.buttons.values():
             row.addWidget(made)
+        menu = QMenu(self)
+        self.run_actions = {
+            "instrument": menu.addAction("Instrument…", self._ask_instrument),
+            "void": menu.addAction("Void it…", lambda: self.void_asked.emit(self._run())),
+            "ledger": menu.addAction("Its ledger", self._open_ledger),
+            "new": menu.addAction(
+                "Begin another test", lambda: self.new_run_asked.emit(self._test)
+            ),
+        }
+        self.buttons["run"].setMenu(menu)
         return row
 
     def _make_body(self) -> QWidget:
@@ -121,7 +130,9 @@ class OutputsView(StopView):
         across = QHBoxLayout(upper)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(22)
-        across.addLayout(self._make_pictures(), 3)
+        self._left = QWidget()
+        self._left.setLayout(self._make_pictures())
+        across.addWidget(self._left, 3)
         across.addWidget(scrolled(self._make_said()), 2)
         self.table = LineTable("Lines of this test")
         self.table.opened.connect(self._open_line)
@@ -170,11 +181,23 @@ class OutputsView(StopView):
         if budget is not None:
             BudgetDialog(f"{figure.title}: {figure.figure}", budget, parent=self).exec()
 
+    def _make_sets(self) -> QHBoxLayout:
+        """Which ports are loaded while their watts are typed."""
+        row = QHBoxLayout()
+        self._set_words = label("Press a port, loaded", "muted")
+        row.addWidget(self._set_words)
+        self.sets = choice("Which ports are loaded together")
+        row.addWidget(self.sets)
+        row.addStretch(1)
+        return row
+
     def _make_pictures(self) -> QVBoxLayout:
         column = QVBoxLayout()
+        column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         self.ports = PortPanel()
         self.ports.port_chosen.connect(lambda _, name: self._enter_port(name))
+        column.addLayout(self._make_sets())
         column.addWidget(self.ports)
         titles = QHBoxLayout()
         titles.setSpacing(16)
@@ -243,8 +266,11 @@ class OutputsView(StopView):
         self._entries = self._lines_of(run)
         self._analysis = self._analysis_of(run)
         self._show_buttons(test, run)
-        self._show_page(page_of(test, run, self._analysis))
+        self._show_page(page_of(test, run, self._analysis, self._beside()))
         self._show_ports(test)
+        self._left.setVisible(
+            self.picture.isVisibleTo(self._left) or self.ports.isVisibleTo(self._left)
+        )
         titles, rows = table_of(test, self._entries, self._analysis)
         self.table.show_lines(titles, rows)
         self.table.setVisible(bool(rows))
@@ -252,7 +278,7 @@ class OutputsView(StopView):
     def _show_page(self, page: Page) -> None:
         self.headline.setText(page.headline)
         self.figures.show_cells(self._figure_cells(page.figures))
-        self.words.show_cells(hanging(("·", said) for said in page.words))
+        self.words.show_cells(hanging(page.lines))
         count = len(page.pictures)
         self._picture = min(self._picture, max(count - 1, 0))
         for i, tab in enumerate(self.picture_tabs):
@@ -279,15 +305,14 @@ class OutputsView(StopView):
         self.buttons["scope"].setVisible(
             self.buttons["file"].isVisibleTo(self) and bool(test.fields) and self._by_scope(test)
         )
-        self.buttons["instrument"].setVisible(can and run is not None and not recorded)
-        self.buttons["new"].setVisible(can and run is not None and not recorded)
-        self.buttons["void"].setVisible(can and run is not None)
-        if run is not None:
-            self.buttons["void"].setText(
-                "Void…" if run.has_ended and not run.void_reason else "Take the void back"
-            )
-        self.buttons["ledger"].setVisible(recorded and run is not None)
         self.buttons["plan"].setVisible(recorded and can)
+        self.buttons["run"].setVisible(run is not None)
+        self.run_actions["instrument"].setVisible(can and not recorded)
+        self.run_actions["new"].setVisible(can and not recorded)
+        self.run_actions["void"].setVisible(can)
+        self.run_actions["ledger"].setVisible(recorded)
+        void = run is not None and bool(run.void_reason)
+        self.run_actions["void"].setText("Take the void back" if void else "Void it…")
         meter = self._analysis.meter if self._analysis is not None else None
         self._meter.setVisible(run is not None)
         self._meter.setText(f"by {meter.name}" if meter is not None else "no instrument stated")
@@ -297,11 +322,15 @@ class OutputsView(StopView):
 
     def _show_ports(self, test: OutputTest) -> None:
         station = self.bench.session.station
-        self.ports.setVisible(test.by_port and station is not None)
+        for widget in (self.ports, self.sets, self._set_words):
+            widget.setVisible(test.by_port and station is not None)
         if not test.by_port or station is None or station.id is None:
             return
         claims = [stored.claim for stored in self.bench.session.yard.claims(station.id)]
         read = {str(entry.fields.get("port", "")) for entry in self._entries}
+        numbers = {int(n) for e in self._entries if (n := number_in(e.fields, "together"))}
+        sets = [*sorted(numbers), max(numbers, default=0) + 1]
+        refill(self.sets, [("alone", 0), *((f"together, set {n}", n) for n in sets)])
         groups = port_groups(claims, station.rated_w)
         self.ports.show_ports([g for g in groups if not g.is_input and not g.is_mains], read)
 
@@ -317,6 +346,14 @@ class OutputsView(StopView):
         runs = self._runs()
         wanted = self._run_ids.get(self.shown)
         return next((r for r in runs if r.id == wanted), runs[-1] if runs else None)
+
+    def _beside(self) -> tuple[str, ...]:
+        """What the station's other runs say of the same matter."""
+        method = self._test.method
+        if method is None:
+            return ()
+        found = self.bench.analyses.all_of(self.bench.session.station_runs())
+        return tuple(kind_of(method.key).beside_words(station_runs(found)))
 
     def _lines_of(self, run: Run | None) -> list[Entry]:
         return self.bench.session.yard.entries(run.id) if run is not None and run.id else []
@@ -353,4 +390,6 @@ class OutputsView(StopView):
     def _enter_port(self, name: str) -> None:
         """A port of the panel was pressed: its watts are asked for."""
         if not self.bench.session.yard.read_only:
-            self.line_asked.emit(self._test, self._run(), {"port": name})
+            together = float(self.sets.currentData() or 0)
+            known = {"port": name, "together": together}
+            self.line_asked.emit(self._test, self._run(), known)

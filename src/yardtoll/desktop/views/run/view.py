@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import format_clock
@@ -24,11 +25,15 @@ from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.run.idle_page import IdlePage
 from yardtoll.desktop.views.run.model import (
     END_KEY,
+    ENDING_KEYS,
     MARK_KEYS,
     NOTE_KEY,
     SPEEDS,
     clock_range,
+    ending_words,
     in_steps,
+    step_note,
+    step_text,
 )
 from yardtoll.desktop.views.run.notes_panel import MarkPanel, NotePanel, ReadingPanel
 from yardtoll.desktop.views.stop_view import StopView
@@ -37,6 +42,7 @@ from yardtoll.desktop.widgets.big_figure import BigFigure
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.running.ending import end_as, held_now
 from yardtoll.running.live_figures import LiveFigures, live_figures, value_text
 from yardtoll.running.reading_text import reading_text
 from yardtoll.running.session import RunSession
@@ -51,6 +57,7 @@ _UNDER_FIGURE = 40
 _BESIDE_FIGURES = 230
 """Height of the rows below the figures: the watch, the simulated bench, the button."""
 _NOTES_SHOWN = 7
+_BIG_SHOWN, _ENDING_H = 4, 60
 _TABS = 20
 """More runs at once than any bench has: the column after them takes the rest of the width."""
 
@@ -111,19 +118,45 @@ class RunView(StopView):
         self.energy_figure = BigFigure("Wh", "Delivered")
         self.elapsed_figure = BigFigure("", "Elapsed")
         self._volts = BigFigure("V", "Voltage")
-        self._big = (self.power_figure, self.energy_figure, self.elapsed_figure, self._volts)
+        # In a test of power these two take the place of energy and elapsed time.
+        self.share_figure = BigFigure("%", "Share of the rating")
+        self.step_figure = BigFigure("", "Time at this load")
+        self._of_power = (self.share_figure, self.step_figure)
+        self._big = (
+            self.power_figure, self.share_figure, self.step_figure, self.energy_figure,
+            self.elapsed_figure, self._volts,
+        )  # fmt: skip
         for figure in (self.power_figure, self.energy_figure, self._volts):
             figure.budget_asked.connect(self._open_budget)
+        self._rules = []
         for figure in self._big:
             figure.setFixedWidth(_LEFT_W)
             column.addWidget(figure)
-            column.addWidget(rule())
+            self._rules.append(rule())
+            column.addWidget(self._rules[-1])
         self.watch_label = label("", "note", wrap=True)
         self.watch_label.setFixedWidth(_LEFT_W)
         column.addWidget(self.watch_label)
         self._end_button = button(f"{END_KEY}   It shut off, or is full", self._mark_end, "mark")
         self._end_button.hide()
         column.addWidget(self._end_button)
+        self.endings = [
+            button(
+                f"{key}  {ending_words(ended_by)}",
+                partial(self._end_as, ended_by),
+                "mark",
+                f"End the run: {ended_by.words}",
+            )
+            for key, ended_by in ENDING_KEYS
+        ]
+        self._ending_row = QWidget()
+        across = QHBoxLayout(self._ending_row)
+        across.setContentsMargins(0, 0, 0, 0)
+        across.setSpacing(6)
+        for made in self.endings:
+            across.addWidget(made)
+        self._ending_row.hide()
+        column.addWidget(self._ending_row)
         column.addStretch(1)
         self._simulated = QWidget()
         line = QVBoxLayout(self._simulated)
@@ -178,6 +211,8 @@ class RunView(StopView):
         self._shortcut("Space", self._space)
         self._shortcut(END_KEY, self._mark_end)
         self._shortcut(NOTE_KEY, self._begin_note)
+        for key, ended_by in ENDING_KEYS:
+            self._shortcut(key, partial(self._end_as, ended_by))
 
     def _shortcut(self, key: str, do: object) -> None:
         made = QShortcut(QKeySequence(key), self)
@@ -210,12 +245,23 @@ class RunView(StopView):
         self.reading_panel.set_typed(typed=live.typed)
         self.reading_panel.set_sun(by_sun=live.method.uses_panels)
         self._end_button.setVisible(live.typed)
+        self._show_what_counts(about_power=live.method.ends_early and not live.typed)
         if live.simulated:
             self._speed.setCurrentIndex(max(self._speed.findData(int(live.speed)), 0))
         if not self._ticker.isActive():
             self._ticker.start()
             self.setFocus()
         self._on_live_updated()
+
+    def _show_what_counts(self, *, about_power: bool) -> None:
+        """Seconds and share of the rating, and a key an ending, where the run is about a power."""
+        of_energy = (self.energy_figure, self.elapsed_figure)
+        for figure, line in zip(self._big, self._rules, strict=True):
+            hidden = figure in (of_energy if about_power else self._of_power)
+            figure.setVisible(not hidden)
+            line.setVisible(not hidden)
+        self._ending_row.setVisible(about_power)
+        self._size_figures()
 
     def _show_going(self, shown: RunSession) -> None:
         """A tab a run, while several are going."""
@@ -265,6 +311,7 @@ class RunView(StopView):
         self.energy_figure.show_figure(figures.energy, figures.energy_note)
         self.elapsed_figure.show_text(figures.elapsed, figures.elapsed_note)
         self._volts.show_figure(figures.volts, figures.volts_note)
+        self._show_step(live, figures)
         self._show_watch(figures)
         self._show_forecast(live, now)
         shown = live.simulated_display()
@@ -273,6 +320,17 @@ class RunView(StopView):
                 f"The simulated station's display shows {shown[0]} %, {shown[1]:.0f} W, "
                 f"{shown[2] / 3600:.1f} h left."
             )
+
+    def _show_step(self, live: RunSession, figures: LiveFigures) -> None:
+        """The load of this moment in a test of power."""
+        held = held_now(live)
+        beside = f"{figures.elapsed} in all, {value_text(figures.energy)} Wh"
+        if held is None:
+            self.share_figure.show_text("–", beside)
+            self.step_figure.show_text("–", "waiting for a load")
+            return
+        self.share_figure.show_text(f"{100 * held.share_of_rated:.0f}", beside)
+        self.step_figure.show_text(step_text(held.step_s), step_note(held))
 
     def _open_budget(self, figure: Figure) -> None:
         """The budget of a figure at the moment its ± was pressed."""
@@ -300,10 +358,14 @@ class RunView(StopView):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        # Readable from three metres needs size; a small window must still hold all four.
+        self._size_figures()
+
+    def _size_figures(self) -> None:
+        """Readable from three metres needs size; a small window must still hold all four."""
         narrow = self.width() < _NARROW
         width = _LEFT_W - 44 if narrow else _LEFT_W
-        room = (self.height() - _BESIDE_FIGURES) // len(self._big) - _UNDER_FIGURE
+        beside = _BESIDE_FIGURES + (_ENDING_H if self._ending_row.isVisibleTo(self) else 0)
+        room = (self.height() - beside) // _BIG_SHOWN - _UNDER_FIGURE
         pixels = max(_FIGURE_PX[0], min(_FIGURE_PX[1], int(room / 1.08), width // 4))
         for figure in self._big:
             figure.setFixedWidth(width)
@@ -374,6 +436,13 @@ class RunView(StopView):
         if self.bench.live is not None:
             self.bench.live.set_speed(speed)
         self.setFocus()
+
+    def _end_as(self, ended_by: EndedBy) -> None:
+        """End a test of power with the word for what ended it."""
+        live = self.bench.live
+        if live is not None and live.method.ends_early and not live.typed and not live.is_over:
+            end_as(live, ended_by)
+            self.show_figures()
 
     def _stop(self) -> None:
         if self.bench.live is not None:

@@ -10,12 +10,14 @@ from yardtoll.core.uncertainty.budget import station_mean
 from yardtoll.core.uncertainty.energy_budget import usable_ratio_window
 from yardtoll.review.evidence import trusted
 from yardtoll.review.run_analysis import RunAnalysis
-from yardtoll.review.station.outlet_runs import is_whole, off_the_usual_load, outlet_of
+from yardtoll.review.station.outlet_runs import (
+    REGULATED_SHARE,
+    is_whole,
+    off_the_usual_load,
+    outlet_of,
+)
 from yardtoll.review.station.repeats import station_energy
 from yardtoll.review.station.runs import StationRuns
-
-_REGULATED = 0.05
-"""A DC port within this share of its mean from full to empty is regulated (common practice)."""
 
 _FULL_PERCENT, _LEAST_WINDOW = 100.0, 0.8
 """A run from full to a floor of 20 % or less is scaled by its window (common practice)."""
@@ -30,7 +32,7 @@ def of_dc_port(run: RunAnalysis) -> dict[str, Evidence]:
         return {}
     fall = 1 - out.result.volts_min / out.result.volts_mean
     words = f"falls {100 * fall:.1f} % below its mean in run {run.run.number}"
-    return {"regulated_dc": trusted(float(fall <= _REGULATED), words, run)}
+    return {"regulated_dc": trusted(float(fall <= REGULATED_SHARE), words, run)}
 
 
 def of_capacity(station: StationRuns) -> dict[str, Evidence]:
