@@ -259,9 +259,14 @@ class _Holding:
         )
 
     def _before_end_w(self, first: int, stop: int) -> float:
-        """The mean of the last two seconds under load."""
+        """The mean of the last two seconds under load, at the level that was there last.
+
+        A step that trips within them is not mixed with the one before it.
+        """
         begin = int(np.searchsorted(self.time_s, self.time_s[stop - 1] - _BEFORE_TRIP_S))
-        return float(np.mean(self.power[max(begin, first) : stop]))
+        last = self.power[max(begin, first) : stop]
+        level = float(np.max(last))
+        return float(np.mean(last[last >= level * (1 - _NEW_SHARE)]))
 
     def _end_of(self, first: int, stop: int, *, is_last: bool) -> StepEnd:
         if stop == self.power.size:

@@ -108,6 +108,11 @@ class PassResult:
     gave_way_w: float | None
 
     @property
+    def was_loaded(self) -> bool:
+        """Whether any step had a load."""
+        return any(step.output_w > 0 for step in self.steps)
+
+    @property
     def passes_through(self) -> bool:
         """Whether a load ran from the wall."""
         return self.carried_w is not None

@@ -63,6 +63,8 @@ class PassThrough(TableKind):
     def headline(self, run: RunAnalysis) -> str:
         """Like "The wall carries 1000 W; at 1400 W the battery helps"."""
         result = _result(run)
+        if not result.was_loaded:
+            return "No load was on: what the wall carries is not known"
         if result.carried_w is None:
             return "The wall carried no load: no pass-through"
         said = f"The wall carries {result.carried_w:.0f} W"
@@ -116,6 +118,8 @@ class PassThrough(TableKind):
     ) -> Iterator[Finding]:
         """Whether a load runs from the wall."""
         result = _result(run)
+        if not result.was_loaded:
+            return
         yield Finding(
             kind="pass_through", value=float(result.passes_through), budget=EXACT,
             agrees=result.passes_through, runs=(run.run.number,), method=run.run.method,
@@ -125,7 +129,7 @@ class PassThrough(TableKind):
     def evidence(self, run: RunAnalysis, station: StationRuns) -> dict[str, Evidence]:
         """Feeds a load while it charges."""
         outcome = run.outcome
-        if not isinstance(outcome, PassOutcome):
+        if not isinstance(outcome, PassOutcome) or not outcome.result.was_loaded:
             return {}
         words = f"{self.headline(run)} in run {run.run.number}"
         words = words[:1].lower() + words[1:]

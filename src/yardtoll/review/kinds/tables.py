@@ -28,7 +28,7 @@ from yardtoll.review.station.runs import StationRuns
 from yardtoll.store.records import Entry
 
 _USUAL_V = (100.0, 115.0, 120.0, 230.0, 240.0)
-_USUAL_HZ = (50.0, 60.0)
+USUAL_HZ = (50.0, 60.0)
 
 
 class TableKind(RunKind):
@@ -136,13 +136,13 @@ def nominal_hz(run: RunAnalysis, capture: Capture | None = None) -> float:
     """As claimed; else 50 or 60 Hz, whichever a capture is nearer to."""
     claimed = claimed_value(run, "ac_hz")
     if claimed or capture is None:
-        return claimed or _USUAL_HZ[1]
+        return claimed or USUAL_HZ[1]
     # Enough to tell 50 from 60: rising passages through the mean.
     volts = capture.volts - np.mean(capture.volts)
     step = max(int(capture.rate_hz / 2000), 1)
     smooth = np.convolve(volts[::step], np.ones(5) / 5, "same")
     rises = np.count_nonzero((smooth[:-1] < 0) & (smooth[1:] >= 0))
-    return min(_USUAL_HZ, key=lambda hertz: abs(hertz - rises / capture.duration_s))
+    return min(USUAL_HZ, key=lambda hertz: abs(hertz - rises / capture.duration_s))
 
 
 def nominal_v(run: RunAnalysis, capture: Capture | None = None) -> float:

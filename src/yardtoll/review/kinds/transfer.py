@@ -152,7 +152,7 @@ class Transfer(TableKind):
         """The worst gap to battery; whether it took over at all."""
         switches, number = _switches(run), run.run.number
         worst = switches.worst
-        if worst is not None and worst.gap_ms is not None and worst.came_back:
+        if worst is not None and worst.gap_ms is not None and _settles(run, worst):
             yield Finding(
                 kind="transfer_ms",
                 value=_middle_ms(worst),
@@ -194,6 +194,12 @@ def _figures(switches: Switches) -> Iterator[Figure]:
             budget=_budget(worst), note=f", {worst.way.words}",
         )  # fmt: skip
     yield Figure(key="tries", title="Tries", value=float(len(switches.tries)))
+
+
+def _settles(run: RunAnalysis, worst: Switch) -> bool:
+    """A gap whose end was not seen says something only where it is too long already."""
+    claimed = claimed_value(run, "transfer_ms")
+    return worst.came_back or (claimed is not None and (worst.low_ms or 0.0) > claimed)
 
 
 def _middle_ms(switch: Switch) -> float:

@@ -28,6 +28,7 @@ from yardtoll.report.tables.outputs import clock_words
 from yardtoll.review.budgets import EXACT, NO_HERTZ, NO_VOLTS, hertz_budget, volts_budget
 from yardtoll.review.evidence import trusted
 from yardtoll.review.kinds.tables import (
+    USUAL_HZ,
     TableKind,
     capture_behind,
     claimed_value,
@@ -110,7 +111,7 @@ class Waveform(TableKind):
         loads = _loads(run)
         yield from _thd_words(loads)
         yield from _volts_words(loads, claimed_value(run, "ac_v"))
-        yield from _hertz_words(loads, nominal_hz(run))
+        yield from _hertz_words(loads, claimed_value(run, "ac_hz"))
         for point in loads.points:
             wave = point.wave
             if wave is not None and wave.power_factor is not None and _is_no_heater(wave):
@@ -286,11 +287,12 @@ def _volts_words(loads: WaveLoads, claimed_v: float | None) -> Iterator[str]:
     yield f"The volts are {span} r.m.s.{beside}."
 
 
-def _hertz_words(loads: WaveLoads, nominal: float) -> Iterator[str]:
+def _hertz_words(loads: WaveLoads, claimed_hz: float | None) -> Iterator[str]:
     if loads.hertz_range is None:
         return
     low, high = loads.hertz_range
     middle = (low + high) / 2
+    nominal = claimed_hz or min(USUAL_HZ, key=lambda hertz: abs(hertz - middle))
     gain = SECONDS_PER_DAY * (middle / nominal - 1)
     span = f"{middle:.2f} Hz" if high - low < 0.01 else f"{low:.2f} to {high:.2f} Hz"
     yield f"At {span} a mains clock {clock_words(gain)}."
