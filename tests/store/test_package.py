@@ -6,6 +6,7 @@ import os
 import re
 import shutil
 import sqlite3
+from dataclasses import replace
 
 import frictionless
 import numpy as np
@@ -28,6 +29,7 @@ from yardtoll.store.package.writing import write_package
 from yardtoll.store.records import (
     Accessory,
     Conditions,
+    Entry,
     Mark,
     Meter,
     Observation,
@@ -87,6 +89,12 @@ def fill(made):
     made.keep_recording(logger, light)
     made.put(Mark(run_id=kept.id, time_s=0.1, word="=Fan on", withdrawn=True))
     made.put(Reading(run_id=kept.id, time_s=1e-9, kind="soc", value=99.5))
+    table = replace(run, number=2, method="port_power", meter_id=None, soc_from=100, soc_to=0)
+    table = made.put(table)
+    for position, withdrawn in ((2, False), (1, True)):
+        made.put(Entry(run_id=table.id, position=position, withdrawn=withdrawn, fields={
+            "port": "=USB-C 1", "watts_w": 0.1 + 0.2, "ü": "+1; -2\n@3", "together": 0.0,
+        }))  # fmt: skip
     photo = Photo(station_id=station.id, name="a.png", media_type="image/png", size_bytes=768)
     made.keep_photo(photo, PICTURE)
 
@@ -164,6 +172,8 @@ def edit(folder, name, change):
          "is not a whole number"),
         ("tables/receiving.csv", lambda t: t.replace("name", "nome"), "named accessories"),
         ("tables/run.csv", lambda t: t.replace('"{', '"['), "is not a JSON object"),
+        ("tables/entry.csv", lambda t: t.replace('0.30000000000000004', 'null'),
+         "an object of numbers and words"),
         ("tables/yard.csv", lambda t: t.splitlines()[0] + "\n", "holds no yard"),
         ("recordings/recording-1.csv", lambda t: t.replace(t.splitlines()[3], "x,1,2"),
          'recordings/recording-1.csv, line 4: time_s "x" is not a plausible number'),

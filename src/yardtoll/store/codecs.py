@@ -5,7 +5,16 @@ from collections.abc import Callable, Mapping
 from typing import Any, TypeVar
 
 from yardtoll.core.planning.loads import LoadSetting
-from yardtoll.store.records import Accessory, Conditions, Load, Receiving, Record, Recording, Run
+from yardtoll.store.records import (
+    Accessory,
+    Conditions,
+    Entry,
+    Load,
+    Receiving,
+    Record,
+    Recording,
+    Run,
+)
 
 R = TypeVar("R", bound=Record)
 Codec = tuple[Callable[[Any], Any], Callable[[Any], Any]]
@@ -56,6 +65,7 @@ def _pairs(stored: list[list[str]]) -> tuple[tuple[str, str], ...]:
 
 _CODECS: dict[type, dict[str, Codec]] = {
     Run: {"conditions": (Conditions.as_json, Conditions.from_json), "explained": (dict, dict)},
+    Entry: {"fields": (dict, dict)},
     Load: {"settings": (settings_to_json, settings_from_json)},
     Receiving: {
         "accessories": (lambda found: [dataclasses.asdict(a) for a in found], accessories_from_json)

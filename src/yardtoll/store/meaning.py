@@ -15,9 +15,10 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import ClockBasis, Code
 from yardtoll.core.methods import METHODS
-from yardtoll.store.package.tables import shown
+from yardtoll.store.package.tables import LARGEST, shown
 from yardtoll.store.records import ReadingKind, RunState
 
+_MOST_FIELDS = 60
 Check = tuple[Callable[[Any], bool], str]
 """Whether a value will do, and what it should be."""
 
@@ -73,6 +74,24 @@ def _conditions_will_do(value: Any) -> bool:
     return all(isinstance(value[key], kind) for key, kind in shapes.items() if value.get(key))
 
 
+def _fields_will_do(value: Any) -> bool:
+    """Numbers and words by name: what a line of a run's table holds."""
+    return (
+        isinstance(value, dict)
+        and len(value) <= _MOST_FIELDS
+        and all(
+            isinstance(cell, str)
+            or (
+                isinstance(cell, int | float)
+                and not isinstance(cell, bool)
+                and math.isfinite(cell)
+                and abs(cell) <= LARGEST
+            )
+            for cell in value.values()
+        )
+    )
+
+
 def _explained_will_do(value: Any) -> bool:
     codes = {code.value for code in Code}
     return all(key in codes and isinstance(words, str) for key, words in value.items())
@@ -112,6 +131,8 @@ CHECKS: dict[str, dict[str, Check]] = {
             "conditions": (_conditions_will_do, "an object of conditions")},
     "reading": {"kind": _one_of(ReadingKind), "time_s": _within(-1e9, 1e9)},
     "mark": {"time_s": _within(-1e9, 1e9)},
+    "entry": {"fields": (_fields_will_do, "an object of numbers and words"),
+              "position": _within(-1e9, 1e9)},
     "recording": {"role": _one_of(Role), "clock_basis": _one_of(ClockBasis),
                   "offset_s": _within(-1e9, 1e9),
                   "quantities": (_quantities_will_do, "a list of known quantities"),

@@ -29,6 +29,7 @@ from yardtoll.store.records import Entry
 
 _USUAL_V = (100.0, 115.0, 120.0, 230.0, 240.0)
 USUAL_HZ = (50.0, 60.0)
+_FEW_RISES, _A_CYCLE_S = 3, 0.02
 
 
 class TableKind(RunKind):
@@ -137,12 +138,15 @@ def nominal_hz(run: RunAnalysis, capture: Capture | None = None) -> float:
     claimed = claimed_value(run, "ac_hz")
     if claimed or capture is None:
         return claimed or USUAL_HZ[1]
-    # Enough to tell 50 from 60: rising passages through the mean.
-    volts = capture.volts - np.mean(capture.volts)
+    # Enough to tell 50 from 60: from one rising passage through the mean to the next.
     step = max(int(capture.rate_hz / 2000), 1)
-    smooth = np.convolve(volts[::step], np.ones(5) / 5, "same")
-    rises = np.count_nonzero((smooth[:-1] < 0) & (smooth[1:] >= 0))
-    return min(USUAL_HZ, key=lambda hertz: abs(hertz - rises / capture.duration_s))
+    volts = capture.volts[::step] - np.mean(capture.volts)
+    smooth = np.convolve(volts, np.ones(5) / 5, "same")
+    rises = np.flatnonzero((smooth[:-1] < 0) & (smooth[1:] >= 0))
+    if rises.size < _FEW_RISES:
+        return USUAL_HZ[1]
+    hertz = capture.rate_hz / step / float(np.median(np.diff(rises)))
+    return min(USUAL_HZ, key=lambda usual: abs(usual - hertz))
 
 
 def nominal_v(run: RunAnalysis, capture: Capture | None = None) -> float:
@@ -150,7 +154,11 @@ def nominal_v(run: RunAnalysis, capture: Capture | None = None) -> float:
     claimed = claimed_value(run, "ac_v")
     if claimed or capture is None:
         return claimed or _USUAL_V[2]
-    rms = float(np.sqrt(np.mean(capture.volts**2)))
+    # By the parts that have volts: a switch-over is dark for a while.
+    size = max(int(capture.rate_hz * _A_CYCLE_S), 1)
+    whole = capture.volts[: capture.volts.size // size * size].reshape(-1, size)
+    parts = np.sqrt(np.mean((whole if whole.size else capture.volts[None, :]) ** 2, axis=1))
+    rms = float(np.median(parts[parts >= parts.max() / 2]))
     return min(_USUAL_V, key=lambda volts: abs(volts - rms))
 
 

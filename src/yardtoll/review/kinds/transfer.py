@@ -213,7 +213,8 @@ def _budget(switch: Switch) -> Budget:
     """The gap is certain to be within what frames allow, or what the edges of a curve hide."""
     middle = _middle_ms(switch)
     low, high = switch.low_ms or 0.0, switch.high_ms or middle
-    limit = max(high - middle, middle - low) if math.isfinite(high) else middle
+    # One that never ended is at least so long: its ± is that of its beginning.
+    limit = max(high - middle, middle - low) if math.isfinite(high) else middle - low
     if switch.by is By.FRAMES:
         return Budget.of("ms", [rectangular("Frames", limit, "one frame less and one more")])
     if switch.capture is None:

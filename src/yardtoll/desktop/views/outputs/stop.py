@@ -21,6 +21,8 @@ def build(host: Host, bench: Workbench) -> StopView:
     view.scope_asked.connect(lines.ask_scope)
     view.instrument_asked.connect(lines.ask_instrument)
     view.new_run_asked.connect(lines.new_run)
+    # A connection to a plain object's method does not keep the object.
+    view.answers = lines
     view.void_asked.connect(lambda run: void_run(host.widget, bench.session, run))
     view.ledger_asked.connect(host.open_run)
     view.plan_asked.connect(host.plan)

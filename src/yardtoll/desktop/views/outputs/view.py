@@ -40,6 +40,9 @@ _LARGEST_PICTURES = 3
 class OutputsView(StopView):
     """What comes out of the sockets.
 
+    Attributes:
+        answers: what its signals are answered by, kept for as long as it is.
+
     Signals:
         line_asked(test, run, known): a new line; ``known`` fills some of its fields.
         edit_asked(test, entry), remove_asked(entry): about a line.
@@ -65,6 +68,7 @@ class OutputsView(StopView):
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
+        self.answers: object = None
         self.tests = output_tests()
         self.shown = next(iter(self.tests))
         self._run_ids: dict[str, int] = {}
