@@ -10,13 +10,24 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
 from yardtoll.desktop.frame.main_window import MainWindow
-from yardtoll.desktop.views.stop import CLAIMS, LEDGER, PLAN, RUN, SHEET, SUN, VERDICTS, YARD
+from yardtoll.desktop.views.stop import (
+    CLAIMS,
+    LEDGER,
+    OUTPUTS,
+    PLAN,
+    RUN,
+    SHEET,
+    SUN,
+    VERDICTS,
+    YARD,
+)
+from yardtoll.review.output_tests import HELD
 from yardtoll.store.logs.read import open_log
 from yardtoll.store.records import Station
 
 ROOT = Path(__file__).parents[1]
 FOLDER = ROOT / "docs" / "screenshots"
-FENNEL, TANSY = 1, 2
+FENNEL, TANSY, SORREL = 1, 2, 3
 RUN_SPEED = 600.0
 WORDS = {
     "summary": "Two weeks in the shed: it runs the oil heater through an evening.",
@@ -37,12 +48,13 @@ def _views(window: MainWindow, suffix: str = "") -> None:
     window.go_to(YARD)
     _keep(window, f"yard{suffix}")
     bench.session.choose_station(FENNEL)
-    window.go_to(CLAIMS)
-    _keep(window, f"claims{suffix}")
-    window.go_to(PLAN)
-    spin(300)
-    spin_until(lambda: not bench.jobs.busy)
-    _keep(window, f"plan{suffix}")
+    if not suffix:
+        window.go_to(CLAIMS)
+        _keep(window, "claims")
+        window.go_to(PLAN)
+        spin(300)
+        spin_until(lambda: not bench.jobs.busy)
+        _keep(window, "plan")
     runs = bench.session.yard.runs(FENNEL)
     window.go_to(LEDGER)
     window.stack.currentWidget().charts.choose("curve")  # type: ignore[attr-defined]
@@ -51,6 +63,7 @@ def _views(window: MainWindow, suffix: str = "") -> None:
         window.open_run(next(r.id or 0 for r in runs if r.method == "recharge_wall"))
         window.stack.currentWidget().charts.choose("power")  # type: ignore[attr-defined]
         _keep(window, "recharge")
+    _outputs(window, suffix)
     bench.session.choose_station(FENNEL)
     window.go_to(VERDICTS)
     if not suffix:
@@ -62,6 +75,18 @@ def _views(window: MainWindow, suffix: str = "") -> None:
     if not suffix:
         _sun(window)
         _sheet(window)
+
+
+def _outputs(window: MainWindow, suffix: str) -> None:
+    """A sine that is none by day, an overload ladder by night."""
+    bench = window.bench
+    assert bench is not None
+    bench.session.choose_station(FENNEL if suffix else SORREL)
+    window.go_to(OUTPUTS)
+    if suffix:
+        view: Any = window.stack.currentWidget()
+        view.choose_test(HELD)
+    _keep(window, f"outputs{suffix}")
 
 
 def _sun(window: MainWindow) -> None:

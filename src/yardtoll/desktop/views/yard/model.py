@@ -101,8 +101,11 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
         tip += f" – void: {run.void_reason}"
     figure = analysis.main_figure if analysis else None
     budget = figure.budget if figure is not None else None
-    kind = METHODS[run.method].energy
-    return LaneRun(run.id or 0, start, end, run.state, energy, tip, budget, kind)
+    about = METHODS[run.method]
+    if about.is_table:
+        # Many stand within an hour, and what they found is a sentence: the tip has it.
+        energy, budget = "", None
+    return LaneRun(run.id or 0, start, end, run.state, energy, tip, budget, about.energy)
 
 
 def load_facts(load: Load) -> str:
