@@ -140,23 +140,7 @@ class RunView(StopView):
         self._end_button = button(f"{END_KEY}   It shut off, or is full", self._mark_end, "mark")
         self._end_button.hide()
         column.addWidget(self._end_button)
-        self.endings = [
-            button(
-                f"{key}  {ending_words(ended_by)}",
-                partial(self._end_as, ended_by),
-                "mark",
-                f"End the run: {ended_by.words}",
-            )
-            for key, ended_by in ENDING_KEYS
-        ]
-        self._ending_row = QWidget()
-        across = QHBoxLayout(self._ending_row)
-        across.setContentsMargins(0, 0, 0, 0)
-        across.setSpacing(6)
-        for made in self.endings:
-            across.addWidget(made)
-        self._ending_row.hide()
-        column.addWidget(self._ending_row)
+        column.addWidget(self._make_endings())
         column.addStretch(1)
         self._simulated = QWidget()
         line = QVBoxLayout(self._simulated)
@@ -177,6 +161,26 @@ class RunView(StopView):
         row.addStretch(1)
         column.addLayout(row)
         return column
+
+    def _make_endings(self) -> QWidget:
+        """One button for each ending of a test of power."""
+        self.endings = [
+            button(
+                f"{key}  {ending_words(ended_by)}",
+                partial(self._end_as, ended_by),
+                "mark",
+                f"End the run: {ended_by.words}",
+            )
+            for key, ended_by in ENDING_KEYS
+        ]
+        self._ending_row = QWidget()
+        across = QHBoxLayout(self._ending_row)
+        across.setContentsMargins(0, 0, 0, 0)
+        across.setSpacing(6)
+        for made in self.endings:
+            across.addWidget(made)
+        self._ending_row.hide()
+        return self._ending_row
 
     def _make_notes(self) -> QHBoxLayout:
         row = QHBoxLayout()
