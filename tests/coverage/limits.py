@@ -29,6 +29,8 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.judging import Standing
 from yardtoll.core.conformance.verdict import Outcome, Rule
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
 from yardtoll.review.conformance import judged_claims, yardstick_rows
 from yardtoll.review.station.runs import StationRuns
 from yardtoll.store import records
@@ -279,6 +281,66 @@ def _lowered(random: Random) -> AtTheLimit:
     return AtTheLimit(yard=yard, easier=LESS, claims=(_claim("lifted_w", load_w / 0.98),))
 
 
+def _port_by_hand(random: Random, kind: str) -> AtTheLimit:
+    """Watts of a port, or of two at once, typed off a meter; the load could have taken more."""
+    _, meter, yard = _one(random)
+    watts = float(random.uniform(20, 140))
+    parts = (watts,) if kind == "usb_c_w" else (0.7 * watts, 0.3 * watts)
+    # Both claims are about this port, and its name says so.
+    name = f"USB-C {watts:g} W, {watts * LESS:g} W"
+    lines = [
+        {"port": f"{name}, {i}", "watts_w": float(meter.reads(np.array([part]), "port")[0]),
+         "sink_w": 200.0, "together": float(len(parts) - 1)}
+        for i, part in enumerate(parts)
+    ]  # fmt: skip
+    claim = _claim(kind, watts)
+    yard.claimed = (claim, _claim(kind, watts * LESS))
+    yard.add_lines("port_power", lines)
+    return AtTheLimit(yard=yard, easier=LESS, claims=(claim,))
+
+
+def _gap_by_scope(random: Random) -> AtTheLimit:
+    """A gap at any phase, seen by a scope: the curve is made here, by nothing of the program's."""
+    _, _, yard = _one(random)
+    gap_ms, rate = float(random.uniform(6, 30)), 20_000.0
+    time_s = np.arange(int(0.3 * rate)) / rate
+    begin_s = 0.12 + float(random.uniform(0, 1 / 60))
+    phase = float(random.uniform(0, 2 * np.pi))
+    volts = 170 * np.sin(2 * np.pi * 60 * time_s + phase)
+    volts[(time_s >= begin_s) & (time_s < begin_s + gap_ms / 1000)] = 0.0
+    volts += random.normal(0, 0.3, volts.size)
+    trace = Trace(name="gap", time_s=time_s, columns={Quantity.VOLTS: volts})
+    claim = _claim("transfer_ms", gap_ms)
+    yard.claimed = (claim,)
+    yard.add_lines("transfer_time", [{"way": "to_battery", "by": "scope"}], [trace])
+    return AtTheLimit(yard=yard, easier=1.6, claims=(claim,))
+
+
+def _gap_by_frames(random: Random) -> AtTheLimit:
+    """Dark frames of a video, their beginning anywhere in a frame."""
+    _, _, yard = _one(random)
+    gap_ms, fps = float(random.uniform(20, 60)), 240.0
+    begin = float(random.uniform(0, 1))
+    dark = float(np.floor(begin + gap_ms * fps / 1000))
+    line = {"way": "to_battery", "by": "frames", "frames_dark": dark, "fps": fps}
+    claim = _claim("transfer_ms", gap_ms)
+    yard.add_lines("transfer_time", [line])
+    return AtTheLimit(yard=yard, easier=1.6, claims=(claim,))
+
+
+def _noise(random: Random) -> AtTheLimit:
+    """A level read off an instrument anywhere within its limits, its background known."""
+    _, _, yard = _one(random)
+    level, background = float(random.uniform(40, 65)), 25.0
+    shown = 10 * np.log10(10 ** (level / 10) + 10 ** (background / 10))
+    line = {
+        "level_db": float(np.round(shown + random.uniform(-1.5, 1.5), 1)), "distance_m": 1.0,
+        "background_db": background, "within_db": 1.5, "doing": "load",
+    }  # fmt: skip
+    yard.add_lines("sound_level", [line])
+    return AtTheLimit(yard=yard, easier=1.15, claims=(_claim("noise_db", level),))
+
+
 def _weight(random: Random) -> AtTheLimit:
     _, _, yard = _one(random)
     weight_kg = random.uniform(3, 30)
@@ -317,6 +379,11 @@ CLAIMS: dict[str, Callable[[Random], AtTheLimit]] = {
     "solar W": lambda random: _sun(random, "solar_w"),
     "solar A": lambda random: _sun(random, "solar_a"),
     "weight": _weight,
+    "USB-C W, port by port": lambda random: _port_by_hand(random, "usb_c_w"),
+    "USB W, shared": lambda random: _port_by_hand(random, "usb_shared_w"),
+    "gap by a scope": _gap_by_scope,
+    "gap by frames": _gap_by_frames,
+    "noise": _noise,
 }
 
 

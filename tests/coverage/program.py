@@ -22,11 +22,14 @@ from tests.coverage.stations import (
     an_idle_night,
 )
 
+from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
 from yardtoll.core.ledger.losses import fit_losses
 from yardtoll.core.methods import METHODS
+from yardtoll.core.output.entries import CAPTURE
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.run_budgets import run_mean_power_budget, run_time_budget
 from yardtoll.review.analysis import analyse_run
@@ -72,6 +75,29 @@ class Yard:
     runs: list[records.Run] = field(default_factory=list)
     logs: dict[int, tuple[Log, Logging]] = field(default_factory=dict)
     panels: list[records.SolarArray] = field(default_factory=list)
+    lines: dict[int, list[records.Entry]] = field(default_factory=dict)
+    curves: dict[int, list[Trace]] = field(default_factory=dict)
+    claimed: tuple[Claim, ...] = ()
+
+    def add_lines(
+        self, method: str, lines: Sequence[dict[str, Any]], curves: Sequence[Trace] = ()
+    ) -> records.Run:
+        """Keep a run that is a table; a curve for each of its first lines."""
+        number = len(self.runs) + 1
+        run = records.Run(
+            id=number, station_id=1, number=number, method=method, state="finished",
+            origin="table", started_at=f"2026-05-{number:02d}T07:00:00+00:00", meter_id=1,
+        )  # fmt: skip
+        self.runs.append(run)
+        made = [dict(line) for line in lines]
+        for i in range(len(curves)):
+            made[i][CAPTURE] = float(1000 * number + i)
+        self.lines[number] = [
+            records.Entry(id=i, run_id=number, position=i, fields=fields)
+            for i, fields in enumerate(made)
+        ]
+        self.curves[number] = list(curves)
+        return run
 
     def add(
         self, method: str, log: Log, how: Logging = USUAL, *, day: int = 0, **conditions: Any
@@ -102,11 +128,19 @@ class Yard:
 
     def recordings(self, run_id: int) -> list[records.Recording]:
         """The one meter's."""
-        role = METHODS[self.runs[run_id - 1].method].role.value
+        method = METHODS[self.runs[run_id - 1].method]
+        if method.is_table:
+            return [
+                records.Recording(id=1000 * run_id + i, run_id=run_id, role=Role.WAVEFORM.value)
+                for i in range(len(self.curves[run_id]))
+            ]
+        role = method.role.value
         return [records.Recording(id=run_id, run_id=run_id, role=role)]
 
     def samples(self, recording: records.Recording) -> Trace:
         """The log as the program reads it."""
+        if recording.run_id in self.curves:
+            return self.curves[recording.run_id][(recording.id or 0) % 1000]
         log, how = self.logs[recording.run_id]
         columns = {}
         if log.power_w is not None:
@@ -125,10 +159,12 @@ class Yard:
 
     def readings(self, run_id: int) -> list[records.Reading]:
         """What the display said."""
-        return [
-            records.Reading(run_id=run_id, time_s=s, kind="soc", value=soc)
-            for s, soc in self.logs[run_id][0].shown
-        ]
+        shown = self.logs[run_id][0].shown if run_id in self.logs else ()
+        return [records.Reading(run_id=run_id, time_s=s, kind="soc", value=soc) for s, soc in shown]
+
+    def entries(self, run_id: int) -> list[records.Entry]:
+        """The lines of a run that is a table."""
+        return self.lines.get(run_id, [])
 
     def marks(self, _: int) -> list[records.Mark]:
         """None were made."""
@@ -139,8 +175,11 @@ class Yard:
         return self.panels
 
     def claims(self, _: int) -> list[records.StoredClaim]:
-        """None are kept: they are judged beside it."""
-        return []
+        """Those that a test at the outlets looks at; others are judged beside it."""
+        return [
+            records.StoredClaim(station_id=1, kind=claim.kind, value=claim.value)
+            for claim in self.claimed
+        ]
 
     def site(self) -> records.Site:
         """Somewhere the sun shines on these days."""
