@@ -13,8 +13,10 @@ from scipy.io import wavfile
 from tests.records import EXAMPLES
 
 from yardtoll.core.discharge.ended_by import EndedBy
+from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.planning.loads import MixPart
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.dialogs.channels import ChannelsDialog
 from yardtoll.desktop.dialogs.entry import EntryDialog
 from yardtoll.desktop.dialogs.instrument import InstrumentDialog
 from yardtoll.desktop.dialogs.records import VoidDialog
@@ -351,3 +353,69 @@ def test_a_yard_that_is_only_shown_offers_nothing_to_change(qtbot, window, tmp_p
     demo.go_to(OUTPUTS)
     view = demo.stack.currentWidget()
     assert not any(view.buttons[k].isVisibleTo(view) for k in ("line", "file", "scope", "plan"))
+
+
+def test_channels_and_a_divider_are_asked_for(qtbot, demo, outputs, tmp_path):
+    time_s = np.arange(4000) / 20_000
+    wall, outlet = (s * np.sin(2 * np.pi * 60 * time_s) for s in (1.7, 1.6))
+    path = tmp_path / "four.csv"
+    rows = [f"{t:.6f},{a:.4f},{b:.4f}" for t, a, b in zip(time_s, wall, outlet, strict=True)]
+    path.write_text("Time (s),CH1 (V),CH2 (V)\n" + "\n".join(rows))
+
+    def choose(dialog):
+        dialog.amps.setCurrentIndex(dialog.amps.findData("CH1 (V)"))
+        dialog.volts.setCurrentIndex(dialog.volts.findData("CH1 (V)"))
+        dialog.accept_button.click()
+        assert "cannot be both" in dialog.wrong_label.text()
+        dialog.amps.setCurrentIndex(0)
+        dialog.volts.setCurrentIndex(dialog.volts.findData("CH2 (V)"))
+        in_dialog(fill, EntryDialog)
+        dialog.accept_button.click()
+
+    def fill(dialog):
+        type_into(dialog, load_w="300", divider="100")
+        dialog.accept_button.click()
+
+    outputs.choose_test("waveform_ac")
+    rows_before = outputs.table.rowCount()
+    in_dialog(choose, ChannelsDialog)
+    outputs.file_asked.emit(outputs.tests["waveform_ac"], outputs._run(), path)
+    qtbot.waitUntil(lambda: outputs.table.rowCount() == rows_before + 1, timeout=60_000)
+    settle(qtbot, demo)
+    # 160 V at the peak are 113.1 V r.m.s.; the capture itself is kept as the file has it.
+    row = outputs.table.rowCount() - 1
+    assert float(outputs.table.item(row, 1).text().split()[0]) == pytest.approx(113.1, abs=0.2)
+    entry = outputs._entries[row]
+    yard = demo.bench.session.yard
+    kept = next(r for r in yard.recordings(entry.run_id) if r.id == entry.fields["recording_id"])
+    assert np.max(yard.samples(kept).columns[Quantity.VOLTS]) == pytest.approx(1.6, abs=0.01)
+
+    def put_right(dialog):
+        type_into(dialog, divider="50")
+        dialog.accept_button.click()
+
+    in_dialog(put_right, EntryDialog)
+    outputs.table.opened.emit(row)
+    settle(qtbot, demo)
+    assert float(outputs.table.item(row, 1).text().split()[0]) == pytest.approx(56.6, abs=0.2)
+
+
+def test_a_table_without_times_asks_for_its_rate(qtbot, demo, outputs, tmp_path):
+    path = tmp_path / "bare.csv"
+    volts = 170 * np.sin(2 * np.pi * 60 * np.arange(4000) / 20_000)
+    path.write_text("\n".join(f"{v:.3f}" for v in volts))
+
+    def rate(dialog):
+        dialog.accept_button.click()
+        assert "samples a second are needed" in dialog.wrong_label.text()
+        dialog.rate.field.setText("20000")
+        in_dialog(lambda entry: entry.accept_button.click(), EntryDialog)
+        dialog.accept_button.click()
+
+    outputs.choose_test("waveform_ac")
+    rows_before = outputs.table.rowCount()
+    in_dialog(rate, ChannelsDialog)
+    outputs.file_asked.emit(outputs.tests["waveform_ac"], outputs._run(), path)
+    qtbot.waitUntil(lambda: outputs.table.rowCount() == rows_before + 1, timeout=60_000)
+    settle(qtbot, demo)
+    assert outputs.table.item(0, 1).text().startswith("120.")

@@ -26,6 +26,7 @@ LARGEST_BYTES = 1024**3
 _LEAST_ROWS = 4
 _MOST_OF_FULL_SCALE = 1000.0
 _HEAD_LINES = 400
+_BEGINNING_BYTES = 200_000
 _NUMBER = re.compile(r"[+-]?(?:\d+[.,]?\d*|[.,]\d+)(?:[eE][+-]?\d+)?")
 _INTERVAL = re.compile(
     r"interval|increment|incr\b|xincr|delta|sample period|period of a sample|\bdt\b|step|"
@@ -84,6 +85,49 @@ def read_capture(
     if volts_per_unit is not None:
         capture = replace(capture, volts=capture.volts * volts_per_unit)
     return capture
+
+
+@dataclass(frozen=True, kw_only=True)
+class Channels:
+    """The columns of a scope's table.
+
+    Attributes:
+        names: of every column that has one.
+        guessed: purpose ("time", "volts", "amps") → name.
+        has_times: whether the file says when its samples were taken.
+    """
+
+    names: tuple[str, ...]
+    guessed: Mapping[str, str]
+    has_times: bool
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether there is nothing to choose: one channel, its times known."""
+        return self.has_times and len(set(self.names) - set(self.guessed.values())) == 0
+
+
+def channels_of(path: Path) -> Channels | None:
+    """What a table offers, from its beginning; None for a WAV file.
+
+    Raises:
+        LogError: it cannot be read, or holds no table of numbers.
+    """
+    if _is_wav(path):
+        return None
+    text = _text(path, _BEGINNING_BYTES)
+    head = _head(path, text)
+    frame = _numbers(path, text, head)
+    names, units = _names(head)
+    try:
+        places = _places(path, names, units, {}, frame)
+    except LogError:
+        places = {}
+    return Channels(
+        names=tuple(name for name in names if name),
+        guessed={purpose: names[at] for purpose, at in places.items() if names[at]},
+        has_times="time" in places or _stated_step(head) is not None,
+    )
 
 
 def read_sound(path: Path) -> Recording:
@@ -167,8 +211,11 @@ def _read_table(path: Path, chosen: Mapping[str, str], rate_hz: float | None) ->
         raise LogError(str(error)) from None
 
 
-def _text(path: Path) -> str:
-    data = path.read_bytes()
+def _text(path: Path, most_bytes: int = -1) -> str:
+    with path.open("rb") as file:
+        data = file.read(most_bytes)
+    if most_bytes > 0 and len(data) == most_bytes:
+        data = data[: data.rfind(b"\n") + 1]  # a line that is cut would be another number
     for encoding in ("utf-8-sig", "utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8"):
         try:
             return data.decode(encoding)

@@ -12,7 +12,10 @@ Fields = Mapping[str, float | str]
 CAPTURE = "recording_id"
 """The field that names the recording behind a line; it is set by taking a capture in."""
 RELATIVE, FULL_SCALE = "relative", "full_scale_v"
-"""Fields beside the columns: a capture has no scale, or ends at so many volts."""
+"""Fields beside the columns: a capture is in shares of full scale, which is so many volts."""
+DIVIDER = "divider"
+"""Field beside the columns: what a capture's volts are multiplied by, for a probe or divider that
+the instrument did not know."""
 CALIBRATION_DB, CALIBRATION_RMS = "calibration_db", "calibration_rms"
 """Fields beside the columns: a level, and the r.m.s. in shares of full scale that it gave."""
 LONGEST_WORDS = 200

@@ -1,7 +1,7 @@
 """Captures as they are kept: a curve of volts or sound, from a file or an instrument."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -12,6 +12,7 @@ from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.output.entries import (
     CALIBRATION_DB,
     CALIBRATION_RMS,
+    DIVIDER,
     FULL_SCALE,
     RELATIVE,
     EntryField,
@@ -25,6 +26,10 @@ OF_SOUND = (
                decimals=1),
     EntryField(key=CALIBRATION_RMS, title="which gave, of full scale", unit="", high=1,
                decimals=4),
+)  # fmt: skip
+OF_DIVIDER = (
+    EntryField(key=DIVIDER, title="Probe or divider", unit="×", low=0.001, high=100_000,
+               decimals=1, default=1.0),
 )  # fmt: skip
 OF_CURVE = (
     EntryField(key=FULL_SCALE, title="Volts at full scale", unit="V", high=10_000, decimals=1),
@@ -47,8 +52,17 @@ class Taken:
     instrument: str = ""
 
 
-def read_taken(path: Path, role: Role) -> Taken:
+def read_taken(
+    path: Path,
+    role: Role,
+    chosen: Mapping[str, str] | None = None,
+    rate_hz: float | None = None,
+) -> Taken:
     """A file as it is kept.
+
+    Args:
+        chosen: purpose → column of a scope's table; as guessed by default.
+        rate_hz: where the file has no times.
 
     Raises:
         LogError: it cannot be read, or shows no curve.
@@ -57,7 +71,7 @@ def read_taken(path: Path, role: Role) -> Taken:
 
     if role is Role.SOUND:
         return of_sound(read_sound(path))
-    return of_capture(read_capture(path))
+    return of_capture(read_capture(path, chosen=chosen, rate_hz=rate_hz))
 
 
 def of_capture(capture: Capture, instrument: str = "") -> Taken:
@@ -71,7 +85,7 @@ def of_capture(capture: Capture, instrument: str = "") -> Taken:
         trace=trace,
         role=Role.WAVEFORM,
         known=known,
-        asked=OF_CURVE if capture.relative else (),
+        asked=OF_CURVE if capture.relative else OF_DIVIDER,
         instrument=instrument,
     )
 
@@ -87,13 +101,3 @@ def of_sound(recording: SoundRecording) -> Taken:
     )
     known = {"by": "recording"}
     return Taken(trace=trace, role=Role.SOUND, known=known, asked=OF_SOUND)
-
-
-def scaled(taken: Taken, values: dict[str, float | str]) -> Trace:
-    """Volts in place of shares of full scale, once the scale is known."""
-    scale = values.get(FULL_SCALE)
-    if RELATIVE not in values or not isinstance(scale, int | float) or scale <= 0:
-        return taken.trace
-    del values[RELATIVE]
-    volts = taken.trace.columns[Quantity.VOLTS] * float(scale)
-    return replace(taken.trace, columns={**taken.trace.columns, Quantity.VOLTS: volts})

@@ -1,6 +1,6 @@
 """Lines of tests at the outlets: typed, taken from a file, or captured; with undo."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
 
@@ -8,12 +8,9 @@ from PySide6.QtWidgets import QFileDialog
 
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.formatting import capitalised
-from yardtoll.core.output.entries import (
-    CAPTURE,
-    EntryField,
-    Fields,
-)
-from yardtoll.desktop.actions.captures import OF_CURVE, OF_SOUND, Taken, read_taken, scaled
+from yardtoll.core.output.entries import CAPTURE, FULL_SCALE, RELATIVE, EntryField, Fields
+from yardtoll.desktop.actions.captures import OF_CURVE, OF_DIVIDER, OF_SOUND, Taken, read_taken
+from yardtoll.desktop.dialogs.channels import ChannelsDialog
 from yardtoll.desktop.dialogs.entry import EntryDialog
 from yardtoll.desktop.dialogs.instrument import InstrumentDialog
 from yardtoll.desktop.host import Host
@@ -21,6 +18,7 @@ from yardtoll.desktop.workbench.session import Session
 from yardtoll.review.appliance_library import appliance_library
 from yardtoll.review.output_tests import OutputTest
 from yardtoll.store.records import Entry, Recording, Run, RunState
+from yardtoll.store.scope_files import Channels, channels_of
 from yardtoll.store.yard_file import utc_now
 
 TABLE = "table"
@@ -51,7 +49,9 @@ class OutputLines:
 
     def edit_line(self, test: OutputTest, entry: Entry) -> None:
         """Ask for changes to a line."""
-        kept_beside = [f for f in (*OF_CURVE, *OF_SOUND) if f.key in entry.fields]
+        kept_beside = [
+            f for f in (*OF_CURVE, *OF_DIVIDER, *OF_SOUND) if _may_be_beside(f, entry.fields)
+        ]
         dialog = EntryDialog(
             f"{test.title}: a {test.line}",
             (*test.fields, *kept_beside),
@@ -98,10 +98,39 @@ class OutputLines:
                 return
             path = Path(chosen)
             self._host.settings.last_folder = path.parent
-        read = path
+        if role is Role.SOUND:
+            self._read(test, run, path, role)
+            return
+        self._host.jobs.start(
+            f"Looking into {path.name}",
+            lambda _: channels_of(path),
+            lambda channels: self._ask_channels(test, run, path, channels),
+            lambda error: self._host.say(f"{capitalised(str(error))}."),
+        )
+
+    def _ask_channels(
+        self, test: OutputTest, run: Run | None, path: Path, channels: Channels | None
+    ) -> None:
+        """Ask which channel is which, where there is a choice."""
+        if channels is None or channels.is_plain:
+            self._read(test, run, path, Role.WAVEFORM)
+            return
+        dialog = ChannelsDialog(path.name, channels, self._host.widget)
+        if dialog.exec():
+            self._read(test, run, path, Role.WAVEFORM, dialog.chosen, dialog.rate_hz)
+
+    def _read(
+        self,
+        test: OutputTest,
+        run: Run | None,
+        path: Path,
+        role: Role,
+        chosen: Mapping[str, str] | None = None,
+        rate_hz: float | None = None,
+    ) -> None:
         self._host.jobs.start(
             f"Reading {path.name}",
-            lambda _: read_taken(read, role),
+            lambda _: read_taken(path, role, chosen, rate_hz),
             lambda taken: self.ask_taken(test, run, taken),
             lambda error: self._host.say(f"{capitalised(str(error))}."),
         )
@@ -144,8 +173,7 @@ class OutputLines:
                 recording = Recording(
                     run_id=into.id, role=taken.role.value, instrument=taken.instrument
                 )
-                trace = scaled(taken, values)
-                kept = self._session.yard.keep_recording(recording, trace)
+                kept = self._session.yard.keep_recording(recording, taken.trace)
                 self._session.note_added(kept, text)
                 values[CAPTURE] = float(kept.id or 0)
             position = max((e.position for e in self._session.yard.entries(into.id)), default=0) + 1
@@ -167,6 +195,11 @@ class OutputLines:
             ended_at=now,
         )
         return self._session.add(made, f"Begin {test.title}")
+
+
+def _may_be_beside(field: EntryField, fields: Fields) -> bool:
+    """What belongs to a capture can be put right later; the capture itself is kept as it was."""
+    return field.key in fields or (field.key == FULL_SCALE and RELATIVE in fields)
 
 
 def _not_told(fields: tuple[EntryField, ...], role: Role) -> tuple[EntryField, ...]:

@@ -12,6 +12,7 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.methods import Method
 from yardtoll.core.output.entries import (
     CAPTURE,
+    DIVIDER,
     FULL_SCALE,
     RELATIVE,
     EntryField,
@@ -109,13 +110,15 @@ def capture_behind(run: RunAnalysis, line: Fields) -> Capture | None:
     volts = trace.columns.get(Quantity.VOLTS) if trace is not None else None
     if trace is None or volts is None or volts.size < 2:
         return None
+    is_relative, scale = bool(number_in(line, RELATIVE)), number_in(line, FULL_SCALE)
+    factor = (scale or 1.0) if is_relative else (number_in(line, DIVIDER) or 1.0)
     return Capture(
         name=trace.name,
         rate_hz=_rate_hz(trace),
-        volts=volts,
+        volts=volts * factor if factor != 1.0 else volts,
         amps=trace.columns.get(Quantity.AMPS),
-        relative=bool(number_in(line, RELATIVE)),
-        full_scale=number_in(line, FULL_SCALE),
+        relative=is_relative and not scale,
+        full_scale=factor if is_relative else None,
     )
 
 

@@ -33,7 +33,8 @@ class Page:
     Attributes:
         pictures: titles of the pictures, in order.
         figures: with their ±; of powers held the sentences say them.
-        steps, cautions: what to do, and what to take care of, where there is nothing yet.
+        steps: what to do, where there is nothing yet.
+        cautions: what to take care of.
     """
 
     headline: str
@@ -97,6 +98,7 @@ def page_of(
         words=tuple(words),
         pictures=tuple(scene.title for scene in scenes),
         figures=_shown_figures(analysis) if analysis.method.is_table else (),
+        cautions=_steps(test)[1],
     )
 
 
