@@ -1,6 +1,8 @@
 """The stop Outputs: lines typed, captures taken in, a scope, ports pressed, powers held."""
 
 import shutil
+import subprocess
+import sys
 
 import numpy as np
 import pytest
@@ -164,6 +166,29 @@ def test_a_scopes_file_is_taken_in_and_shown(qtbot, demo, outputs, tmp_path):
     drop(demo, bad)
     qtbot.waitUntil(lambda: "bad.csv" in demo.notice.text, timeout=60_000)
     assert outputs.table.rowCount() == 4
+
+
+def test_the_form_asks_only_for_what_belongs_to_the_choice(qtbot, demo, outputs):
+    shown = []
+
+    def fill(dialog):
+        for by in ("scope", "frames", "stayed_on"):
+            type_into(dialog, by=by)
+            shown.append([k for k in dialog._inputs if dialog.rows.isRowVisible(dialog.input(k))])
+        type_into(dialog, gap_ms="12", device="computer", stayed="on")
+        dialog.accept_button.click()
+
+    outputs.choose_test("transfer_time")
+    in_dialog(fill, EntryDialog)
+    outputs.buttons["line"].click()
+    settle(qtbot, demo)
+    common = ["way", "load_w", "by"]
+    assert shown == [
+        [*common, "gap_ms", "within_ms"], [*common, "frames_dark", "fps"],
+        [*common, "device", "stayed"],
+    ]  # fmt: skip
+    # What does not belong to the choice is not kept either.
+    assert set(outputs._entries[0].fields) == {*common, "device", "stayed"}
 
 
 def test_a_sound_card_asks_for_its_scale(qtbot, demo, outputs, tmp_path):
@@ -342,17 +367,38 @@ def test_a_test_of_power_shows_seconds_and_ends_by_one_key(qtbot, demo):
     assert "It is kept." in demo.notice.text and "What ended it" not in demo.notice.text
 
 
-def test_a_yard_that_is_only_shown_offers_nothing_to_change(qtbot, window, tmp_path, demo):
+def test_a_yard_that_is_only_shown_offers_nothing_to_change(qtbot, demo, tmp_path):
     copy = tmp_path / "copy.yard"
     shutil.copy(demo.bench.session.path, copy)
-    copy.chmod(0o444)
-    demo.open_yard(copy)
-    worked_out(qtbot, demo)
-    if not demo.bench.session.yard.read_only:
-        pytest.skip("the user may write to everything")
-    demo.go_to(OUTPUTS)
-    view = demo.stack.currentWidget()
-    assert not any(view.buttons[k].isVisibleTo(view) for k in ("line", "file", "scope", "plan"))
+    holding = (
+        "import sys; from pathlib import Path; from yardtoll.store.yard_file import YardFile\n"
+        "yard = YardFile.open(Path(sys.argv[1])); print('open', flush=True); input()"
+    )
+    other = subprocess.Popen(
+        [sys.executable, "-c", holding, str(copy)],
+        stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True,
+    )  # fmt: skip
+    try:
+        assert other.stdout.readline() == "open\n"
+        demo.open_yard(copy)
+        worked_out(qtbot, demo)
+        assert demo.bench.session.yard.read_only
+        demo.bench.session.choose_station(FENNEL)
+        demo.go_to(OUTPUTS)
+        view = demo.stack.currentWidget()
+        for key in view.tests:
+            view.choose_test(key)
+            shown = {
+                k for k in ("line", "file", "scope", "plan") if view.buttons[k].isVisibleTo(view)
+            }
+            assert not shown
+            assert not view.run_actions["void"].isVisible()
+        view.choose_test("appliances")
+        view.table.opened.emit(0)
+        view.table.removed.emit(0)
+        assert view.table.rowCount() == 5
+    finally:
+        other.communicate("\n", timeout=20)
 
 
 def test_channels_and_a_divider_are_asked_for(qtbot, demo, outputs, tmp_path):

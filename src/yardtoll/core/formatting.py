@@ -42,6 +42,12 @@ def quoted(text: str) -> str:
     return f'"{plain}"' if len(plain) <= _QUOTED else f'"{plain[: _QUOTED - 1]}…"'
 
 
+def shortened(text: str, longest: int) -> str:
+    """On one line, cut with an ellipsis where it is longer than so many characters."""
+    plain = " ".join(text.split())
+    return plain if len(plain) <= longest else f"{plain[: longest - 1]}…"
+
+
 def capitalised(sentence: str) -> str:
     """With a capital, unless it begins with the name of a file."""
     first = sentence.split(" ", 1)[0]

@@ -67,9 +67,17 @@ FIELDS = (
     EntryField(key="outlet", title="Outlet", hint="AC 1, on a 5 m cord", in_list=False),
     EntryField(key="mode", title="Mode", choices=MODES, default="normal"),
     EntryField(key="soc_percent", title="State of charge", unit="%", high=100),
-    EntryField(key="reset", title="Came back", choices=RESETS, in_list=False),
-    EntryField(key="cooled_min", title="after", unit="min", high=1440, in_list=False),
-    EntryField(key="error_code", title="Error code", in_list=False),
+    EntryField(
+        key="reset", title="Came back", choices=RESETS, in_list=False,
+        only_with=("started", "tripped"),
+    ),
+    EntryField(
+        key="cooled_min", title="After", unit="min", high=1440, in_list=False,
+        only_with=("started", "tripped"),
+    ),
+    EntryField(
+        key="error_code", title="Error code", in_list=False, only_with=("started", "tripped")
+    ),
 )  # fmt: skip
 
 

@@ -33,6 +33,7 @@ class EntryField:
         hint: what would be typed, such as "kettle".
         in_list: shown in the table and not only in the form.
         told: a capture tells it, so that nobody is asked.
+        only_with: (key, value) of the choice that it belongs to; None where it always does.
         from_library: names one of the reviewer's own things, which fills other fields in.
         zero: what a 0 means in words; "" where it is a figure like others.
     """
@@ -49,6 +50,7 @@ class EntryField:
     hint: str = ""
     in_list: bool = True
     told: bool = False
+    only_with: tuple[str, str] | None = None
     from_library: bool = False
     zero: str = ""
 

@@ -62,20 +62,28 @@ FIELDS = (
         default=By.SCOPE.value, told=True,
     ),
     EntryField(
-        key="gap_ms", title="Gap on the scope", unit="ms", decimals=1, high=60_000, told=True
+        key="gap_ms", title="Gap on the scope", unit="ms", decimals=1, high=60_000, told=True,
+        only_with=("by", By.SCOPE.value),
     ),
     EntryField(
-        key="within_ms", title="read to ±", unit="ms", decimals=1, high=1000, in_list=False,
-        told=True,
+        key="within_ms", title="Read to ±", unit="ms", decimals=1, high=1000, in_list=False,
+        told=True, only_with=("by", By.SCOPE.value),
     ),
-    EntryField(key="frames_dark", title="Frames dark", unit="", high=100_000, told=True),
+    EntryField(
+        key="frames_dark", title="Frames dark", unit="", high=100_000, told=True,
+        only_with=("by", By.FRAMES.value),
+    ),
     EntryField(
         key="fps", title="Frames a second", unit="", high=10_000, default=240.0, in_list=False,
-        told=True,
+        told=True, only_with=("by", By.FRAMES.value),
     ),
-    EntryField(key="device", title="Device", hint="desktop computer, lamp", told=True),
     EntryField(
-        key="stayed", title="It", choices=tuple((s.value, s.words) for s in Stayed), told=True
+        key="device", title="Device", hint="desktop computer, lamp", told=True,
+        only_with=("by", By.STAYED_ON.value),
+    ),
+    EntryField(
+        key="stayed", title="What it did", choices=tuple((s.value, s.words) for s in Stayed),
+        told=True, only_with=("by", By.STAYED_ON.value),
     ),
 )  # fmt: skip
 USUAL_READING_MS = 1.0

@@ -46,8 +46,24 @@ class EntryDialog(FormDialog):
                 self._offer(made, library)
             self._inputs[field.key] = made
             self.rows.addRow(field.title, made)
+        for box in self._inputs.values():
+            if isinstance(box, QComboBox):
+                box.currentIndexChanged.connect(lambda _: self._show_what_belongs())
+        self._show_what_belongs()
         if fields:
             self._inputs[fields[0].key].setFocus()
+
+    def _belongs(self, field: EntryField) -> bool:
+        """Whether a field has to do with what is chosen."""
+        if field.only_with is None or field.only_with[0] not in self._inputs:
+            return True
+        key, value = field.only_with
+        box = self._inputs[key]
+        return not isinstance(box, QComboBox) or box.currentData() == value
+
+    def _show_what_belongs(self) -> None:
+        for field in self._fields:
+            self.rows.setRowVisible(self._inputs[field.key], self._belongs(field))
 
     def _offer(self, line: QLineEdit, library: Mapping[str, Fields]) -> None:
         """Names as they are typed; the one chosen fills in what is empty."""
@@ -83,7 +99,10 @@ class EntryDialog(FormDialog):
             FieldError: a number is none.
         """
         made: dict[str, float | str] = dict(self._beside)
-        for key, widget in self._inputs.items():
+        for field in self._fields:
+            if not self._belongs(field):
+                continue
+            key, widget = field.key, self._inputs[field.key]
             value: float | str | None
             if isinstance(widget, OptionalNumber):
                 value = widget.value()

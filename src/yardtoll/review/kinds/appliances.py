@@ -1,10 +1,10 @@
 """Tries of motors and appliances as a kind of run: ran, only turned, or tripped the station."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.formatting import counted
+from yardtoll.core.formatting import counted, shortened
 from yardtoll.core.output.appliances import (
     FIELDS,
     MODES,
@@ -21,6 +21,8 @@ from yardtoll.report.charts.scene import Scene
 from yardtoll.review.kinds.tables import TableKind, claimed_value, lines_of
 from yardtoll.review.outcome import Outcome
 from yardtoll.review.run_analysis import RunAnalysis
+
+_MOST_NAMED, _LONGEST_NAME = 4, 40
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,9 +56,9 @@ class Appliances(TableKind):
         not_ran = [name for a, name in zip(found, shown, strict=True) if not a.ran]
         said = f"Ran {len(ran)} of {len(found)}"
         if ran:
-            said += f": {', '.join(ran)}"
+            said += f": {_named(ran)}"
         if not_ran:
-            said += f"; not {', '.join(not_ran)}"
+            said += f"; not {_named(not_ran)}"
         return said
 
     def output_words(self, run: RunAnalysis) -> Iterator[str]:
@@ -85,6 +87,13 @@ class Appliances(TableKind):
 def _found(run: RunAnalysis) -> tuple[ApplianceResult, ...]:
     assert isinstance(run.outcome, AppliancesOutcome)
     return run.outcome.appliances
+
+
+def _named(names: Sequence[str]) -> str:
+    """The first few in full; every one has a sentence of its own below."""
+    first = ", ".join(shortened(name, _LONGEST_NAME) for name in names[:_MOST_NAMED])
+    more = len(names) - _MOST_NAMED
+    return f"{first} and {more} more" if more > 0 else first
 
 
 def _seen_surge_w(run: RunAnalysis) -> float | None:
