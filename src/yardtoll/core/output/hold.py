@@ -50,6 +50,7 @@ class LoadStep:
         start_s: on the log's time.
         seconds: half an interval at either edge included.
         share_of_rated: mean W ÷ rated W.
+        mean_v: of its volts; None where none were logged.
     """
 
     start_s: float
@@ -58,6 +59,7 @@ class LoadStep:
     max_w: float
     share_of_rated: float
     ended_by: StepEnd
+    mean_v: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -256,7 +258,16 @@ class _Holding:
             max_w=float(np.max(power)),
             share_of_rated=mean_w / self.rated_w,
             ended_by=ended_by,
+            mean_v=self._mean_v(float(self.time_s[first]), float(self.time_s[stop - 1])),
         )
+
+    def _mean_v(self, begin_s: float, end_s: float) -> float | None:
+        volts = self.trace.columns.get(Quantity.VOLTS)
+        if volts is None:
+            return None
+        first, stop = np.searchsorted(self.trace.time_s, [begin_s, end_s + 1e-9])
+        there = volts[first:stop][np.isfinite(volts[first:stop])]
+        return float(np.mean(there)) if there.size else None
 
     def _before_end_w(self, first: int, stop: int) -> float:
         """The mean of the last two seconds under load, at the level that was there last.

@@ -17,7 +17,7 @@ from yardtoll.report.charts.plane import Plane
 from yardtoll.report.charts.scene import Area, Box, Dot, Item, Line, Scene, Words
 
 _ROW_H, _MOST_ROW_H = 25.0, 52.0
-_TITLE = 30.0
+_TITLE, _BELOW = 30.0, 52.0
 ITIC_MS = 20.0
 _OVER, _LEAST_LABEL = 1.02, 46.0
 
@@ -51,18 +51,22 @@ def gaps_scene(
         y = _TITLE + (i + 0.5) * row_h
         items += _gap_row(plane, switch, y, left, palette)
     items += plane.columns("ms")
+    legend = "circle: by a scope, with its ± · bar: what the frames of a video allow"
+    items.append(
+        Words(x=left, y=bottom + 38, text=legend, colour=palette.muted, room=width - left - 8)
+    )
     items += _more(len(found.tries), len(rows), bottom + 19, palette)
-    return Scene(width=width, height=bottom + 30, items=tuple(items), title="Gaps at switch-overs")
+    return Scene(width=width, height=bottom + 48, items=tuple(items), title="Gaps at switch-overs")
 
 
 def _row_height(count: int, height: float) -> float:
     """Rows share the height there is, between comfortable limits."""
-    return min(max((height - _TITLE - 34) / max(count, 1), _ROW_H), _MOST_ROW_H)
+    return min(max((height - _TITLE - _BELOW) / max(count, 1), _ROW_H), _MOST_ROW_H)
 
 
 def _fitting(count: int, height: float) -> int:
     """How many of so many rows there is room for, one line kept for those that are not shown."""
-    room = max(int((height - _TITLE - 34) / _ROW_H), 1)
+    room = max(int((height - _TITLE - _BELOW) / _ROW_H), 1)
     return count if count <= room else max(room - 1, 1)
 
 
@@ -342,8 +346,12 @@ def tries_scene(
             )
         )  # fmt: skip
     items += plane.columns("W", 4)
+    legend = "bar: peak seen, at least so much with an arrow · circle: what a start needs"
+    items.append(
+        Words(x=left, y=bottom + 38, text=legend, colour=palette.muted, room=width - left - 8)
+    )
     items += _more(len(found), len(rows), bottom + 19, palette)
-    return Scene(width=width, height=bottom + 30, items=tuple(items), title="Can it run this?")
+    return Scene(width=width, height=bottom + 48, items=tuple(items), title="Can it run this?")
 
 
 def levels_scene(

@@ -10,6 +10,7 @@ from yardtoll.core.methods import Method, Outlet
 from yardtoll.core.output.hold import HoldResult, LoadStep, StepEnd, analyse_hold, lowered_volts
 from yardtoll.core.output.noted import held_trace
 from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.store.records import ReadingKind
 
 _OVER = 1.02
 _MOST_STEPS = 6
@@ -146,6 +147,14 @@ def lowered_headline(run: RunAnalysis, result: DischargeResult) -> str:
     )
 
 
+def heat_words(run: RunAnalysis) -> Iterator[str]:
+    """The temperatures that were noted on the way."""
+    noted = [r.value for r in run.records.readings_of(ReadingKind.TEMPERATURE)]
+    if noted:
+        span = f"{min(noted):.0f}–" if max(noted) - min(noted) >= 1 else ""
+        yield f"Temperatures noted meanwhile: {span}{max(noted):.0f} °C."
+
+
 def held_headline(held: HoldResult) -> str:
     """Like "Held 2000 W for 30 min", "Tripped at 2400 W, 120 % of rated, after 42 s"."""
     rated = f"{held.rated_w:g} W"
@@ -177,9 +186,9 @@ def _is_about_power(method: Method) -> bool:
 
 
 def _step_words(step: LoadStep) -> str:
-    return (
-        f"{step.mean_w:.0f} W ({100 * step.share_of_rated:.0f} %) for {format_span(step.seconds)}"
-    )
+    share = f"{100 * step.share_of_rated:.0f} %"
+    inside = share if step.mean_v is None else f"{share}, {step.mean_v:.1f} V"
+    return f"{step.mean_w:.0f} W ({inside}) for {format_span(step.seconds)}"
 
 
 def _watts(watts: float, held: HoldResult) -> str:

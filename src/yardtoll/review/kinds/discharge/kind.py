@@ -23,6 +23,7 @@ from yardtoll.review.kinds.discharge.findings import (
     supply_findings,
 )
 from yardtoll.review.kinds.discharge.held import (
+    heat_words,
     held_headline,
     held_words,
     lowered_headline,
@@ -97,6 +98,7 @@ class Discharge(RunKind):
             yield from lowered_words(run, outcome.result)
             yield from held_words(outcome.held)
             yield from volts_words(outcome.held)
+            yield from heat_words(run)
             yield from reset_words([entry.fields for entry in run.records.entries])
 
     def station_findings(self, station: StationRuns) -> Iterator[Finding]:
