@@ -49,6 +49,10 @@ class RunResult(_Strict):
     drawn_wh: FigureResult | None
     idle_w: FigureResult | None
     further: dict[str, FigureResult] = Field(description="further figures, by quantity")
+    found: str = Field(description="what a test at the outlets found, in a sentence")
+    lines: list[dict[str, float | str]] = Field(
+        description="lines of a test at the outlets, with what captures say of them"
+    )
     ended_by: str = Field(description="trip, hand, battery; empty where it is not known")
     warnings: list[str]
     doubts: list[str] = Field(description="codes that keep a verdict from meets, unexplained")

@@ -21,6 +21,7 @@ from yardtoll.report.results import (
 )
 from yardtoll.review.analysis import analyses_of
 from yardtoll.review.conformance import judged_claims
+from yardtoll.review.kinds import kind_of
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.cycle import round_trips
 from yardtoll.review.station.fitted import fitted_terms
@@ -150,11 +151,22 @@ def _run(analysis: RunAnalysis) -> RunResult:
         drawn_wh=figure("drawn_wh"),
         idle_w=figure("idle_w"),
         further={key: _figure(f) for key, f in figures.items() if key not in _NAMED},
+        found=_found(analysis),
+        lines=[
+            {**entry.fields, **analysis.outcome.told.get(entry.id or 0, {})}
+            for entry in analysis.records.entries
+        ],
         ended_by=run.ended_by,
         warnings=[notice.message for notice in analysis.notices],
         doubts=[code.value for code in analysis.doubts],
         explained=dict(run.explained),
     )
+
+
+def _found(analysis: RunAnalysis) -> str:
+    if not analysis.method.is_table or not analysis.has_outcome:
+        return ""
+    return kind_of(analysis.run.method).output_headline(analysis)
 
 
 def _claim(judged: JudgedClaim) -> ClaimResult:
