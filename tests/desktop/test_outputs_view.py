@@ -168,6 +168,18 @@ def test_a_scopes_file_is_taken_in_and_shown(qtbot, demo, outputs, tmp_path):
     assert outputs.table.rowCount() == 4
 
 
+def test_how_the_page_is_split_is_remembered(qtbot, demo, outputs):
+    demo.bench.session.choose_station(FENNEL)
+    outputs.choose_test("waveform_ac")
+    outputs.split.setSizes([200, 400])
+    outputs.split.splitterMoved.emit(200, 1)
+    again = OutputsView(demo.bench)
+    again.resize(outputs.size())
+    upper, lower = again.split.sizes()
+    assert upper < lower
+    again.deleteLater()
+
+
 def test_the_form_asks_only_for_what_belongs_to_the_choice(qtbot, demo, outputs):
     shown = []
 

@@ -35,6 +35,8 @@ from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import Entry, Run
 
 _LARGEST_PICTURES = 3
+_SPLIT = "outputs"
+"""How picture and table share the page, as it is remembered."""
 
 
 class OutputsView(StopView):
@@ -147,7 +149,12 @@ class OutputsView(StopView):
         self.split.setStretchFactor(0, 3)
         self.split.setStretchFactor(1, 2)
         self.split.setChildrenCollapsible(False)
-        self.split.setSizes([340, 210])
+        kept = self.bench.settings.geometry(_SPLIT)
+        if kept is None or not self.split.restoreState(kept):
+            self.split.setSizes([340, 210])
+        self.split.splitterMoved.connect(
+            lambda *_: self.bench.settings.keep_geometry(_SPLIT, self.split.saveState())
+        )
         return self.split
 
     def _make_said(self) -> QWidget:
