@@ -171,13 +171,17 @@ def test_a_scopes_file_is_taken_in_and_shown(qtbot, demo, outputs, tmp_path):
 def test_how_the_page_is_split_is_remembered(qtbot, demo, outputs):
     demo.bench.session.choose_station(FENNEL)
     outputs.choose_test("waveform_ac")
-    outputs.split.setSizes([200, 400])
-    outputs.split.splitterMoved.emit(200, 1)
+    usual = outputs.split.sizes()
+    outputs.split.setSizes([800, 90])
+    outputs.split.splitterMoved.emit(800, 1)
+    assert outputs.split.sizes()[1] < usual[1] - 20
     again = OutputsView(demo.bench)
     again.resize(outputs.size())
-    upper, lower = again.split.sizes()
-    assert upper < lower
-    again.deleteLater()
+    again.show()
+    again.choose_test("waveform_ac")
+    kept = again.split.sizes()
+    again.close()
+    assert abs(kept[1] - outputs.split.sizes()[1]) <= 10
 
 
 def test_the_form_asks_only_for_what_belongs_to_the_choice(qtbot, demo, outputs):
