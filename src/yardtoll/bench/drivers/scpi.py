@@ -198,7 +198,8 @@ class ScpiMeter:
         return self._wire
 
 
-def _address_problem(address: str) -> str:
+def visa_address_problem(address: str) -> str:
+    """What is wrong with a VISA address, in a sentence; "" where nothing is."""
     return "" if "::" in address else "A VISA address looks like TCPIP::192.0.2.7::5025::SOCKET."
 
 
@@ -208,5 +209,5 @@ DRIVER = Driver(
     commands=ScpiProfile,
     connect=ScpiMeter,
     address_example="TCPIP::192.0.2.7::5025::SOCKET",
-    address_problem=_address_problem,
+    address_problem=visa_address_problem,
 )

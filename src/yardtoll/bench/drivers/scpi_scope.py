@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal, Self
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from yardtoll.bench.drivers.scpi import visa_address_problem
 from yardtoll.bench.errors import AnswerError, UnreachableError
 from yardtoll.bench.instrument import Driver
 from yardtoll.bench.samples import SampleBlock
@@ -202,16 +203,12 @@ class ScpiScope:
         return self._session
 
 
-def _address_problem(address: str) -> str:
-    return "" if "::" in address else "A VISA address looks like TCPIP::192.0.2.7::5025::SOCKET."
-
-
 DRIVER = Driver(
     protocol="scpi_scope",
     title="A scope, SCPI over a wire",
     commands=ScopeProfile,
     connect=ScpiScope,
     address_example="TCPIP::192.0.2.7::5025::SOCKET",
-    address_problem=_address_problem,
+    address_problem=visa_address_problem,
     takes_curves=True,
 )

@@ -1,13 +1,15 @@
 """Runs that are kept as a table of what was seen: what all their kinds have in common."""
 
 from abc import abstractmethod
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Generic, Protocol, TypeVar
 
 import numpy as np
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.electrical.trace import Notice, Trace
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.methods import Method
 from yardtoll.core.output.entries import (
@@ -85,6 +87,57 @@ def entries_of(run: RunAnalysis, what: str) -> tuple[Entry, ...]:
     if not run.records.entries:
         raise UnusableDataError(f"{what} yet: add the first under Outputs")
     return run.records.entries
+
+
+class _Noticed(Protocol):
+    @property
+    def notices(self) -> tuple[Notice, ...]: ...
+
+
+T = TypeVar("T", bound=_Noticed)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Captured(Generic[T]):
+    """The lines of a run, each with what its capture shows.
+
+    Attributes:
+        lines: None beside a line that was typed, or whose capture shows nothing.
+        notices: of all captures.
+        problems: why captures show nothing, in clauses.
+    """
+
+    lines: tuple[tuple[Entry, T | None], ...]
+    notices: tuple[Notice, ...]
+    problems: tuple[str, ...]
+
+
+def captured_lines(
+    run: RunAnalysis, what: str, analyse: Callable[[Capture, float, float], T]
+) -> Captured[T]:
+    """Every line with its capture worked out.
+
+    Args:
+        analyse: (capture, nominal V, nominal Hz) → what it shows; may raise UnusableDataError.
+
+    Raises:
+        UnusableDataError: there is no line.
+    """
+    lines: list[tuple[Entry, T | None]] = []
+    problems: list[str] = []
+    for entry in entries_of(run, what):
+        capture, found = capture_behind(run, entry.fields), None
+        if capture is not None:
+            try:
+                found = analyse(capture, nominal_v(run, capture), nominal_hz(run, capture))
+            except UnusableDataError as error:
+                problems.append(str(error))
+        lines.append((entry, found))
+    return Captured(
+        lines=tuple(lines),
+        notices=tuple(n for _, found in lines if found is not None for n in found.notices),
+        problems=tuple(problems),
+    )
 
 
 def lines_of(run: RunAnalysis, what: str) -> list[Fields]:

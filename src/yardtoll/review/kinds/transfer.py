@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.conformance.scorecard import Evidence
-from yardtoll.core.electrical.trace import Notice
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import counted
 from yardtoll.core.output.entries import Fields
@@ -23,7 +22,7 @@ from yardtoll.core.output.switch_lines import (
 )
 from yardtoll.core.uncertainty.budget import Budget, rectangular
 from yardtoll.core.uncertainty.figure import Figure
-from yardtoll.core.waveform.transfer import TransferResult, analyse_transfer
+from yardtoll.core.waveform.transfer import analyse_transfer
 from yardtoll.report.charts.outputs import gaps_scene
 from yardtoll.report.charts.palette import Palette
 from yardtoll.report.charts.scene import Scene
@@ -31,11 +30,8 @@ from yardtoll.review.budgets import EXACT
 from yardtoll.review.evidence import trusted
 from yardtoll.review.kinds.tables import (
     TableKind,
-    capture_behind,
+    captured_lines,
     claimed_value,
-    entries_of,
-    nominal_hz,
-    nominal_v,
 )
 from yardtoll.review.outcome import Outcome
 from yardtoll.review.run_analysis import RunAnalysis
@@ -43,6 +39,7 @@ from yardtoll.review.station.runs import StationRuns
 
 _SEEN_JUMP_DEG = 5.0
 """Smaller ones are in the noise of a capture (common practice, no source)."""
+_NOTHING = "no line has a gap, dark frames, or what stayed on"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -61,36 +58,26 @@ class Transfer(TableKind):
 
     def analyse(self, run: RunAnalysis) -> TransferOutcome:
         """Every try with what its capture shows."""
+        found = captured_lines(run, "no switch-over", analyse_transfer)
         tries: list[Switch] = []
-        notices: list[Notice] = []
-        problems: list[str] = []
         told: dict[int, Fields] = {}
-        for entry in entries_of(run, "no switch-over"):
-            line = entry.fields
-            found: TransferResult | None = None
-            capture = capture_behind(run, line)
-            if capture is not None:
-                try:
-                    found = analyse_transfer(
-                        capture, nominal_v(run, capture), nominal_hz(run, capture)
-                    )
-                    notices += found.notices
-                except UnusableDataError as error:
-                    problems.append(str(error))
-            switch = switch_of(line, found)
+        for entry, capture in found.lines:
+            switch = switch_of(entry.fields, capture)
             if switch is not None:
                 tries.append(switch)
-            if switch is not None and found is not None and switch.gap_ms is not None:
-                told[entry.id or 0] = {"gap_ms": switch.gap_ms}
+                if capture is not None and switch.gap_ms is not None:
+                    told[entry.id or 0] = {"gap_ms": switch.gap_ms}
         if not tries:
             raise UnusableDataError(
-                problems[0] if problems else "no line has a gap, dark frames, or what stayed on"
+                found.problems[0]
+                if found.problems
+                else "no line has a gap, dark frames, or what stayed on"
             )
         switches = all_switches(tries)
         return TransferOutcome(
             switches=switches,
             figures=tuple(_figures(switches)),
-            notices=tuple(notices),
+            notices=found.notices,
             told=told,
         )
 

@@ -7,7 +7,6 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.conformance.scorecard import Evidence
 from yardtoll.core.conformance.service_volts import SERVICE_RANGES
-from yardtoll.core.electrical.trace import Notice
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import counted
 from yardtoll.core.output.entries import Fields
@@ -30,10 +29,8 @@ from yardtoll.review.evidence import trusted
 from yardtoll.review.kinds.tables import (
     USUAL_HZ,
     TableKind,
-    capture_behind,
+    captured_lines,
     claimed_value,
-    entries_of,
-    nominal_hz,
     nominal_v,
 )
 from yardtoll.review.outcome import Outcome
@@ -45,6 +42,7 @@ _HEATER_PF = 0.98
 """A load above it takes watts and nothing else, which is not worth a sentence."""
 _GRID_THD = 0.08
 """What a public grid may have (EN 50160, from memory)."""
+_NOTHING = "no line has volts, hertz, THD or a capture"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -63,32 +61,24 @@ class Waveform(TableKind):
 
     def analyse(self, run: RunAnalysis) -> WaveOutcome:
         """Every line with what its capture shows."""
+        found = captured_lines(run, "no capture or reading", analyse_wave)
         points: list[WavePoint] = []
-        notices: list[Notice] = []
-        problems: list[str] = []
         told: dict[int, Fields] = {}
-        for entry in entries_of(run, "no capture or reading"):
-            line = entry.fields
-            wave: WaveResult | None = None
-            capture = capture_behind(run, line)
-            if capture is not None:
-                try:
-                    wave = analyse_wave(capture, nominal_v(run, capture), nominal_hz(run, capture))
-                    notices += wave.notices
-                except UnusableDataError as error:
-                    problems.append(str(error))
-            point = wave_point(line, wave)
+        for entry, wave in found.lines:
+            point = wave_point(entry.fields, wave)
             if point is not None:
                 points.append(point)
-            if point is not None and wave is not None:
-                told[entry.id or 0] = _told(point)
+                if wave is not None:
+                    told[entry.id or 0] = _told(point)
         loads = against_load(points)
         figures = tuple(_figures(loads, run))
         if not figures:
             raise UnusableDataError(
-                problems[0] if problems else "no line has volts, hertz, THD or a capture"
+                found.problems[0]
+                if found.problems
+                else "no line has volts, hertz, THD or a capture"
             )
-        return WaveOutcome(loads=loads, figures=figures, notices=tuple(notices), told=told)
+        return WaveOutcome(loads=loads, figures=figures, notices=found.notices, told=told)
 
     def headline(self, run: RunAnalysis) -> str:
         """Like "Pure sine at every load; 119.8 V falls by 1.4 % at 1800 W"."""
