@@ -12,13 +12,15 @@ from yardtoll import __version__
 from yardtoll.core.errors import FieldError, UnusableDataError
 from yardtoll.shell.check import check
 from yardtoll.shell.compute import compute
+from yardtoll.shell.compute_cost import add_cost
 from yardtoll.shell.compute_outputs import add_outputs
 from yardtoll.shell.compute_sun import add_sun
+from yardtoll.shell.lineup import lineup
 from yardtoll.shell.options import cannot, option_named
 from yardtoll.shell.record import record
 from yardtoll.shell.yards import export, import_log, report
 
-SHELL_COMMANDS = ("check", "compute", "import", "export", "record", "report")
+SHELL_COMMANDS = ("check", "compute", "import", "export", "lineup", "record", "report")
 
 shell = typer.Typer(
     name="yardtoll",
@@ -30,12 +32,14 @@ shell = typer.Typer(
 )
 add_sun(compute)
 add_outputs(compute)
+add_cost(compute)
 shell.add_typer(compute, name="compute")
 shell.command("import")(import_log)
 shell.command("export")(export)
 shell.command("record")(record)
 shell.command("report")(report)
 shell.command("check")(check)
+shell.command("lineup")(lineup)
 
 
 @shell.callback(invoke_without_command=True)

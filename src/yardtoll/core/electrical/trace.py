@@ -71,6 +71,7 @@ class Code(StrEnum):
     NO_STEADY_LOAD = "no_steady_load"
     BACKGROUND_TOO_CLOSE = "background_too_close"
     SINK_WAS_THE_LIMIT = "sink_was_the_limit"
+    INRUSH_OVER_SURGE = "inrush_over_surge"
 
 
 class ClockBasis(StrEnum):

@@ -1,0 +1,1 @@
+"""Endurance: a store, its overhead and its loads through an outage, with or without sun."""

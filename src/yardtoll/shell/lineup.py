@@ -1,0 +1,101 @@
+"""`yardtoll lineup`: stations of one or several yards, like with like."""
+
+import re
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from yardtoll.core.formatting import quoted
+from yardtoll.shell.options import AsJson, print_result
+
+_LOAD = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(C|k?W)\s*", re.IGNORECASE)
+
+
+def lineup(
+    yards: Annotated[list[Path], typer.Argument(metavar="FILE.yard...", help="One or more yards.")],
+    quantity: Annotated[
+        str, typer.Option("--quantity", help="usable_ratio, delivered_wh, round_trip, idle_w.")
+    ] = "usable_ratio",
+    load: Annotated[
+        str, typer.Option("--load", metavar="0.2C", help="At what load, within 10 %.")
+    ] = "0.2C",
+    as_json: AsJson = False,
+) -> None:
+    """Stations side by side in one quantity; what cannot be compared is left out, and why."""
+    from yardtoll.review.lineup import QUANTITIES, Asked, line_up
+
+    if quantity not in QUANTITIES:
+        raise typer.BadParameter(f"{quoted(quantity)} is not one of {', '.join(QUANTITIES)}")
+    found = _LOAD.fullmatch(load)
+    if found is None or not float(found[1]) > 0:
+        raise typer.BadParameter(f"{quoted(load)} should look like 0.2C, or 400W")
+    unit = found[2].lower()
+    value = float(found[1]) * (1000.0 if unit == "kw" else 1.0)
+    asked = Asked(c_rate=value) if unit == "c" else Asked(c_rate=None, load_w=value)
+    made = line_up(_entrants(yards), quantity, asked)
+    print_result(_as_json(made) if as_json else _as_table(made))
+
+
+def _entrants(yards: list[Path]) -> list[Any]:
+    """Every station of every yard; of a name that is there twice with its yard's."""
+    from yardtoll.review.analysis import analyses_of
+    from yardtoll.review.lineup import Entrant
+    from yardtoll.review.station.runs import station_runs
+    from yardtoll.store.yard_file import YardFile
+
+    found: list[tuple[str, str, float, Any]] = []
+    for path in dict.fromkeys(p.resolve() for p in yards):
+        with YardFile.open(path) as yard:
+            found += [
+                (s.name, str(path), s.rated_wh, station_runs(analyses_of(yard, s)))
+                for s in yard.stations()
+            ]
+    names = [name for name, *_ in found]
+    return [
+        Entrant(
+            name=name if names.count(name) == 1 else f"{name} ({Path(bench).stem})",
+            bench=bench,
+            rated_wh=rated_wh,
+            runs=runs,
+        )
+        for name, bench, rated_wh, runs in found
+    ]
+
+
+def _as_json(made: Any) -> dict[str, Any]:
+    return {
+        "quantity": made.quantity,
+        "rows": [
+            {
+                "station": row.station,
+                "value": row.value,
+                "U": row.expanded,
+                "load_w": row.load_w,
+                "c_rate": row.c_rate,
+                "run": row.run,
+                "rank": row.rank,
+                "ties": list(row.ties),
+            }
+            for row in made.rows
+        ],
+        "left_out": [{"station": name, "why": why} for name, why in made.left_out],
+        "warnings": [],
+    }
+
+
+def _as_table(made: Any) -> str:
+    from yardtoll.core.formatting import format_with_uncertainty
+    from yardtoll.report.tables.rows import table
+
+    is_share = made.quantity in ("usable_ratio", "round_trip")
+    scale, unit = (100.0, "%") if is_share else (1.0, made.quantity.rpartition("_")[2].capitalize())
+    rows = []
+    for row in made.rows:
+        shown = format_with_uncertainty(scale * row.value, scale * (row.expanded or 0.0))
+        load = f" at {row.load_w:.0f} W, {row.c_rate:.2f} C" if row.load_w is not None else ""
+        ties = f"; a tie with {', '.join(row.ties)}" if row.ties else ""
+        place = f"{row.rank}. {row.station}" if row.rank is not None else row.station
+        rows.append((place, f"{shown} {unit}{load} in run {row.run}{ties}"))
+    rows += [(name, f"left out: {why}") for name, why in made.left_out]
+    return table(rows, ())

@@ -1,0 +1,109 @@
+"""`yardtoll lineup`: stations of several yards, like with like or left out with the reason."""
+
+import json
+
+import pytest
+
+from yardtoll.demo.yard import fresh_demo
+
+
+@pytest.fixture
+def bench(run, tmp_path):
+    """Adds a station with a discharge at so many W that delivers so much to a yard."""
+
+    def add(
+        yard, station, *, rated_wh, watts, delivered_wh, method="capacity_ac", seen_to_begin=True
+    ):
+        log, path = tmp_path / f"{station}.csv", tmp_path / yard
+        seconds = round(delivered_wh / watts * 3600)
+        begins = -60 if seen_to_begin else 0
+        rows = [f"{t},{watts if 0 <= t < seconds else 0}" for t in range(begins, seconds + 300, 10)]
+        log.write_text("\n".join(["time,watts", *rows]), "utf-8")
+        code, _, err = run("import", log, "-o", path, "--station", station, "--rated-wh", rated_wh,
+                           "--rated-w", 2 * rated_wh, "--method", method)  # fmt: skip
+        assert (code, err) == (0, "")
+        return path
+
+    return add
+
+
+@pytest.fixture
+def lined_up(run):
+    def go(*arguments):
+        code, out, err = run("lineup", *arguments, "--json")
+        assert (code, err) == (0, "")
+        return json.loads(out)
+
+    return go
+
+
+def test_like_with_like(bench, lined_up):
+    mine = bench("mine.yard", "Clover", rated_wh=1000, watts=200, delivered_wh=900)
+    bench("mine.yard", "Sorrel", rated_wh=500, watts=105, delivered_wh=400)
+    bench("mine.yard", "Basil", rated_wh=500, watts=250, delivered_wh=400)
+    bench("mine.yard", "Tansy", rated_wh=500, watts=100, delivered_wh=400, method="capacity_dc")
+    other = bench("other.yard", "Clover", rated_wh=2000, watts=400, delivered_wh=1500)
+    found = lined_up(mine, other)
+    assert found["quantity"] == "usable_ratio" and found["warnings"] == []
+    values = {row["station"]: row["value"] for row in found["rows"]}
+    assert values == {
+        "Clover (mine)": pytest.approx(0.9, abs=0.002), "Sorrel": pytest.approx(0.8, abs=0.002),
+        "Clover (other)": pytest.approx(0.75, abs=0.002),
+    }  # fmt: skip
+    assert list(values) == ["Clover (mine)", "Sorrel", "Clover (other)"]
+    sorrel = found["rows"][1]
+    assert sorrel["c_rate"] == pytest.approx(0.21) and sorrel["load_w"] == pytest.approx(105)
+    # Nothing is known of the meters: there is nothing to rank by.
+    assert {row["U"] for row in found["rows"]} == {row["rank"] for row in found["rows"]} == {None}
+    assert sorted(sorrel["ties"]) == ["Clover (mine)", "Clover (other)"]
+    left_out = {row["station"]: row["why"] for row in found["left_out"]}
+    assert left_out.keys() == {"Basil", "Tansy"}
+    assert left_out["Basil"] == "another load: its run is at 0.50 C, not within 10 % of 0.2 C"
+    assert left_out["Tansy"] == "no finished discharge through the AC outlet"
+
+
+def test_at_a_load_in_watts(bench, lined_up):
+    yard = bench("a.yard", "Clover", rated_wh=1000, watts=250, delivered_wh=900)
+    bench("a.yard", "Basil", rated_wh=500, watts=240, delivered_wh=400)
+    found = lined_up(yard, "--quantity", "delivered_wh", "--load", "250 W")
+    assert [round(row["value"], -1) for row in found["rows"]] == [900, 400]
+    assert lined_up(yard, "--load", "0.25C")["left_out"][0]["station"] == "Basil"
+
+
+def test_what_there_is_no_figure_for(bench, lined_up):
+    yard = bench("a.yard", "Clover", rated_wh=1000, watts=200, delivered_wh=900)
+    for quantity, why in (
+        ("round_trip", "no discharge with a recharge after it"),
+        ("idle_w", "no idle test with the AC outlet on"),
+    ):
+        found = lined_up(yard, "--quantity", quantity)
+        assert found["rows"] == [] and found["left_out"] == [{"station": "Clover", "why": why}]
+
+
+def test_a_log_that_is_not_of_the_whole_run(bench, lined_up):
+    yard = bench("a.yard", "Clover", rated_wh=1000, watts=200, delivered_wh=900,
+                 seen_to_begin=False)  # fmt: skip
+    (left_out,) = lined_up(yard)["left_out"]
+    assert left_out["why"] == "not from start to end: the log of run 1 begins under load"
+
+
+def test_what_cannot_be_asked(bench, run, tmp_path):
+    yard = bench("a.yard", "Clover", rated_wh=1000, watts=200, delivered_wh=900)
+    assert run("lineup", yard, "--quantity", "beauty")[0] == 2
+    assert run("lineup", yard, "--load", "plenty")[0] == 2
+    assert run("lineup", yard, "--load", "0C")[0] == 2
+    code, out, err = run("lineup", tmp_path / "none.yard", "--json")
+    assert code == 1 and out == "" and err.count("\n") == 1
+    assert not (tmp_path / "none.yard").exists()
+    code, out, _ = run("lineup", yard)
+    assert code == 0 and out.startswith("Clover") and "at 200 W, 0.20 C in run 1" in out
+
+
+def test_ranks_with_uncertainties_of_a_stated_meter(lined_up, tmp_path):
+    found = lined_up(fresh_demo(tmp_path))
+    assert found["rows"]
+    for row in found["rows"]:
+        assert row["U"] > 0 and row["rank"] is not None
+        for other in found["rows"]:
+            if other["station"] in row["ties"]:
+                assert row["station"] in other["ties"]
