@@ -5,6 +5,8 @@ import json
 import pytest
 
 from yardtoll.demo.yard import fresh_demo
+from yardtoll.store.records import Receiving
+from yardtoll.store.yard_file import YardFile
 
 
 @pytest.fixture
@@ -107,3 +109,44 @@ def test_ranks_with_uncertainties_of_a_stated_meter(lined_up, tmp_path):
         for other in found["rows"]:
             if other["station"] in row["ties"]:
                 assert row["station"] in other["ties"]
+
+
+def _bought(yard, **received):
+    with YardFile.open(yard) as opened:
+        for station in opened.stations():
+            about = received.get(station.name)
+            if about is not None:
+                opened.put(Receiving(station_id=station.id, **about))
+
+
+def test_prices_and_weights(bench, lined_up, run):
+    yard = bench("a.yard", "Clover", rated_wh=1000, watts=200, delivered_wh=900)
+    for name, watts in (("Sorrel", 100), ("Basil", 100), ("Tansy", 300)):
+        bench("a.yard", name, rated_wh=500, watts=watts, delivered_wh=400)
+    _bought(
+        yard,
+        Clover={"price": 900, "currency": "USD", "weight_kg": 12.5},
+        Sorrel={"price": 500, "currency": "usd ", "weight_kg": 6.25},
+        Tansy={"price": 400, "currency": "CAD"},
+    )
+    found = lined_up(yard, "--quantity", "price_per_rated_wh")
+    assert [(r["station"], r["value"], r["U"], r["rank"]) for r in found["rows"]] == [
+        ("Clover", pytest.approx(0.9), 0, 1), ("Sorrel", pytest.approx(1.0), 0, 2),
+    ]  # fmt: skip
+    assert found["currency"] == "USD" and {row["run"] for row in found["rows"]} == {None}
+    assert {row["station"]: row["why"] for row in found["left_out"]} == {
+        "Basil": "no price paid is noted", "Tansy": "its price is in CAD, the others are in USD",
+    }  # fmt: skip
+    usable = lined_up(yard, "--quantity", "price_per_usable_wh")
+    assert [row["value"] for row in usable["rows"]] == pytest.approx([1.0, 1.25], rel=2e-3)
+    assert {row["run"] for row in usable["rows"]} == {1}
+    assert "another load" in {r["station"]: r["why"] for r in usable["left_out"]}["Tansy"]
+    heavy = lined_up(yard, "--quantity", "kg_per_kwh")
+    # 12.5 kg ± 0.05 and 6.25 kg ± 0.005 are both 12.5 kg/kWh; the scale's last digit is their U.
+    assert [row["value"] for row in heavy["rows"]] == pytest.approx([12.5, 12.5])
+    assert [row["U"] for row in heavy["rows"]] == pytest.approx(
+        [2 * 0.05 / 3**0.5, 2 * 0.005 / 3**0.5 / 0.5]
+    )
+    assert {row["rank"] for row in heavy["rows"]} == {1} and "currency" not in heavy
+    code, out, _ = run("lineup", yard, "--quantity", "price_per_rated_wh")
+    assert code == 0 and "1. Clover  0.900 USD/Wh" in out and "None" not in out

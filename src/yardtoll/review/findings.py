@@ -45,16 +45,24 @@ def findings(
     return made, excluded
 
 
+def weight_finding(receiving: Receiving | None) -> Finding | None:
+    """The weight as it came, within half of the last digit noted."""
+    if receiving is None or not receiving.weight_kg:
+        return None
+    text = f"{receiving.weight_kg:g}"
+    step = 10.0 ** -(len(text.split(".")[1]) if "." in text else 0)
+    return Finding(
+        kind="weight_kg",
+        value=receiving.weight_kg,
+        budget=Budget.of("kg", [rectangular("Last digit", step / 2, f"read to {step:g} kg")]),
+        seen="on the scale",
+    )
+
+
 def _noted(receiving: Receiving | None, observations: Sequence[Observation]) -> Iterator[Finding]:
-    if receiving is not None and receiving.weight_kg:
-        text = f"{receiving.weight_kg:g}"
-        step = 10.0 ** -(len(text.split(".")[1]) if "." in text else 0)
-        yield Finding(
-            kind="weight_kg",
-            value=receiving.weight_kg,
-            budget=Budget.of("kg", [rectangular("Last digit", step / 2, f"read to {step:g} kg")]),
-            seen="on the scale",
-        )
+    weighed = weight_finding(receiving)
+    if weighed is not None:
+        yield weighed
     for observed in observations:
         if observed.subject not in CLAIM_KINDS:
             continue

@@ -1,7 +1,8 @@
 """Stations side by side in one quantity: like with like, or left out with the reason."""
 
+from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from yardtoll.core.compare.ranks import Contender, ranked
 from yardtoll.core.electrical.doubts import doubt_reason
@@ -9,11 +10,14 @@ from yardtoll.core.electrical.trace import Code
 from yardtoll.core.formatting import counted
 from yardtoll.core.methods import Outlet
 from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.review.budgets import EXACT
+from yardtoll.review.findings import weight_finding
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.cycle import cycles_of, station_round_trip
 from yardtoll.review.station.outlet_runs import is_whole, outlet_of
 from yardtoll.review.station.repeats import station_energy
 from yardtoll.review.station.runs import StationRuns
+from yardtoll.store.records import Receiving
 
 LOAD_SLACK = 0.10
 """Loads within this share of one C-rate are alike (common practice, no source)."""
@@ -32,6 +36,7 @@ class Entrant:
     bench: str
     rated_wh: float
     runs: StationRuns
+    receiving: Receiving | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,12 +59,18 @@ class Asked:
 
 @dataclass(frozen=True, kw_only=True)
 class Standing:
-    """What a station has to show for a quantity."""
+    """What a station has to show for a quantity.
+
+    Attributes:
+        run: None for what was noted without one.
+        currency: of a price; "" where nothing is said of it, or the figure is none.
+    """
 
     value: float
     budget: Budget | None
-    run: int
+    run: int | None = None
     load_w: float | None = None
+    currency: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,7 +82,7 @@ class LineupRow:
     expanded: float | None
     load_w: float | None
     c_rate: float | None
-    run: int
+    run: int | None
     rank: int | None
     ties: tuple[str, ...]
 
@@ -83,6 +94,7 @@ class Lineup:
     quantity: str
     rows: tuple[LineupRow, ...]
     left_out: tuple[tuple[str, str], ...]
+    currency: str = ""
 
 
 @dataclass(frozen=True)
@@ -108,6 +120,11 @@ def line_up(entrants: Sequence[Entrant], quantity: str, asked: Asked) -> Lineup:
             left_out.append((entrant.name, found))
         else:
             there.append((entrant, found))
+    currency = _most_used(there)
+    for entrant, standing in [*there]:
+        if standing.currency != currency:
+            there.remove((entrant, standing))
+            left_out.append((entrant.name, _other_currency(standing.currency, currency)))
     places = ranked(
         [Contender(name=e.name, value=s.value, budget=s.budget, bench=e.bench) for e, s in there],
         higher_is_better=about.higher_is_better,
@@ -127,7 +144,19 @@ def line_up(entrants: Sequence[Entrant], quantity: str, asked: Asked) -> Lineup:
     ]
     sign = -1.0 if about.higher_is_better else 1.0
     rows.sort(key=lambda row: (row.rank is None, row.rank or 0, sign * row.value))
-    return Lineup(quantity=quantity, rows=tuple(rows), left_out=tuple(left_out))
+    return Lineup(quantity=quantity, rows=tuple(rows), left_out=tuple(left_out), currency=currency)
+
+
+def _most_used(there: Sequence[tuple[Entrant, Standing]]) -> str:
+    """The currency of most; of as many the one met first."""
+    used = Counter(standing.currency for _, standing in there)
+    return used.most_common(1)[0][0] if used else ""
+
+
+def _other_currency(own: str, others: str) -> str:
+    if not own:
+        return f"its price has no currency, the others are in {others}"
+    return f"its price is in {own}, the others are {f'in {others}' if others else 'in none'}"
 
 
 def _usable_ratio(entrant: Entrant, asked: Asked) -> Standing | str:
@@ -226,9 +255,52 @@ def _idle_w(entrant: Entrant, asked: Asked) -> Standing | str:  # noqa: ARG001 -
     return Standing(value=idle.idle_w, budget=idle.budget, run=runs[-1].run.number)
 
 
+def _per_rated_wh(entrant: Entrant, asked: Asked) -> Standing | str:  # noqa: ARG001 - no load is on
+    paid = _paid(entrant)
+    if isinstance(paid, str):
+        return paid
+    price, currency = paid
+    return Standing(value=price / entrant.rated_wh, budget=EXACT, currency=currency)
+
+
+def _per_usable_wh(entrant: Entrant, asked: Asked) -> Standing | str:
+    """Usable as delivered at the load that is asked for."""
+    paid, usable = _paid(entrant), _delivered_wh(entrant, asked)
+    if isinstance(paid, str):
+        return paid
+    if isinstance(usable, str):
+        return usable
+    price, currency = paid
+    per_wh = price / usable.value
+    # More Wh make each one cheaper.
+    budget = usable.budget.scaled(-per_wh / usable.value, "") if usable.budget else None
+    return replace(usable, value=per_wh, budget=budget, currency=currency)
+
+
+def _paid(entrant: Entrant) -> tuple[float, str] | str:
+    """What was paid, and in what."""
+    noted = entrant.receiving
+    if noted is None or not noted.price:
+        return "no price paid is noted"
+    return noted.price, noted.currency.strip().upper()
+
+
+def _kg_per_kwh(entrant: Entrant, asked: Asked) -> Standing | str:  # noqa: ARG001 - no load is on
+    """Of rated kWh, weighed by the reviewer."""
+    weighed = weight_finding(entrant.receiving)
+    if weighed is None:
+        return "its weight is not noted"
+    rated_kwh = entrant.rated_wh / 1000
+    budget = weighed.budget.scaled(1 / rated_kwh, "kg/kWh") if weighed.budget else None
+    return Standing(value=weighed.value / rated_kwh, budget=budget)
+
+
 QUANTITIES: dict[str, _Quantity] = {
     "usable_ratio": _Quantity(_usable_ratio, higher_is_better=True),
     "delivered_wh": _Quantity(_delivered_wh, higher_is_better=True),
     "round_trip": _Quantity(_round_trip, higher_is_better=True),
     "idle_w": _Quantity(_idle_w, higher_is_better=False),
+    "price_per_rated_wh": _Quantity(_per_rated_wh, higher_is_better=False),
+    "price_per_usable_wh": _Quantity(_per_usable_wh, higher_is_better=False),
+    "kg_per_kwh": _Quantity(_kg_per_kwh, higher_is_better=False),
 }

@@ -9,13 +9,17 @@ import typer
 from yardtoll.core.formatting import quoted
 from yardtoll.shell.options import AsJson, print_result
 
+_QUANTITIES = (
+    "usable_ratio", "delivered_wh", "round_trip", "idle_w", "price_per_rated_wh",
+    "price_per_usable_wh", "kg_per_kwh",
+)  # fmt: skip
 _LOAD = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(C|k?W)\s*", re.IGNORECASE)
 
 
 def lineup(
     yards: Annotated[list[Path], typer.Argument(metavar="FILE.yard...", help="One or more yards.")],
     quantity: Annotated[
-        str, typer.Option("--quantity", help="usable_ratio, delivered_wh, round_trip, idle_w.")
+        str, typer.Option("--quantity", help=f"{', '.join(_QUANTITIES)}.")
     ] = "usable_ratio",
     load: Annotated[
         str, typer.Option("--load", metavar="0.2C", help="At what load, within 10 %.")
@@ -23,10 +27,10 @@ def lineup(
     as_json: AsJson = False,
 ) -> None:
     """Stations side by side in one quantity; what cannot be compared is left out, and why."""
-    from yardtoll.review.lineup import QUANTITIES, Asked, line_up
+    from yardtoll.review.lineup import Asked, line_up
 
-    if quantity not in QUANTITIES:
-        raise typer.BadParameter(f"{quoted(quantity)} is not one of {', '.join(QUANTITIES)}")
+    if quantity not in _QUANTITIES:
+        raise typer.BadParameter(f"{quoted(quantity)} is not one of {', '.join(_QUANTITIES)}")
     found = _LOAD.fullmatch(load)
     if found is None or not float(found[1]) > 0:
         raise typer.BadParameter(f"{quoted(load)} should look like 0.2C, or 400W")
@@ -44,22 +48,25 @@ def _entrants(yards: list[Path]) -> list[Any]:
     from yardtoll.review.station.runs import station_runs
     from yardtoll.store.yard_file import YardFile
 
-    found: list[tuple[str, str, float, Any]] = []
+    found: list[tuple[str, dict[str, Any]]] = []
     for path in dict.fromkeys(p.resolve() for p in yards):
         with YardFile.open(path) as yard:
-            found += [
-                (s.name, str(path), s.rated_wh, station_runs(analyses_of(yard, s)))
-                for s in yard.stations()
-            ]
-    names = [name for name, *_ in found]
+            for station in yard.stations():
+                assert station.id is not None
+                about = {
+                    "bench": str(path),
+                    "rated_wh": station.rated_wh,
+                    "runs": station_runs(analyses_of(yard, station)),
+                    "receiving": yard.receiving(station.id),
+                }
+                found.append((station.name, about))
+    names = [name for name, _ in found]
     return [
         Entrant(
-            name=name if names.count(name) == 1 else f"{name} ({Path(bench).stem})",
-            bench=bench,
-            rated_wh=rated_wh,
-            runs=runs,
+            name=name if names.count(name) == 1 else f"{name} ({Path(about['bench']).stem})",
+            **about,
         )
-        for name, bench, rated_wh, runs in found
+        for name, about in found
     ]
 
 
@@ -79,6 +86,7 @@ def _as_json(made: Any) -> dict[str, Any]:
             }
             for row in made.rows
         ],
+        **({"currency": made.currency} if made.currency else {}),
         "left_out": [{"station": name, "why": why} for name, why in made.left_out],
         "warnings": [],
     }
@@ -88,14 +96,25 @@ def _as_table(made: Any) -> str:
     from yardtoll.core.formatting import format_with_uncertainty
     from yardtoll.report.tables.rows import table
 
-    is_share = made.quantity in ("usable_ratio", "round_trip")
-    scale, unit = (100.0, "%") if is_share else (1.0, made.quantity.rpartition("_")[2].capitalize())
+    scale, unit = _shown_as(made)
     rows = []
     for row in made.rows:
         shown = format_with_uncertainty(scale * row.value, scale * (row.expanded or 0.0))
+        if made.quantity.startswith("price") and not row.expanded:
+            shown = f"{row.value:.3f}"
         load = f" at {row.load_w:.0f} W, {row.c_rate:.2f} C" if row.load_w is not None else ""
+        run = f" in run {row.run}" if row.run is not None else ""
         ties = f"; a tie with {', '.join(row.ties)}" if row.ties else ""
         place = f"{row.rank}. {row.station}" if row.rank is not None else row.station
-        rows.append((place, f"{shown} {unit}{load} in run {row.run}{ties}"))
+        rows.append((place, f"{shown} {unit}{load}{run}{ties}"))
     rows += [(name, f"left out: {why}") for name, why in made.left_out]
     return table(rows, ())
+
+
+def _shown_as(made: Any) -> tuple[float, str]:
+    """What a figure is multiplied by to be read, and its unit."""
+    if made.quantity in ("usable_ratio", "round_trip"):
+        return 100.0, "%"
+    if made.quantity.startswith("price"):
+        return 1.0, f"{made.currency}/Wh" if made.currency else "per Wh"
+    return 1.0, {"delivered_wh": "Wh", "idle_w": "W", "kg_per_kwh": "kg/kWh"}[made.quantity]
