@@ -57,6 +57,8 @@ class NotedRunDialog(FormDialog):
     ) -> None:
         super().__init__(f"A run of {station.name} from notes", "Keep it", parent)
         self.setMinimumWidth(_WIDTH)
+        self._fit_soon = QTimer(self, singleShot=True, interval=0)
+        self._fit_soon.timeout.connect(self._fit)
         self._station = station
         self._file = file
         self._others = others
@@ -294,7 +296,7 @@ class NotedRunDialog(FormDialog):
 
     def _say(self, words: str, role: str) -> None:
         self.said.setText(words)
-        QTimer.singleShot(0, self._fit)
+        self._fit_soon.start()
         if self.said.property("role") != role:
             set_role(self.said, role)
 

@@ -38,6 +38,15 @@ class Analyses(QObject):
         self._quiet = QTimer(self, singleShot=True, interval=_TOGETHER_MS)
         self._quiet.timeout.connect(self._announce)
         self._unannounced = False
+        # The timer is the object's own: it ends with it, where one without an owner fires after it.
+        self._after_all = QTimer(self, singleShot=True, interval=0)
+        self._after_all.timeout.connect(self._start_later)
+
+    def leave(self) -> None:
+        """Begin and announce nothing more: the yard is about to be closed."""
+        self._later.clear()
+        self._after_all.stop()
+        self._quiet.stop()
 
     @property
     def settled(self) -> bool:
@@ -55,7 +64,7 @@ class Analyses(QObject):
             self._asked[run.id] = key
             if kind_of(run.method).loads_slowly:
                 self._later[run.id] = (key, run)
-                QTimer.singleShot(0, self._start_later)
+                self._after_all.start()
             else:
                 self._start(key, run)
         return None

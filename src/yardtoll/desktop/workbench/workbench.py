@@ -190,6 +190,7 @@ class Workbench(QObject):
     def leave(self) -> None:
         """Let go of the runs in progress, to be resumed later, and of the yard."""
         self.leave_runs()
+        self.analyses.leave()
         self.jobs.wait()
         self.session.close()
 
