@@ -1,6 +1,7 @@
 """`yardtoll lineup`: stations of several yards, like with like or left out with the reason."""
 
 import json
+from pathlib import Path
 
 import pytest
 
@@ -150,3 +151,28 @@ def test_prices_and_weights(bench, lined_up, run):
     assert {row["rank"] for row in heavy["rows"]} == {1} and "currency" not in heavy
     code, out, _ = run("lineup", yard, "--quantity", "price_per_rated_wh")
     assert code == 0 and "1. Clover  0.900 USD/Wh" in out and "None" not in out
+
+
+def test_another_reviewers_yard_is_not_changed(lined_up, tmp_path):
+    for version in (1, 5, 8):
+        shipped = Path(__file__).parents[1] / "store" / "yards" / f"version-{version}.yard"
+        yard = tmp_path / shipped.name
+        yard.write_bytes(shipped.read_bytes())
+        (row,) = lined_up(yard, "--load", "0.4C")["rows"]
+        assert row["station"] == "Clover 1k" and row["U"] > 0
+        assert yard.read_bytes() == shipped.read_bytes()
+    assert len(list(tmp_path.iterdir())) == 3
+
+
+def test_stations_and_yards_of_one_name(bench, lined_up, tmp_path):
+    for folder in ("here", "there"):
+        (tmp_path / folder).mkdir()
+    yards = [
+        bench(f"{folder}/bench.yard", "Clover", rated_wh=1000, watts=200, delivered_wh=delivered)
+        for folder, delivered in (("here", 900), ("there", 800))
+    ]
+    rows = lined_up(*yards)["rows"]
+    assert [row["station"] for row in rows] == [f"Clover ({yard})" for yard in yards]
+    assert rows[0]["ties"] == [rows[1]["station"]]
+    # One yard named twice is one yard.
+    assert [row["station"] for row in lined_up(yards[0], yards[0])["rows"]] == ["Clover"]

@@ -46,11 +46,11 @@ def _entrants(yards: list[Path]) -> list[Any]:
     from yardtoll.review.analysis import analyses_of
     from yardtoll.review.lineup import Entrant
     from yardtoll.review.station.runs import station_runs
-    from yardtoll.store.yard_file import YardFile
+    from yardtoll.store.looking import looking_into
 
     found: list[tuple[str, dict[str, Any]]] = []
     for path in dict.fromkeys(p.resolve() for p in yards):
-        with YardFile.open(path) as yard:
+        with looking_into(path) as yard:
             for station in yard.stations():
                 assert station.id is not None
                 about = {
@@ -60,14 +60,19 @@ def _entrants(yards: list[Path]) -> list[Any]:
                     "receiving": yard.receiving(station.id),
                 }
                 found.append((station.name, about))
-    names = [name for name, _ in found]
-    return [
-        Entrant(
-            name=name if names.count(name) == 1 else f"{name} ({Path(about['bench']).stem})",
-            **about,
-        )
-        for name, about in found
-    ]
+    names = _told_apart([(name, Path(about["bench"])) for name, about in found])
+    return [Entrant(name=name, **about) for name, (_, about) in zip(names, found, strict=True)]
+
+
+def _told_apart(stations: list[tuple[str, Path]]) -> list[str]:
+    """Names; those that are there twice with their yard's, or with its path if need be."""
+    names = [name for name, _ in stations]
+    for said in (lambda path: path.stem, str):
+        twice = {name for name in names if names.count(name) > 1}
+        made = [f"{name} ({said(path)})" if name in twice else name for name, path in stations]
+        if len(set(made)) == len(made):
+            break
+    return made
 
 
 def _as_json(made: Any) -> dict[str, Any]:

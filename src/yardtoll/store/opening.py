@@ -43,7 +43,7 @@ def refuse_foreign(path: Path) -> None:
         )
     size, page = path.stat().st_size, struct.unpack(">H", head[16:18])[0]
     pages = struct.unpack(">I", head[28:32])[0]
-    if size < pages * (65536 if page == 1 else page) and not _has_wal(path):
+    if size < pages * (65536 if page == 1 else page) and not has_wal(path):
         raise DamagedYardError(
             f"{path.name} is damaged: it is shorter than it says it is; nothing was changed"
         )
@@ -57,7 +57,7 @@ def refuse_damaged(path: Path) -> None:
     """
     try:
         # Without a log beside it the file is all there is, and a look must leave nothing behind.
-        mode = "mode=ro" if _has_wal(path) else "mode=ro&immutable=1"
+        mode = "mode=ro" if has_wal(path) else "mode=ro&immutable=1"
         uri = f"{path.resolve().as_uri()}?{mode}"
         connection = sqlite3.connect(uri, uri=True)
         try:
@@ -142,6 +142,7 @@ def _copy_beside(engine: sa.Engine, path: Path, version: int) -> Path:
     return copy
 
 
-def _has_wal(path: Path) -> bool:
+def has_wal(path: Path) -> bool:
+    """Whether changes of the file may still be in SQLite's log beside it."""
     wal = path.with_name(path.name + "-wal")
     return wal.exists() and wal.stat().st_size > 0
