@@ -11,7 +11,23 @@ import typer
 
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import quoted
-from yardtoll.shell.options import AsJson, duration_s, print_result, zone
+from yardtoll.shell.options import AsJson, duration_s, print_result
+from yardtoll.shell.site_options import (
+    Albedo,
+    AltitudeM,
+    AmbientC,
+    ArrayWIfAny,
+    AzimuthIfAny,
+    CapW,
+    Gamma,
+    LatIfAny,
+    LonIfAny,
+    SunZoneIfAny,
+    TiltIfAny,
+    WindMs,
+    WiringLoss,
+    begin_of,
+)
 
 if TYPE_CHECKING:
     from yardtoll.core.electrical.trace import Notice
@@ -85,31 +101,19 @@ def compute_endurance(
         float | None,
         typer.Option("--after", parser=duration_s, metavar="H:MM:SS", help="Since full."),
     ] = None,
-    lat: Annotated[float | None, typer.Option("--lat", help="Latitude, degrees north.")] = None,
-    lon: Annotated[float | None, typer.Option("--lon", help="Longitude, degrees east.")] = None,
-    tz: Annotated[
-        ZoneInfo | None, typer.Option("--tz", parser=zone, metavar="ZONE", help="Of the start.")
-    ] = None,
-    tilt: Annotated[float | None, typer.Option("--tilt", help="Degrees from the ground.")] = None,
-    azimuth: Annotated[
-        float | None, typer.Option("--azimuth", help="Degrees from north, clockwise.")
-    ] = None,
-    array_w: Annotated[
-        float | None, typer.Option("--array-w", help="Nameplate W of the panels.")
-    ] = None,
-    cap_w: Annotated[
-        float | None, typer.Option("--cap-w", help="W the station takes from them at most.")
-    ] = None,
-    altitude_m: Annotated[float, typer.Option("--altitude-m", help="m above the sea.")] = 0.0,
-    ambient_c: Annotated[float, typer.Option("--ambient-c", help="Air, °C.")] = 20.0,
-    wind_ms: Annotated[float, typer.Option("--wind-ms", help="Wind, m/s.")] = 1.0,
-    gamma: Annotated[
-        float, typer.Option("--gamma", help="Change of power with temperature, 1/K.")
-    ] = -0.0037,
-    wiring_loss: Annotated[
-        float, typer.Option("--wiring-loss", help="Share lost in the wires.")
-    ] = 0.02,
-    albedo: Annotated[float, typer.Option("--albedo", help="Share the ground throws back.")] = 0.25,
+    lat: LatIfAny = None,
+    lon: LonIfAny = None,
+    tz: SunZoneIfAny = None,
+    tilt: TiltIfAny = None,
+    azimuth: AzimuthIfAny = None,
+    array_w: ArrayWIfAny = None,
+    cap_w: CapW = None,
+    altitude_m: AltitudeM = 0.0,
+    ambient_c: AmbientC = 20.0,
+    wind_ms: WindMs = 1.0,
+    gamma: Gamma = -0.0037,
+    wiring_loss: WiringLoss = 0.02,
+    albedo: Albedo = 0.25,
     as_json: AsJson = False,
 ) -> None:
     """How long a store lasts with these loads, its own overhead, and some sun."""
@@ -270,14 +274,9 @@ def _start(text: str | None) -> datetime | None:
     if text is None:
         return None
     clock = re.fullmatch(r"\s*([01]?\d|2[0-3]):([0-5]\d)\s*", text)
-    try:
-        if clock is not None:
-            return datetime.now().replace(hour=int(clock[1]), minute=int(clock[2]), second=0)
-        return datetime.fromisoformat(text.strip())
-    except ValueError:
-        raise typer.BadParameter(
-            f"{quoted(text)} is not a date such as 2026-06-21, or a time such as 2026-06-21T18:30"
-        ) from None
+    if clock is not None:
+        return datetime.now().replace(hour=int(clock[1]), minute=int(clock[2]), second=0)
+    return begin_of(text)
 
 
 def _panels(*values: float | None) -> tuple[float, ...] | None:

@@ -3,12 +3,31 @@
 from datetime import date, datetime
 from pathlib import Path
 from typing import Annotated
-from zoneinfo import ZoneInfo
 
 import typer
 
 from yardtoll.core.formatting import quoted
-from yardtoll.shell.options import AsJson, IsNotes, Map, Zone, print_result, zone
+from yardtoll.shell.options import AsJson, IsNotes, Map, Zone, print_result
+from yardtoll.shell.site_options import (
+    Albedo,
+    AltitudeM,
+    AmbientC,
+    ArrayW,
+    Azimuth,
+    AzimuthIfAny,
+    CapW,
+    Gamma,
+    Lat,
+    LatIfAny,
+    Lon,
+    LonIfAny,
+    SunZone,
+    Tilt,
+    TiltIfAny,
+    WindMs,
+    WiringLoss,
+    begin_of,
+)
 
 
 def add_sun(compute: typer.Typer) -> None:
@@ -16,16 +35,6 @@ def add_sun(compute: typer.Typer) -> None:
     compute.command("array")(compute_array)
     compute.command("sun")(compute_sun)
     compute.command("solar")(compute_solar)
-
-
-ArrayW = Annotated[float, typer.Option("--array-w", help="Nameplate W of the array.")]
-CapW = Annotated[float | None, typer.Option("--cap-w", help="W the station takes at most.")]
-AltitudeM = Annotated[float, typer.Option("--altitude-m", help="m above the sea.")]
-AmbientC = Annotated[float, typer.Option("--ambient-c", help="Air, °C.")]
-WindMs = Annotated[float, typer.Option("--wind-ms", help="Wind, m/s.")]
-Gamma = Annotated[float, typer.Option("--gamma", help="Change of power with temperature, 1/K.")]
-WiringLoss = Annotated[float, typer.Option("--wiring-loss", help="Share lost in the wires.")]
-Albedo = Annotated[float, typer.Option("--albedo", help="Share the ground throws back.")]
 
 
 def compute_array(
@@ -72,27 +81,15 @@ def _day(text: str) -> date:
         raise typer.BadParameter(f"{quoted(text)} is not a date such as 2026-06-21") from None
 
 
-def _begin(text: str) -> datetime:
-    """A day, or a day and a time, as a local datetime."""
-    try:
-        return datetime.fromisoformat(text.strip())
-    except ValueError:
-        raise typer.BadParameter(
-            f"{quoted(text)} is not a date such as 2026-06-21, or a time such as 2026-06-21T09:30"
-        ) from None
-
-
 def compute_sun(
-    lat: Annotated[float, typer.Option("--lat", help="Latitude, degrees north.")],
-    lon: Annotated[float, typer.Option("--lon", help="Longitude, degrees east.")],
+    lat: Lat,
+    lon: Lon,
     day: Annotated[
         date, typer.Option("--date", parser=_day, metavar="YYYY-MM-DD", help="The local day.")
     ],
-    tz: Annotated[
-        ZoneInfo, typer.Option("--tz", parser=zone, metavar="ZONE", help="Like Europe/Lisbon.")
-    ],
-    tilt: Annotated[float, typer.Option("--tilt", help="Degrees from the ground.")],
-    azimuth: Annotated[float, typer.Option("--azimuth", help="Degrees from north, clockwise.")],
+    tz: SunZone,
+    tilt: Tilt,
+    azimuth: Azimuth,
     array_w: ArrayW,
     cap_w: CapW = None,
     altitude_m: AltitudeM = 0.0,
@@ -134,17 +131,15 @@ def compute_solar(
     log: Annotated[Path, typer.Argument(metavar="LOG", help="A log of the solar input.")],
     array_w: ArrayW,
     cap_w: CapW = None,
-    lat: Annotated[float | None, typer.Option("--lat", help="Latitude, degrees north.")] = None,
-    lon: Annotated[float | None, typer.Option("--lon", help="Longitude, degrees east.")] = None,
-    tilt: Annotated[float | None, typer.Option("--tilt", help="Degrees from the ground.")] = None,
-    azimuth: Annotated[
-        float | None, typer.Option("--azimuth", help="Degrees from north, clockwise.")
-    ] = None,
+    lat: LatIfAny = None,
+    lon: LonIfAny = None,
+    tilt: TiltIfAny = None,
+    azimuth: AzimuthIfAny = None,
     begin: Annotated[
         datetime | None,
         typer.Option(
             "--date",
-            parser=_begin,
+            parser=begin_of,
             metavar="YYYY-MM-DD[Thh:mm]",
             help="The day of a log without dates; with its first time if it has no times of day.",
         ),
