@@ -80,6 +80,14 @@ class TestEndurance:
                       "--hours", 6)  # fmt: skip
         assert night["left_wh"] == pytest.approx(1000 - 6 * 51)
 
+    def test_hours_are_of_the_clock_where_the_site_is(self, shell):
+        asked = ("--store-wh", 1000, "--overhead-w", 0, "--load", "lamp=100 from 18 to 23",
+                 "--tz", "America/Chicago", "--hours", 3)  # fmt: skip
+        # Midnight in universal time is 19:00 in Chicago in June: the lamp is on all the time.
+        for start in ("2026-06-21T19:00", "2026-06-22T00:00+00:00"):
+            found = shell("endurance", *asked, "--start", start)
+            assert found["left_wh"] == pytest.approx(700)
+
     @pytest.mark.parametrize(
         "wrong",
         [

@@ -127,12 +127,12 @@ def compute_endurance(
     _refuse_below(("--pack", min(pack or [1.0])), ("--surge-w", surge_w))
     loads = [_load(text) for text in load or ()]
     heat_wh = _heat(heat).from_outlet_wh if heat is not None else 0.0
-    begins, looked_at = _start(start), hours if hours is not None else _DEFAULT_HOURS
+    begins, looked_at = _start(start, tz), hours if hours is not None else _DEFAULT_HOURS
     panels = _panels(lat, lon, tilt, azimuth, array_w)
     result, sun = None, None
     if store_wh is not None and overhead_w is not None:
         if panels is not None:
-            begins = begins or datetime.now()
+            begins = begins or datetime.now(tz)
             sun = _sun_steps(
                 begins, tz, looked_at, panels, cap_w=cap_w, altitude_m=altitude_m, albedo=albedo,
                 gamma=gamma, wiring_loss=wiring_loss, ambient_c=ambient_c, wind_ms=wind_ms,
@@ -269,14 +269,16 @@ def _heat(text: str) -> "Heating":
     return Heating(litres=float(found[1]), from_c=low, to_c=high, efficiency=efficiency)
 
 
-def _start(text: str | None) -> datetime | None:
-    """A day, a day and a time, or a time of day."""
+def _start(text: str | None, tz: ZoneInfo | None) -> datetime | None:
+    """A day, a day and a time, or a time of today where the site is."""
     if text is None:
         return None
     clock = re.fullmatch(r"\s*([01]?\d|2[0-3]):([0-5]\d)\s*", text)
     if clock is not None:
-        return datetime.now().replace(hour=int(clock[1]), minute=int(clock[2]), second=0)
-    return begin_of(text)
+        return datetime.now(tz).replace(hour=int(clock[1]), minute=int(clock[2]), second=0)
+    begins = begin_of(text)
+    # Hours of the clock are those where the site is.
+    return begins.astimezone(tz) if tz is not None and begins.tzinfo is not None else begins
 
 
 def _panels(*values: float | None) -> tuple[float, ...] | None:

@@ -1,4 +1,4 @@
-"""Can it run this?."""
+"""Can it run this?"""
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.roles import Role

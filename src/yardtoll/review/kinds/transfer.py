@@ -68,11 +68,7 @@ class Transfer(TableKind):
                 if capture is not None and switch.gap_ms is not None:
                     told[entry.id or 0] = {"gap_ms": switch.gap_ms}
         if not tries:
-            raise UnusableDataError(
-                found.problems[0]
-                if found.problems
-                else "no line has a gap, dark frames, or what stayed on"
-            )
+            raise UnusableDataError(found.problems[0] if found.problems else _NOTHING)
         switches = all_switches(tries)
         return TransferOutcome(
             switches=switches,
