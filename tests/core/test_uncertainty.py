@@ -285,3 +285,8 @@ class TestVerdictsBySimulation:
         )
         below = judge(110.0, 2.0, 120.0, Direction.WITHIN, tolerance=6.0)
         assert below.outcome is Outcome.FALLS_SHORT and below.margin == -4.0
+
+
+def test_a_meter_without_limits_does_not_claim_to_have_none():
+    assert str(MeterAccuracy(reading_share=0, floor_w=0)) == "(no limits in W stated)"
+    assert str(MeterAccuracy(reading_share=0.005, floor_w=0)) == "±(0.5 % + 0 W)"

@@ -139,6 +139,8 @@ def test_what_the_audit_says():
         "Its time left: 54 min promised, 50 min given (-7.4 %).",
         "After it first said 0 %, 100 Wh more came in 15 min: a hidden reserve.",
     ]
+    nothing = replace(audit, gain=None, offset_w=-0.02)
+    assert next(audit_words(nothing)) == "The display's W: +0.0 W to the meter on the mean."
 
 
 def test_the_curve_answers_what_it_would_deliver(qtbot, demo):

@@ -11,11 +11,14 @@ _SOC_APART = 2.0
 
 def audit_words(audit: DisplayAudit) -> Iterator[str]:
     """Where the display was off."""
-    if audit.gain is not None and audit.offset_w is not None:
-        gain = 100 * (audit.gain - 1)
-        yield f"The display's W: gain {gain:+.1f} %, offset {audit.offset_w:+.1f} W to the meter."
-    elif audit.offset_w is not None:
-        yield f"The display's W: {audit.offset_w:+.1f} W to the meter on the mean."
+    if audit.offset_w is not None:
+        # Nothing has no minus.
+        offset_w = round(audit.offset_w, 1) + 0.0
+        if audit.gain is not None:
+            gain = round(100 * (audit.gain - 1), 1) + 0.0
+            yield f"The display's W: gain {gain:+.1f} %, offset {offset_w:+.1f} W to the meter."
+        else:
+            yield f"The display's W: {offset_w:+.1f} W to the meter on the mean."
     if audit.soc:
         worst = max(audit.soc, key=lambda r: abs(r.shown - r.left))
         off = worst.shown - worst.left

@@ -61,6 +61,9 @@ class MeterAccuracy:
             raise ValueOutOfRangeError("the meter's phase error", self.phase_deg, "0 to 45°")
 
     def __str__(self) -> str:
+        if not self.reading_share and not self.floor_w:
+            # Such as a sound level meter; "±0" would claim what no meter keeps.
+            return "(no limits in W stated)"
         return f"±({self.reading_share * 100:g} % + {self.floor_w:g} W)"
 
     @property
