@@ -10,10 +10,14 @@ from yardtoll.store.records import (
     Conditions,
     Entry,
     Load,
+    OutageFeed,
+    OutageUse,
     Receiving,
     Record,
     Recording,
     Run,
+    Station,
+    StoredOutage,
 )
 
 R = TypeVar("R", bound=Record)
@@ -59,6 +63,18 @@ def accessories_from_json(stored: list[dict[str, Any]]) -> tuple[Accessory, ...]
     )
 
 
+def _uses(stored: list[dict[str, Any]]) -> tuple[OutageUse, ...]:
+    return tuple(OutageUse(**use) for use in stored)
+
+
+def _feeds(stored: list[dict[str, Any]]) -> tuple[OutageFeed, ...]:
+    return tuple(OutageFeed(**feed) for feed in stored)
+
+
+def _as_dicts(found: tuple[Any, ...]) -> list[dict[str, Any]]:
+    return [dataclasses.asdict(part) for part in found]
+
+
 def _pairs(stored: list[list[str]]) -> tuple[tuple[str, str], ...]:
     return tuple((str(code), str(message)) for code, message in stored)
 
@@ -67,8 +83,13 @@ _CODECS: dict[type, dict[str, Codec]] = {
     Run: {"conditions": (Conditions.as_json, Conditions.from_json), "explained": (dict, dict)},
     Entry: {"fields": (dict, dict)},
     Load: {"settings": (settings_to_json, settings_from_json)},
-    Receiving: {
-        "accessories": (lambda found: [dataclasses.asdict(a) for a in found], accessories_from_json)
+    Receiving: {"accessories": (_as_dicts, accessories_from_json)},
+    Station: {"packs_wh": (list, tuple)},
+    StoredOutage: {
+        "uses": (_as_dicts, _uses),
+        "feeds": (_as_dicts, _feeds),
+        "array_ids": (list, tuple),
+        "packs_wh": (list, tuple),
     },
     Recording: {"quantities": (list, tuple), "notices": (lambda n: [list(p) for p in n], _pairs)},
 }

@@ -14,11 +14,16 @@ from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import ClockBasis, Code
+from yardtoll.core.endurance.outage import LONGEST_H, Feed, OutageLoad
+from yardtoll.core.endurance.weather import WEATHER
+from yardtoll.core.errors import ValueOutOfRangeError
 from yardtoll.core.methods import METHODS
 from yardtoll.store.package.tables import LARGEST, shown
-from yardtoll.store.records import ReadingKind, RunState
+from yardtoll.store.records import OutageFeed, OutageUse, ReadingKind, RunState, SunFrom
 
 _MOST_FIELDS = 60
+_MOST_USES = 200
+_MOST_SHARE = 1000.0
 Check = tuple[Callable[[Any], bool], str]
 """Whether a value will do, and what it should be."""
 
@@ -97,6 +102,39 @@ def _explained_will_do(value: Any) -> bool:
     return all(key in codes and isinstance(words, str) for key, words in value.items())
 
 
+def _uses_will_do(value: Any) -> bool:
+    """Appliances of an outage, as the core takes them."""
+    for stored in value:
+        use = OutageUse(**stored)
+        if not (use.name and 0 <= use.low_share <= use.high_share <= _MOST_SHARE):
+            return False
+        if use.inrush_w is not None and not 0 <= use.inrush_w <= LARGEST:
+            return False
+        try:
+            OutageLoad(
+                name=use.name, watts=use.watts, duty=use.duty, from_h=use.from_h, to_h=use.to_h
+            )
+        except ValueOutOfRangeError:
+            return False
+    return len(value) <= _MOST_USES
+
+
+def _feeds_will_do(value: Any) -> bool:
+    for stored in value:
+        feed = OutageFeed(**stored)
+        try:
+            Feed(name=feed.name, watts=feed.watts, from_h=feed.from_h, to_h=feed.to_h)
+        except ValueOutOfRangeError:
+            return False
+    return len(value) <= _MOST_USES
+
+
+def _positive_numbers(value: Any) -> bool:
+    return len(value) <= _MOST_USES and all(
+        isinstance(n, int | float) and not isinstance(n, bool) and 0 < n <= LARGEST for n in value
+    )
+
+
 def _is_zone(text: str) -> bool:
     if not text:
         return True
@@ -112,7 +150,8 @@ CHECKS: dict[str, dict[str, Check]] = {
              "repeatability": _within(0, 0.5)},
     "site": {"id": (lambda v: v == 1, "1"), "sensor_share": _within(0, 1),
              "time_zone": (_is_zone, "the name of a time zone")},
-    "station": {"rated_wh": _POSITIVE, "rated_w": _POSITIVE},
+    "station": {"rated_wh": _POSITIVE, "rated_w": _POSITIVE, "units": _within(1, 100),
+                "packs_wh": (_positive_numbers, "a list of packs")},
     "claim": {"kind": _one_of(CLAIM_KINDS),
               "judged_as": (judged_as_will_do, "a way to judge a claim")},
     "receiving": {"accessories": (_accessories_will_do, "a list of named accessories")},
@@ -133,6 +172,16 @@ CHECKS: dict[str, dict[str, Check]] = {
     "mark": {"time_s": _within(-1e9, 1e9)},
     "entry": {"fields": (_fields_will_do, "an object of numbers and words"),
               "position": _within(-1e9, 1e9)},
+    "appliance": {"watts": _within(0, LARGEST), "duty": _within(0, 1), "inrush_w": _NOT_NEGATIVE,
+                  "low_share": _within(0, 1), "high_share": _within(1, _MOST_SHARE)},
+    "outage": {"begins_at": _TIME, "hours": _within(0.25, LONGEST_H), "sun": _one_of(SunFrom),
+               "weather": _one_of(WEATHER), "units": _within(1, 100),
+               "more_panels": _within(0, 1000), "cap_w": _POSITIVE, "store_wh": _POSITIVE,
+               "overhead_w": _NOT_NEGATIVE, "conversion": _within(0, 10),
+               "uses": (_uses_will_do, "a list of appliances"),
+               "feeds": (_feeds_will_do, "a list of feeds"),
+               "array_ids": (_positive_numbers, "a list of arrays"),
+               "packs_wh": (_positive_numbers, "a list of packs")},
     "recording": {"role": _one_of(Role), "clock_basis": _one_of(ClockBasis),
                   "offset_s": _within(-1e9, 1e9),
                   "quantities": (_quantities_will_do, "a list of known quantities"),

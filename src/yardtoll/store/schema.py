@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 9
+SCHEMA_VERSION = 10
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
@@ -47,6 +47,9 @@ station = _table(
     _text("chemistry"),
     _text("source"),
     _text("note"),
+    sa.Column("base_id", sa.Integer, nullable=True),
+    sa.Column("packs_wh", sa.JSON, nullable=False),
+    sa.Column("units", sa.Integer, nullable=False),
     _flag("removed"),
 )
 meter = _table(
@@ -208,6 +211,27 @@ entry = _table(
     sa.Column("fields", sa.JSON, nullable=False),
     _flag("withdrawn"),
 )
+appliance = _table(
+    "appliance",
+    _text("name"),
+    *(_real(name) for name in ("watts", "duty", "low_share", "high_share")),
+    _real("inrush_w", null=True),
+    _link("run_id", "run", null=True),
+    _text("note"),
+    _flag("removed"),
+)
+outage = _table(
+    "outage",
+    _link("station_id", "station"),
+    *(_text(name) for name in ("name", "begins_at", "sun", "weather", "note")),
+    _real("hours"),
+    *(sa.Column(name, sa.JSON, nullable=False) for name in ("uses", "feeds")),
+    *(sa.Column(name, sa.JSON, nullable=False) for name in ("array_ids", "packs_wh")),
+    *(sa.Column(name, sa.Integer, nullable=False) for name in ("more_panels", "units")),
+    *(_real(name, null=True) for name in ("cap_w", "store_wh", "overhead_w", "conversion")),
+    *(_link(name, "run", null=True) for name in ("sun_run_id", "run_id")),
+    _flag("removed"),
+)
 recording = _table(
     "recording",
     _link("run_id", "run"),
@@ -255,4 +279,6 @@ TABLE_OF: dict[type, sa.Table] = {
     records.Reading: reading,
     records.Entry: entry,
     records.Recording: recording,
+    records.Appliance: appliance,
+    records.StoredOutage: outage,
 }

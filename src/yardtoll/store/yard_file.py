@@ -20,6 +20,7 @@ from yardtoll.store.codecs import from_row, to_row
 from yardtoll.store.errors import YardError
 from yardtoll.store.recordings import Columns, Kept
 from yardtoll.store.records import (
+    Appliance,
     Entry,
     Load,
     Mark,
@@ -39,6 +40,7 @@ from yardtoll.store.records import (
     StoredCircuit,
     StoredClaim,
     StoredCord,
+    StoredOutage,
     StoredScorePoint,
     StoredYardstick,
     YardInfo,
@@ -171,6 +173,14 @@ class YardFile(YardStorage):
     def loads(self) -> list[Load]:
         """Loads that are not removed."""
         return self._present(Load)
+
+    def appliances(self) -> list[Appliance]:
+        """The reviewer's own appliances that are not removed."""
+        return self._present(Appliance)
+
+    def outages(self, station_id: int) -> list[StoredOutage]:
+        """A station's outages that are not removed, in the order they came."""
+        return self._of_station(StoredOutage, station_id)
 
     def circuits(self) -> list[StoredCircuit]:
         """House circuits that are not removed."""

@@ -1,12 +1,13 @@
 """A store through an outage: its own overhead, loads by their hours and duty, sun that comes in.
 
 Between changes everything is constant, so that the moment it is empty is exact. Battery power is
-output × (1 + conversion) + overhead, as in the loss split; an outlet that has gone off stays off.
+overhead + output × (1 + conversion) + ohmic × output², as in the loss split. An outlet that has
+gone off stays off, until somebody plugs a charger in.
 """
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from itertools import pairwise
 
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
@@ -52,30 +53,74 @@ class OutageLoad:
 
     def is_on(self, clock_h: float) -> bool:
         """At a clock hour."""
-        if self.from_h is None or self.to_h is None:
-            return True
-        hour = clock_h % DAY_H
-        if self.from_h <= self.to_h:
-            return self.from_h <= hour < self.to_h
-        return hour >= self.from_h or hour < self.to_h
+        return self.from_h is None or self.to_h is None or _within(clock_h, self.from_h, self.to_h)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Feed:
+    """Wall or generator power between two clock hours of every day.
+
+    Attributes:
+        watts: drawn by the charger.
+        efficiency: share of them that comes into the store.
+    """
+
+    name: str
+    watts: float
+    from_h: float
+    to_h: float
+    efficiency: float = 1.0
+
+    def __post_init__(self) -> None:
+        if not 0 < self.watts < math.inf:
+            raise ValueOutOfRangeError(self.name, self.watts, "above 0 W")
+        if not 0 < self.efficiency <= 1:
+            raise ValueOutOfRangeError(self.name, self.efficiency, "above 0 and at most 1")
+        for hour in (self.from_h, self.to_h):
+            if not 0 <= hour <= DAY_H:
+                raise ValueOutOfRangeError(f"hour of {self.name}", hour, "from 0 to 24")
+
+    @property
+    def into_store_w(self) -> float:
+        """While it is on."""
+        return self.watts * self.efficiency
+
+    def is_on(self, clock_h: float) -> bool:
+        """At a clock hour."""
+        return _within(clock_h, self.from_h, self.to_h)
+
+
+def _within(clock_h: float, from_h: float, to_h: float) -> bool:
+    """Over midnight where the end is the earlier."""
+    hour = clock_h % DAY_H
+    return from_h <= hour < to_h if from_h <= to_h else hour >= from_h or hour < to_h
 
 
 @dataclass(frozen=True, kw_only=True)
 class SunSteps:
-    """Input from panels after the station's cap, a mean W a step from the beginning on.
+    """Input from panels, a mean W a step from the beginning on.
 
     Attributes:
         step_h: h of a step.
-        watts: W of each; none after the last.
+        watts: W that the panels give in each; none after the last.
+        cap_w: the most that the station takes of them; None for no cap.
+        share: of the watts that comes through the weather.
     """
 
     step_h: float
     watts: Sequence[float]
+    cap_w: float | None = None
+    share: float = 1.0
+
+    def given(self, hour: float) -> float:
+        """W that the panels give at an hour from the beginning."""
+        place = int(hour / self.step_h + 1e-9)
+        return self.share * self.watts[place] if 0 <= place < len(self.watts) else 0.0
 
     def at(self, hour: float) -> float:
-        """W at an hour from the beginning."""
-        place = int(hour / self.step_h + 1e-9)
-        return self.watts[place] if 0 <= place < len(self.watts) else 0.0
+        """W that the station takes at an hour from the beginning."""
+        given = self.given(hour)
+        return given if self.cap_w is None else min(given, self.cap_w)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,6 +130,7 @@ class Outage:
     Attributes:
         store_wh: full at the beginning, at the battery.
         conversion: share of the output that is lost on its way.
+        ohmic_per_w: of the output's square, the further loss.
         begins_h: clock hour of the beginning.
         hours: how far is looked.
         heat_wh: taken from the outlet once, at the beginning, such as for a kettle.
@@ -94,30 +140,45 @@ class Outage:
     overhead_w: float
     loads: tuple[OutageLoad, ...] = ()
     conversion: float = 0.0
+    ohmic_per_w: float = 0.0
     begins_h: float = 0.0
     hours: float = 72.0
     heat_wh: float = 0.0
     sun: SunSteps | None = None
+    feeds: tuple[Feed, ...] = ()
 
     def __post_init__(self) -> None:
         for name, value, low, high, words in (
             ("store_wh", self.store_wh, 1e-9, 1e9, "above 0"),
             ("overhead_w", self.overhead_w, 0.0, 1e6, "0 or more"),
             ("conversion", self.conversion, 0.0, 10.0, "0 or more"),
+            ("ohmic_per_w", self.ohmic_per_w, 0.0, 10.0, "0 or more"),
             ("hours", self.hours, 1e-9, LONGEST_H, "above 0 and at most a year"),
             ("heat_wh", self.heat_wh, 0.0, 1e9, "0 or more"),
         ):
             if not low <= value <= high:
                 raise ValueOutOfRangeError(f"{{{name}}}", value, words)
 
+    def loads_on(self, hour: float) -> list[OutageLoad]:
+        """Loads that are on at an hour from the beginning."""
+        clock_h = self.begins_h + hour
+        return [load for load in self.loads if load.is_on(clock_h)]
+
     def load_w(self, hour: float) -> float:
         """W at the outlet at an hour from the beginning."""
-        clock_h = self.begins_h + hour
-        return sum(load.mean_w for load in self.loads if load.is_on(clock_h))
+        return sum(load.mean_w for load in self.loads_on(hour))
 
     def drain_w(self, hour: float) -> float:
         """W out of the battery while the outlet is on."""
-        return self.load_w(hour) * (1 + self.conversion) + self.overhead_w
+        on = self.loads_on(hour)
+        output_w = sum(load.mean_w for load in on)
+        # Loads that come and go by themselves add their variance to the mean of the square.
+        square_w2 = output_w**2 + sum(load.watts**2 * load.duty * (1 - load.duty) for load in on)
+        return output_w * (1 + self.conversion) + self.ohmic_per_w * square_w2 + self.overhead_w
+
+    def feeds_on(self, hour: float) -> list[Feed]:
+        """Wall or generator power at an hour from the beginning."""
+        return [feed for feed in self.feeds if feed.is_on(self.begins_h + hour)]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -140,7 +201,10 @@ class OutageResult:
         left_wh: at the end of the hours looked at; 0 where it was empty before.
         short_wh: of the loads that got nothing after it was empty.
         spilled_wh: of the sun that found the store full.
+        over_cap_wh: of the sun that the station's cap kept out.
+        sun_wh, fed_wh: what came into the store by the sun, and from the wall or a generator.
         taken_wh: what each load took at the outlet, by its name.
+        course: the store at every change, and where it was empty.
         more_wh: of store that would have lasted to the end; 0 where it lasted.
         more_sun_wh: of sun that would have.
     """
@@ -156,6 +220,10 @@ class OutageResult:
     taken_wh: dict[str, float] = field(default_factory=dict)
     more_wh: float = 0.0
     more_sun_wh: float = 0.0
+    over_cap_wh: float = 0.0
+    sun_wh: float = 0.0
+    fed_wh: float = 0.0
+    course: tuple[LeftAt, ...] = ()
 
     @property
     def lasts(self) -> bool:
@@ -173,8 +241,9 @@ def through_outage(asked: Outage) -> OutageResult:
     found.go()
     more_wh = more_sun_wh = 0.0
     if found.empty_h is not None:
-        more_sun_wh = max(-_lowest(asked), 0.0)
-        more_wh = _more_store(asked, more_sun_wh)
+        nets = _nets(asked)
+        more_sun_wh = max(-_lowest(asked, nets), 0.0)
+        more_wh = _more_store(asked, nets, more_sun_wh)
     return found.result(more_wh, more_sun_wh)
 
 
@@ -185,16 +254,21 @@ class _Passage:
         self.asked = asked
         self.left_wh = asked.store_wh
         self.empty_h: float | None = None
+        self.is_off = self.is_fed = False
+        self.served_h = 0.0
         self.short_wh = self.spilled_wh = self.overhead_wh = self.drained_wh = 0.0
+        self.over_cap_wh = self.sun_wh = self.fed_wh = 0.0
         self.taken_wh = {load.name: 0.0 for load in asked.loads}
         self.left = [LeftAt(hour=0.0, wh=asked.store_wh)]
         self._drain_heat()
+        self.course = [LeftAt(hour=0.0, wh=self.left_wh)]
 
     def go(self) -> None:
         """Change after change."""
-        changes = _changes(self.asked)
+        changes = changes_of(self.asked)
         for begin, end in pairwise(changes):
             self._step(begin, end)
+            self.course.append(LeftAt(hour=end, wh=self.left_wh))
             if abs(end - round(end)) < 1e-9 and (self.empty_h is None or end - self.empty_h < 1):
                 self.left.append(LeftAt(hour=float(round(end)), wh=self.left_wh))
         if self.left[-1].hour < changes[-1] and self.empty_h is None:
@@ -210,52 +284,61 @@ class _Passage:
         else:
             self.short_wh += asked.heat_wh - self.left_wh / (1 + asked.conversion)
             self.drained_wh += self.left_wh
-            self.left_wh, self.empty_h = 0.0, 0.0
+            self.left_wh, self.empty_h, self.is_off = 0.0, 0.0, True
 
     def _step(self, begin: float, end: float) -> None:
         asked, middle = self.asked, (begin + end) / 2
         sun_w = asked.sun.at(middle) if asked.sun is not None else 0.0
-        if self.empty_h is not None:
-            # The outlet is off: nothing is served, and what the sun brings is kept.
-            self._fill(sun_w * (end - begin))
-            self.short_wh += asked.load_w(middle) * (end - begin)
-            return
-        net_w = asked.drain_w(middle) - sun_w
-        until = end
-        if net_w > 0 and self.left_wh - net_w * (end - begin) < -_CLOSE_WH:
+        if asked.sun is not None:
+            self.over_cap_wh += (asked.sun.given(middle) - sun_w) * (end - begin)
+        feed_w = sum(feed.into_store_w for feed in asked.feeds_on(middle))
+        if feed_w > 0 and not self.is_fed:
+            # Whoever plugs the charger in switches the outlet on again.
+            self.is_off = False
+        self.is_fed = feed_w > 0
+        drain_w = 0.0 if self.is_off else asked.drain_w(middle)
+        net_w, until = drain_w - sun_w - feed_w, end
+        if self.left_wh - net_w * (end - begin) < -_CLOSE_WH:
             until = begin + self.left_wh / net_w
-            self.empty_h = until
-        hours = until - begin
-        self._serve(middle, hours)
-        if self.empty_h is not None:
-            self.left_wh = 0.0
+        if not self.is_off:
+            self._serve(middle, until - begin)
+        self._fill(sun_w * (until - begin), feed_w * (until - begin), drain_w * (until - begin))
+        if until < end:
+            self.is_off = True
+            self.empty_h = until if self.empty_h is None else self.empty_h
+            self.course.append(LeftAt(hour=until, wh=0.0))
+            self._fill(sun_w * (end - until), feed_w * (end - until), 0.0)
             self.short_wh += asked.load_w(middle) * (end - until)
-        else:
-            self._fill(-net_w * hours)
+        elif self.is_off:
+            # The outlet is off: nothing is served, and what the sun brings is kept.
+            self.short_wh += asked.load_w(middle) * (end - begin)
 
     def _serve(self, middle: float, hours: float) -> None:
         asked = self.asked
+        self.served_h += hours
         self.drained_wh += asked.drain_w(middle) * hours
         self.overhead_wh += asked.overhead_w * hours
-        for load in asked.loads:
-            if load.is_on(asked.begins_h + middle):
-                self.taken_wh[load.name] += load.mean_w * hours
+        for load in asked.loads_on(middle):
+            self.taken_wh[load.name] += load.mean_w * hours
 
-    def _fill(self, energy_wh: float) -> None:
-        """Into the store, or out of it; what finds it full is spilled."""
-        left = self.left_wh + energy_wh
-        self.spilled_wh += max(left - self.asked.store_wh, 0.0)
+    def _fill(self, sun_wh: float, fed_wh: float, drained_wh: float) -> None:
+        """Into the store, and out of it; a full one turns the charger down before the sun."""
+        left = self.left_wh + sun_wh + fed_wh - drained_wh
+        over = max(left - self.asked.store_wh, 0.0)
+        spilled = max(over - fed_wh, 0.0)
+        self.spilled_wh += spilled
+        self.sun_wh += sun_wh - spilled
+        self.fed_wh += fed_wh - (over - spilled)
         self.left_wh = min(max(left, 0.0), self.asked.store_wh)
 
     def result(self, more_wh: float, more_sun_wh: float) -> OutageResult:
         """What was counted on the way."""
-        lasted = self.empty_h if self.empty_h is not None else self.asked.hours
         steady_wh = self.drained_wh - self.asked.heat_wh * (1 + self.asked.conversion)
-        total_w = steady_wh / lasted if lasted > 0 else self.asked.drain_w(0.0)
+        is_served = self.served_h > 0
         return OutageResult(
             hours=self.empty_h,
             left=tuple(self.left),
-            total_w=total_w,
+            total_w=steady_wh / self.served_h if is_served else self.asked.drain_w(0.0),
             overhead_share=self.overhead_wh / self.drained_wh if self.drained_wh > 0 else None,
             left_wh=self.left_wh if self.empty_h is None else 0.0,
             short_wh=self.short_wh,
@@ -264,16 +347,20 @@ class _Passage:
             taken_wh=self.taken_wh,
             more_wh=more_wh,
             more_sun_wh=more_sun_wh,
+            over_cap_wh=self.over_cap_wh,
+            sun_wh=self.sun_wh,
+            fed_wh=self.fed_wh,
+            course=tuple(self.course),
         )
 
 
-def _changes(asked: Outage) -> list[float]:
+def changes_of(asked: Outage) -> list[float]:
     """Hours from the beginning at which anything changes: whole hours, loads, sun, the end."""
     hours = {0.0, asked.hours, *(float(h) for h in range(1, math.ceil(asked.hours)))}
-    for load in asked.loads:
-        if load.from_h is None or load.to_h is None:
+    for timed in (*asked.loads, *asked.feeds):
+        if timed.from_h is None or timed.to_h is None:
             continue
-        for edge in (load.from_h, load.to_h):
+        for edge in (timed.from_h, timed.to_h):
             at = (edge - asked.begins_h) % DAY_H
             while at < asked.hours:
                 hours.add(at)
@@ -286,25 +373,38 @@ def _changes(asked: Outage) -> list[float]:
     return sorted(h for h in hours if h <= asked.hours)
 
 
-def _lowest(asked: Outage) -> float:
-    """The lowest that the store would come to if it could go below nothing."""
-    left = lowest = asked.store_wh - asked.heat_wh * (1 + asked.conversion)
-    changes = _changes(asked)
-    for begin, end in pairwise(changes):
+def _nets(asked: Outage) -> list[float]:
+    """Wh that each step would take from the store, all loads served; below 0 where it fills."""
+    found = []
+    for begin, end in pairwise(changes_of(asked)):
         middle = (begin + end) / 2
-        sun_w = asked.sun.at(middle) if asked.sun is not None else 0.0
-        left = min(left + (sun_w - asked.drain_w(middle)) * (end - begin), asked.store_wh)
+        in_w = sum(feed.into_store_w for feed in asked.feeds_on(middle))
+        in_w += asked.sun.at(middle) if asked.sun is not None else 0.0
+        found.append((asked.drain_w(middle) - in_w) * (end - begin))
+    return found
+
+
+def _lowest(asked: Outage, nets: Sequence[float], more_wh: float = 0.0) -> float:
+    """The lowest that the store would come to if it could go below nothing.
+
+    Args:
+        more_wh: that the store is larger by.
+    """
+    full = asked.store_wh + more_wh
+    left = lowest = full - asked.heat_wh * (1 + asked.conversion)
+    for net in nets:
+        left = min(left - net, full)
         lowest = min(lowest, left)
     return lowest
 
 
-def _more_store(asked: Outage, at_most_wh: float) -> float:
+def _more_store(asked: Outage, nets: Sequence[float], at_most_wh: float) -> float:
     """The least more of store that never comes to nothing: more store also spills less."""
-    if asked.sun is None:
+    if asked.sun is None and not asked.feeds:
         return at_most_wh
     low, high = 0.0, at_most_wh
     for _ in range(60):
         middle = (low + high) / 2
-        bigger = replace(asked, store_wh=asked.store_wh + middle)
-        low, high = (low, middle) if _lowest(bigger) >= -_CLOSE_WH else (middle, high)
+        is_enough = _lowest(asked, nets, middle) >= -_CLOSE_WH
+        low, high = (low, middle) if is_enough else (middle, high)
     return high

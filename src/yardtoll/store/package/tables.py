@@ -33,6 +33,8 @@ TABLES: tuple[sa.Table, ...] = (
     schema.reading,
     schema.entry,
     schema.recording,
+    schema.appliance,
+    schema.outage,
 )
 """Every table but the samples and the pictures' bytes; what others refer to comes first."""
 RUNNABLE = ("=", "+", "-", "@", "\t", "\r", "'")
@@ -54,6 +56,7 @@ ADDED_LATER: dict[str, dict[str, Any]] = {
         "wiring_loss": 0.02,
         "on_ground": False,
     },
+    "station": {"base_id": None, "packs_wh": [], "units": 1},
     "claim": {"wording": "", "judged_as": ""},
     "meter": {"common_share": COMMON_SHARE, "phase_deg": 0.0},
     "run": {"ended_by": "", "explained": {}},

@@ -11,6 +11,13 @@ from yardtoll.store.records.bench import (
     StoredCord,
 )
 from yardtoll.store.records.conditions import Conditions, Override
+from yardtoll.store.records.endurance import (
+    Appliance,
+    OutageFeed,
+    OutageUse,
+    StoredOutage,
+    SunFrom,
+)
 from yardtoll.store.records.run import (
     TYPED,
     Entry,
@@ -39,6 +46,7 @@ __all__ = [
     "SIMULATED",
     "TYPED",
     "Accessory",
+    "Appliance",
     "Conditions",
     "Entry",
     "Gear",
@@ -46,6 +54,8 @@ __all__ = [
     "Mark",
     "Meter",
     "Observation",
+    "OutageFeed",
+    "OutageUse",
     "Override",
     "Photo",
     "Reading",
@@ -63,8 +73,10 @@ __all__ = [
     "StoredCircuit",
     "StoredClaim",
     "StoredCord",
+    "StoredOutage",
     "StoredScorePoint",
     "StoredYardstick",
+    "SunFrom",
     "YardInfo",
 ]
 
@@ -79,6 +91,8 @@ Removable = (
     | Review
     | StoredYardstick
     | StoredScorePoint
+    | Appliance
+    | StoredOutage
     | Gear
 )
 """What can be taken out of sight."""

@@ -24,7 +24,14 @@ class YardInfo:
 
 @dataclass(frozen=True, kw_only=True)
 class Station:
-    """A station under test, with the two rated figures every discharge needs."""
+    """A station under test, with the two rated figures every discharge needs.
+
+    Attributes:
+        base_id: the station that this is a configuration of, with packs or several together; its
+            claims and runs are its own. None for a station alone.
+        packs_wh: rated Wh of each pack that is put on; they are in ``rated_wh`` too.
+        units: how many stations are put together.
+    """
 
     id: int | None = None
     name: str
@@ -33,6 +40,9 @@ class Station:
     chemistry: str = ""
     source: str = ""
     note: str = ""
+    base_id: int | None = None
+    packs_wh: tuple[float, ...] = ()
+    units: int = 1
     removed: bool = False
 
 

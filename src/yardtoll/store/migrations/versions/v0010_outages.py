@@ -1,0 +1,46 @@
+"""Configurations of a station, outages that are gone through, and the reviewer's appliances."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0010"
+down_revision = "0009"
+
+
+def upgrade() -> None:
+    """Every station so far is one alone; two new tables, with nothing in them yet."""
+    for column in (
+        sa.Column("base_id", sa.Integer, nullable=True),
+        sa.Column("packs_wh", sa.JSON, nullable=False, server_default=sa.text("'[]'")),
+        sa.Column("units", sa.Integer, nullable=False, server_default=sa.text("1")),
+    ):
+        op.add_column("station", column)
+    op.create_table(
+        "appliance",
+        sa.Column("id", sa.Integer, primary_key=True),
+        sa.Column("name", sa.Text, nullable=False),
+        *(sa.Column(n, sa.Float, nullable=False) for n in ("watts", "duty")),
+        *(sa.Column(n, sa.Float, nullable=False) for n in ("low_share", "high_share")),
+        sa.Column("inrush_w", sa.Float, nullable=True),
+        sa.Column("run_id", sa.Integer, sa.ForeignKey("run.id"), nullable=True),
+        sa.Column("note", sa.Text, nullable=False),
+        sa.Column("removed", sa.Boolean, nullable=False),
+    )
+    op.create_table(
+        "outage",
+        sa.Column("id", sa.Integer, primary_key=True),
+        sa.Column("station_id", sa.Integer, sa.ForeignKey("station.id"), nullable=False),
+        *(sa.Column(n, sa.Text, nullable=False) for n in ("name", "begins_at", "sun", "weather")),
+        sa.Column("note", sa.Text, nullable=False),
+        sa.Column("hours", sa.Float, nullable=False),
+        *(sa.Column(n, sa.JSON, nullable=False) for n in ("uses", "feeds", "array_ids")),
+        sa.Column("packs_wh", sa.JSON, nullable=False),
+        *(sa.Column(n, sa.Integer, nullable=False) for n in ("more_panels", "units")),
+        *(sa.Column(n, sa.Float, nullable=True) for n in ("cap_w", "store_wh", "overhead_w")),
+        sa.Column("conversion", sa.Float, nullable=True),
+        *(
+            sa.Column(n, sa.Integer, sa.ForeignKey("run.id"), nullable=True)
+            for n in ("sun_run_id", "run_id")
+        ),
+        sa.Column("removed", sa.Boolean, nullable=False),
+    )
