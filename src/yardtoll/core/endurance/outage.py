@@ -47,6 +47,11 @@ class OutageLoad:
                 raise ValueOutOfRangeError(f"hour of {self.name}", hour, "from 0 to 24")
 
     @property
+    def is_timed(self) -> bool:
+        """Whether it is on between two clock hours only."""
+        return self.from_h is not None and self.to_h is not None
+
+    @property
     def mean_w(self) -> float:
         """While it is on."""
         return self.watts * self.duty
@@ -105,22 +110,27 @@ class SunSteps:
         watts: W that the panels give in each; none after the last.
         cap_w: the most that the station takes of them; None for no cap.
         share: of the watts that comes through the weather.
+        efficiency: share of what the station takes that comes into the store.
     """
 
     step_h: float
     watts: Sequence[float]
     cap_w: float | None = None
     share: float = 1.0
+    efficiency: float = 1.0
 
     def given(self, hour: float) -> float:
         """W that the panels give at an hour from the beginning."""
         place = int(hour / self.step_h + 1e-9)
         return self.share * self.watts[place] if 0 <= place < len(self.watts) else 0.0
 
+    def over_cap_w(self, hour: float) -> float:
+        """W that the station's cap keeps out."""
+        return max(self.given(hour) - self.cap_w, 0.0) if self.cap_w is not None else 0.0
+
     def at(self, hour: float) -> float:
-        """W that the station takes at an hour from the beginning."""
-        given = self.given(hour)
-        return given if self.cap_w is None else min(given, self.cap_w)
+        """W into the store at an hour from the beginning."""
+        return self.efficiency * (self.given(hour) - self.over_cap_w(hour))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -205,6 +215,7 @@ class OutageResult:
         sun_wh, fed_wh: what came into the store by the sun, and from the wall or a generator.
         taken_wh: what each load took at the outlet, by its name.
         course: the store at every change, and where it was empty.
+        off: (from h, to h) of each stretch in which the outlet was off.
         more_wh: of store that would have lasted to the end; 0 where it lasted.
         more_sun_wh: of sun that would have.
     """
@@ -224,6 +235,7 @@ class OutageResult:
     sun_wh: float = 0.0
     fed_wh: float = 0.0
     course: tuple[LeftAt, ...] = ()
+    off: tuple[tuple[float, float], ...] = ()
 
     @property
     def lasts(self) -> bool:
@@ -262,6 +274,7 @@ class _Passage:
         self.left = [LeftAt(hour=0.0, wh=asked.store_wh)]
         self._drain_heat()
         self.course = [LeftAt(hour=0.0, wh=self.left_wh)]
+        self.off: list[tuple[float, float]] = []
 
     def go(self) -> None:
         """Change after change."""
@@ -290,7 +303,7 @@ class _Passage:
         asked, middle = self.asked, (begin + end) / 2
         sun_w = asked.sun.at(middle) if asked.sun is not None else 0.0
         if asked.sun is not None:
-            self.over_cap_wh += (asked.sun.given(middle) - sun_w) * (end - begin)
+            self.over_cap_wh += asked.sun.over_cap_w(middle) * (end - begin)
         feed_w = sum(feed.into_store_w for feed in asked.feeds_on(middle))
         if feed_w > 0 and not self.is_fed:
             # Whoever plugs the charger in switches the outlet on again.
@@ -308,10 +321,17 @@ class _Passage:
             self.empty_h = until if self.empty_h is None else self.empty_h
             self.course.append(LeftAt(hour=until, wh=0.0))
             self._fill(sun_w * (end - until), feed_w * (end - until), 0.0)
-            self.short_wh += asked.load_w(middle) * (end - until)
+            self._stay_off(middle, until, end)
         elif self.is_off:
             # The outlet is off: nothing is served, and what the sun brings is kept.
-            self.short_wh += asked.load_w(middle) * (end - begin)
+            self._stay_off(middle, begin, end)
+
+    def _stay_off(self, middle: float, begin: float, end: float) -> None:
+        self.short_wh += self.asked.load_w(middle) * (end - begin)
+        if self.off and self.off[-1][1] == begin:
+            self.off[-1] = (self.off[-1][0], end)
+        else:
+            self.off.append((begin, end))
 
     def _serve(self, middle: float, hours: float) -> None:
         asked = self.asked
@@ -351,16 +371,17 @@ class _Passage:
             sun_wh=self.sun_wh,
             fed_wh=self.fed_wh,
             course=tuple(self.course),
+            off=tuple(self.off),
         )
 
 
 def changes_of(asked: Outage) -> list[float]:
     """Hours from the beginning at which anything changes: whole hours, loads, sun, the end."""
     hours = {0.0, asked.hours, *(float(h) for h in range(1, math.ceil(asked.hours)))}
-    for timed in (*asked.loads, *asked.feeds):
-        if timed.from_h is None or timed.to_h is None:
-            continue
-        for edge in (timed.from_h, timed.to_h):
+    edges = [edge for load in asked.loads if load.is_timed for edge in (load.from_h, load.to_h)]
+    edges += [edge for feed in asked.feeds for edge in (feed.from_h, feed.to_h)]
+    for edge in edges:
+        if edge is not None:
             at = (edge - asked.begins_h) % DAY_H
             while at < asked.hours:
                 hours.add(at)

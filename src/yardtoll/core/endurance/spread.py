@@ -170,11 +170,12 @@ def _go(asked: Outage, drawn: _Drawn) -> tuple[FloatArray, FloatArray]:
 
 
 def _sun_w(asked: Outage, drawn: _Drawn, middle: float) -> FloatArray:
-    """(draws,) W that the station takes from the panels."""
+    """(draws,) W that come into the store from the panels."""
     if asked.sun is None:
         return np.zeros_like(drawn.sun)
     given = replace(asked.sun, share=1.0).given(middle) * drawn.sun
-    return given if asked.sun.cap_w is None else np.minimum(given, asked.sun.cap_w)
+    taken = given if asked.sun.cap_w is None else np.minimum(given, asked.sun.cap_w)
+    return asked.sun.efficiency * taken
 
 
 def _drain_w(asked: Outage, drawn: _Drawn, middle: float) -> FloatArray:

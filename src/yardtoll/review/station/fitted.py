@@ -13,6 +13,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.ledger.ledger import Sensitivities, Stage, Toll
 from yardtoll.core.ledger.loss_fit import HELD_OHMIC_SHARE
 from yardtoll.core.ledger.losses import CEC, EURO, LossSplit
@@ -68,6 +69,31 @@ def delivered_at(runs: OutletRuns, power_w: float) -> Figure | None:
         return None
     gradient = split.delivered_gradient(power_w)
     return _figure(runs, "delivered_wh", "Delivered", value, gradient)
+
+
+def fitted_covariance(runs: OutletRuns) -> FloatArray | None:
+    """(4, 4) of E0, p0, p1, p2 with all their causes; None where a run has no meter stated.
+
+    From the budgets of sums and differences: cov(a, b) = (var(a + b) − var(a − b)) ÷ 4.
+    """
+    count = 4
+    found = np.zeros((count, count))
+    for i in range(count):
+        for j in range(i + 1):
+            sums = np.zeros(count)
+            sums[i] += 1.0
+            sums[j] += 1.0
+            differences = np.zeros(count)
+            differences[i] += 1.0
+            differences[j] -= 1.0
+            together = _budget(runs, "", sums, {}, ())
+            if together is None:
+                return None
+            # Of a term with itself nothing is left of the difference.
+            apart = _budget(runs, "", differences, {}, ()) if i != j else None
+            variances = [(b.expanded / 2) ** 2 if b is not None else 0.0 for b in (together, apart)]
+            found[i, j] = found[j, i] = (variances[0] - variances[1]) / 4
+    return found
 
 
 def ledger_budgets(
