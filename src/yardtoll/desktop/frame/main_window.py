@@ -31,7 +31,7 @@ from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, PLAN, RUN, YARD
+from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, PLAN, RUN, YARD, stop_key
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.jobs import Jobs
@@ -124,7 +124,7 @@ class MainWindow(QMainWindow):
     def _commands(self) -> list[Command]:
         """What the window itself can do."""
         going = [
-            Command(f"Go to {stop.title}", partial(self.go_to, stop.key), f"Alt+{number}")
+            Command(f"Go to {stop.title}", partial(self.go_to, stop.key), stop_key(number))
             for number, stop in enumerate(STOPS.values(), 1)
         ]
         return [

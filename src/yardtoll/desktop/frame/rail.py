@@ -7,8 +7,10 @@ from PySide6.QtWidgets import QWidget
 from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import RAIL_W, TEXT_PX
+from yardtoll.desktop.views.stop import stop_key
 
 _PITCH = 56
+_CLOSEST = 36
 _TOP = 34
 _LINE_X = 24
 
@@ -56,7 +58,7 @@ class Rail(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(RAIL_W, _TOP + _PITCH * len(self._stops))
+        return QSize(RAIL_W, _TOP + _CLOSEST * len(self._stops))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         with QPainter(self) as painter:
@@ -102,7 +104,7 @@ class Rail(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._hovered = self._at(event.position().y())
-        self.setToolTip(f"Alt+{self._hovered + 1}" if self._hovered >= 0 else "")
+        self.setToolTip(stop_key(self._hovered + 1) if self._hovered >= 0 else "")
         self.update()
 
     def leaveEvent(self, _: object) -> None:
@@ -116,10 +118,16 @@ class Rail(QWidget):
         elif 0 <= self._current + step < len(self._stops):
             self.stop_chosen.emit(self._keys[self._current + step])
 
+    @property
+    def _pitch(self) -> float:
+        """Closer together where the window is low."""
+        room = (self.height() - 2 * _TOP) / max(len(self._stops) - 1, 1)
+        return max(min(_PITCH, room), _CLOSEST)
+
     def _y(self, index: int) -> int:
-        return _TOP + _PITCH * index
+        return round(_TOP + self._pitch * index)
 
     def _at(self, y: float) -> int:
-        index = round((y - _TOP) / _PITCH)
-        inside = 0 <= index < len(self._stops) and abs(y - self._y(index)) <= 20
+        index = round((y - _TOP) / self._pitch)
+        inside = 0 <= index < len(self._stops) and abs(y - self._y(index)) <= 18
         return index if inside else -1

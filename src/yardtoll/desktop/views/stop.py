@@ -9,8 +9,15 @@ from yardtoll.desktop.workbench.workbench import Workbench
 
 YARD, CLAIMS, PLAN, RUN = "yard", "claims", "plan", "run"
 LEDGER, SUN, VERDICTS, SHEET = "ledger", "sun", "verdicts", "sheet"
-OUTPUTS = "outputs"
+OUTPUTS, ENDURANCE, LINEUP = "outputs", "endurance", "lineup"
 """Keys by which one stop leads to another."""
+
+_KEYS = "1234567890-"
+
+
+def stop_key(number: int) -> str:
+    """The key of the stop at a place from 1 on, along the row of digits."""
+    return f"Alt+{_KEYS[number - 1]}"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,5 +1,7 @@
 """A list of the yard's records: name over facts, one line each, opened by Enter or double click."""
 
+from typing import Any
+
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QPainter, QPen
 from PySide6.QtWidgets import (
@@ -14,7 +16,6 @@ from PySide6.QtWidgets import (
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import plain_tip
-from yardtoll.store.records import Record
 from yardtoll.store.shown_region import shown
 
 _ROW_H = 46
@@ -40,7 +41,7 @@ class RecordList(QListWidget):
         self.itemActivated.connect(lambda item: self.opened.emit(item.data(_RECORD)))
         theme.changed.connect(self.viewport().update)
 
-    def show_records(self, rows: list[tuple[str, str, Record]]) -> None:
+    def show_records(self, rows: list[tuple[str, str, Any]]) -> None:
         """Replace the rows: (name, facts, record)."""
         kept = self.currentRow()
         self.clear()

@@ -16,6 +16,7 @@ _HOURS_H = 24.0
 _LEAST_PLOT = 120.0
 _BAND_OPACITY = 0.28
 _BAR_W = 84.0
+_LEAST_DAY_W = 40.0
 _TICKS_H = (1, 2, 3, 6, 12, 24, 48)
 _MOST_TICKS = 9
 
@@ -114,6 +115,11 @@ class OutageScene:
             width=self.width, height=self.height, items=tuple(items), title=self.picture.title
         )
 
+    @property
+    def hours_a_pixel(self) -> float:
+        """How much time one pixel is."""
+        return self.picture.hours / max(self.width - LEFT - RIGHT, 1.0)
+
     def hour_at(self, x: float) -> float:
         """H from the beginning at a place, within the outage."""
         share = (x - LEFT) / max(self.width - LEFT - RIGHT, 1.0)
@@ -174,11 +180,14 @@ class OutageScene:
                 Words(x=x, y=base + 18, text=words, anchor="middle", colour=self.palette.muted)
             )
             clock += step
-        for hour, name in picture.days:
-            made.append(
-                Words(x=self._x(hour) + 4, y=TOP - 9, text=name, colour=self.palette.muted,
-                      weight=600, room=self.width - RIGHT - self._x(hour) - 8)
-            )  # fmt: skip
+        ends = [self._x(hour) for hour, _ in picture.days[1:]] + [self.width - RIGHT]
+        for (hour, name), end in zip(picture.days, ends, strict=True):
+            room = end - self._x(hour) - 10
+            if room >= _LEAST_DAY_W:
+                made.append(
+                    Words(x=self._x(hour) + 4, y=TOP - 9, text=name, colour=self.palette.muted,
+                          weight=600, room=room)
+                )  # fmt: skip
         return made
 
     def _store(self) -> list[Item]:

@@ -191,15 +191,23 @@ def cautions(answer: Answer | None) -> list[str]:
     return [*CAUTIONS, *([GENERATOR_CAUTION] if by_generator else [])]
 
 
-def hours_budget(answer: Answer) -> Budget | None:
-    """Of the hours it lasts: a line for each cause alone; None where it lasts, or none is known."""
-    if answer.result.hours is None or not answer.inputs.store.has_u:
+def answer_budget(answer: Answer) -> Budget | None:
+    """Of the hours it lasts, or of the Wh left: a line for each cause alone; None where the
+    store's ± is not known.
+    """
+    if not answer.inputs.store.has_u:
         return None
     lines = [
         Contribution(name=_CAUSES[cause][0], why=_CAUSES[cause][1], u=width / 4)
         for cause, width in answer.spread_by.items()
     ]
-    return Budget.of("h", lines)
+    return Budget.of("Wh" if answer.result.lasts else "h", lines)
+
+
+def answer_figure(answer: Answer) -> str:
+    """What the budget is of, like "Lasts 12.6 h"."""
+    hours = answer.result.hours
+    return f"Lasts {hours:.1f} h" if hours is not None else f"{answer.result.left_wh:.0f} Wh left"
 
 
 def _at(answer: Answer, hour: float) -> datetime:

@@ -1,0 +1,101 @@
+"""An outage's answer, worked out on a worker: what is asked last is what is shown."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from yardtoll.core.claims.kinds import Claim
+from yardtoll.desktop.workbench.jobs import Jobs
+from yardtoll.review.endurance.answer import Answer, answer_of
+from yardtoll.review.endurance.build import inputs_of
+from yardtoll.review.endurance.sky import Sky, measured_day
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.runs import StationRuns
+from yardtoll.store.records import Site, SolarArray, Station, StoredOutage, SunFrom
+from yardtoll.store.site_time import local
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Question:
+    """All that an answer is worked out from.
+
+    Attributes:
+        sun_run: whose day is taken; None where none is.
+        is_passing: a hand is still moving something: what closes the gap is left for later.
+    """
+
+    outage: StoredOutage
+    station: Station
+    runs: StationRuns
+    claims: tuple[Claim, ...]
+    site: Site
+    arrays: tuple[SolarArray, ...]
+    sun_run: RunAnalysis | None = None
+    is_passing: bool = False
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        """Questions of one key have one answer."""
+        runs = tuple(id(analysis) for analysis in self.runs.analyses)
+        day = id(self.sun_run) if self.sun_run is not None else 0
+        own = (self.outage, self.station, self.claims, self.site, self.arrays)
+        return (*own, runs, day, self.is_passing)
+
+    def answer(self) -> Answer | str:
+        """The answer; or why there is none, in a clause."""
+        inputs = inputs_of(self.outage, self.station, self.runs, self.claims, self._sky())
+        if isinstance(inputs, str):
+            return inputs
+        return answer_of(inputs, with_remedies=not self.is_passing)
+
+    def _sky(self) -> Sky | None:
+        outage = self.outage
+        begins = local(outage.begins_at)
+        if outage.sun == SunFrom.RUN and self.sun_run is not None:
+            return measured_day(self.sun_run, self.arrays, begins, outage.hours)
+        if outage.sun == SunFrom.SKY and self.arrays:
+            # What knows the sky loads slowly, and only for this.
+            from yardtoll.review.endurance.clear_sky import clear_sky
+
+            return clear_sky(self.site, self.arrays, begins, outage.hours)
+        return None
+
+
+class Answering:
+    """Asks one question at a time, and the latest one next.
+
+    Args:
+        arrived: called with a question and its answer, or the reason for none.
+    """
+
+    def __init__(self, jobs: Jobs, arrived: Callable[[Question, Answer | str], None]) -> None:
+        self._jobs, self._arrived = jobs, arrived
+        self._asked: Question | None = None
+        self._next: Question | None = None
+        self._answered: tuple[object, ...] | None = None
+
+    def ask(self, question: Question) -> None:
+        """Answer it, at once or after the one that is under way."""
+        if self._asked is not None:
+            self._next = question if question.key != self._asked.key else None
+            return
+        if question.key == self._answered:
+            return
+        self._asked = question
+        self._jobs.start(
+            f"Going through {question.outage.name}",
+            lambda _: question.answer(),
+            lambda found: self._done(question, found),
+            lambda error: self._done(question, str(error)),
+        )
+
+    @property
+    def is_settled(self) -> bool:
+        """Whether nothing is under way."""
+        return self._asked is None
+
+    def _done(self, question: Question, found: Answer | str) -> None:
+        self._asked, self._answered = None, question.key
+        following, self._next = self._next, None
+        self._arrived(question, found)
+        if following is not None:
+            self.ask(following)

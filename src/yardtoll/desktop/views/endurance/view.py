@@ -1,0 +1,424 @@
+"""The Endurance view: an outage on a time axis, what it rests on, and appliances to drag on."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PySide6.QtCore import QDateTime, Qt, QTimer, Signal
+from PySide6.QtWidgets import (
+    QDateTimeEdit,
+    QHBoxLayout,
+    QMenu,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yardtoll.core.endurance.weather import WEATHER
+from yardtoll.core.formatting import capitalised
+from yardtoll.core.planning.inputs import claimed
+from yardtoll.desktop.actions.outages import Outages
+from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.endurance.answering import Answering, Question
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.widgets.appliance_list import ApplianceList
+from yardtoll.desktop.widgets.basics import (
+    button,
+    choice,
+    label,
+    number_box,
+    refill,
+    scrolled,
+)
+from yardtoll.desktop.widgets.days import qt_clock
+from yardtoll.desktop.widgets.kept_grid import KeptGrid, hanging
+from yardtoll.desktop.widgets.outage_picture import OutagePictureView
+from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.review.endurance.answer import Answer
+from yardtoll.review.endurance.edits import (
+    moved,
+    stored_time,
+    sun_choices,
+    sun_key,
+    usual_outage,
+    with_packs,
+    with_sun,
+    with_use,
+)
+from yardtoll.review.endurance.library import Offered, offered
+from yardtoll.review.endurance.picture import picture_of
+from yardtoll.review.endurance.words import (
+    answer_budget,
+    answer_figure,
+    cautions,
+    headline,
+    rests_on,
+    warnings,
+)
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.station.runs import station_runs
+from yardtoll.store.records import StoredOutage, SunFrom
+from yardtoll.store.shown_region import day
+from yardtoll.store.site_time import local, meant_here, now
+
+_MOST_HOURS = 240.0
+_SETTLE_MS = 120
+_SIDE_W = 330
+
+
+class EnduranceView(StopView):
+    """How long the chosen station lasts.
+
+    Signals:
+        plan_asked, site_asked, panels_asked: what is missing for an answer.
+        run_asked(run_id): the run that something rests on.
+    """
+
+    plan_asked = Signal()
+    site_asked = Signal()
+    panels_asked = Signal()
+    run_asked = Signal(int)
+
+    def __init__(self, bench: Workbench, outages: Outages, parent: QWidget | None = None) -> None:
+        super().__init__(bench, parent)
+        self.outages = outages
+        self.outage: StoredOutage | None = None
+        self.answer: Answer | None = None
+        self.offered: list[Offered] = []
+        self._ids: dict[int, int | None] = {}
+        self._dragged: StoredOutage | None = None
+        self.answering = Answering(bench.jobs, self._arrived)
+        self._settling = QTimer(self, singleShot=True, interval=_SETTLE_MS)
+        self._settling.timeout.connect(self._keep_boxes)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
+        layout.setSpacing(8)
+        self.headline = label("", "title", wrap=True)
+        layout.addWidget(self.headline)
+        layout.addLayout(self._make_choices())
+        layout.addLayout(self._make_sun())
+        body = QHBoxLayout()
+        body.setSpacing(22)
+        self.picture = OutagePictureView()
+        self._connect_picture()
+        body.addWidget(_filled(self.picture), 1)
+        body.addWidget(self._make_side())
+        layout.addLayout(body, 1)
+
+    # building
+
+    def _make_choices(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(10)
+        self.chooser = choice("Outage")
+        self.chooser.setMinimumContentsLength(16)
+        self.chooser.activated.connect(lambda _: self.choose(self.chooser.currentData()))
+        row.addWidget(self.chooser)
+        row.addWidget(label("from", "muted"))
+        self.begins = QDateTimeEdit()
+        self.begins.setDisplayFormat(f"ddd d MMM  {qt_clock()}")
+        self.begins.setAccessibleName("When it begins")
+        self.begins.setCalendarPopup(True)
+        self.begins.dateTimeChanged.connect(lambda _: self._settling.start())
+        row.addWidget(self.begins)
+        row.addWidget(label("for", "muted"))
+        self.hours = number_box("How long it is", "h", 1, _MOST_HOURS, 24)
+        self.hours.valueChanged.connect(lambda _: self._settling.start())
+        row.addWidget(self.hours)
+        row.addSpacing(8)
+        self.packs = number_box("Packs put on", "", 0, 20, 0)
+        self.units = number_box("Stations together", "", 1, 20, 1)
+        for words, box in (("packs", self.packs), ("stations", self.units)):
+            row.addWidget(label(words, "muted"))
+            row.addWidget(box)
+            box.valueChanged.connect(lambda _: self._settling.start())
+        row.addStretch(1)
+        self.menu_button = button("This outage ▾", name="This outage")
+        menu = QMenu(self)
+        self.actions_by_name = {
+            "edit": menu.addAction("Name and typed figures…", lambda: self._do(self.outages.ask)),
+            "another": menu.addAction("Another outage like it", self._add_another),
+            "remove": menu.addAction("Remove it", lambda: self._do(self.outages.remove)),
+            "feed": menu.addAction("Wall or generator power…", lambda: self._do(self._ask_feed)),
+            "heat": menu.addAction("Warm water…", lambda: self._do(self.outages.ask_heat)),
+        }
+        self.menu_button.setMenu(menu)
+        row.addWidget(self.menu_button)
+        return row
+
+    def _make_sun(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(10)
+        row.addWidget(label("Sun", "muted"))
+        self.sun = choice("Where the sun comes from")
+        self.weather = choice("Weather", [(w.title, key) for key, w in WEATHER.items()])
+        self.array = choice("Panels")
+        self.more_panels = number_box("Panels more", "", 0, 40, 0)
+        self.more_panels.setPrefix("+ ")
+        self.more_panels.setSuffix(" panels")
+        for box in (self.sun, self.weather, self.array):
+            box.activated.connect(lambda _: self._keep_boxes())
+            row.addWidget(box)
+        self.more_panels.valueChanged.connect(lambda _: self._settling.start())
+        row.addWidget(self.more_panels)
+        self.site_button = button("Enter the bench's place…", self.site_asked.emit)
+        self.panels_button = button("Add the panels…", self.panels_asked.emit)
+        row.addWidget(self.site_button)
+        row.addWidget(self.panels_button)
+        row.addStretch(1)
+        self.plan_button = button("Plan the run that is missing", self.plan_asked.emit, "primary")
+        row.addWidget(self.plan_button)
+        return row
+
+    def _make_side(self) -> QWidget:
+        side = QWidget()
+        side.setFixedWidth(_SIDE_W)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
+        self.budget_button = button("Where the ± comes from", self._open_budget, "link")
+        column.addWidget(self.budget_button)
+        self.words = KeptGrid(spacing=(8, 7))
+        self.words.grid.setColumnStretch(1, 1)
+        column.addWidget(scrolled(self.words), 3)
+        head = QHBoxLayout()
+        head.addWidget(label("Appliances: drag one on, or Enter", "heading"))
+        head.addStretch(1)
+        self.own_button = button("New…", self._ask_new_use, name="A new appliance")
+        head.addWidget(self.own_button)
+        column.addLayout(head)
+        self.library = ApplianceList("Appliances")
+        self.library.opened.connect(self._put_in)
+        column.addWidget(self.library, 2)
+        return side
+
+    def _connect_picture(self) -> None:
+        picture = self.picture
+        picture.start_dragged.connect(self._drag_start)
+        picture.start_moved.connect(self._move_start)
+        picture.lane_opened.connect(self._open_lane)
+        picture.lane_removed.connect(
+            lambda name, _: self._do(lambda o: self.outages.remove_lane(o, name))
+        )
+        picture.appliance_dropped.connect(lambda place: self._put_in(self.offered[place]))
+
+    # showing
+
+    def refresh(self) -> None:
+        session = self.bench.session
+        station = session.station
+        self._show_library()
+        if station is None or station.id is None:
+            self.outage = self.answer = None
+            self._show_nothing("How long does it last?", "Add a station first.")
+            return
+        kept = session.yard.outages(station.id)
+        wanted = self._ids.get(station.id)
+        usual = usual_outage(station, now())
+        self.outage = next((o for o in kept if o.id == wanted), kept[0] if kept else usual)
+        refill(self.chooser, [(o.name, o.id) for o in kept or [usual]])
+        self.chooser.setCurrentIndex(max(self.chooser.findData(self.outage.id), 0))
+        self._show_boxes(self.outage)
+        if self.answer is not None and self.answer.inputs.station.id != station.id:
+            self.answer = None
+        self._ask(self.outage)
+
+    def choose(self, outage_id: int | None) -> None:
+        """Show another outage of the station."""
+        station = self.bench.session.station
+        if station is not None and station.id is not None:
+            self._ids[station.id] = outage_id
+            self.refresh()
+
+    def _show_library(self) -> None:
+        found = offered(self.bench.session.yard)
+        if found != self.offered:
+            self.offered = found
+            self.library.show_records([(o.use.name, o.words, o) for o in found])
+
+    def _show_boxes(self, outage: StoredOutage) -> None:
+        """What is asked, into the boxes; none of them tells of it."""
+        yard = self.bench.session.yard
+        solar = [(a.run.id or 0, _run_day(a)) for a in self._solar_runs()]
+        arrays = yard.arrays()
+        refill(self.sun, sun_choices(solar))
+        refill(self.array, [(array.name, array.id) for array in arrays])
+        self.sun.setCurrentIndex(max(self.sun.findData(sun_key(outage)), 0))
+        self.weather.setCurrentIndex(self.weather.findData(outage.weather))
+        chosen = outage.array_ids[0] if outage.array_ids else None
+        self.array.setCurrentIndex(max(self.array.findData(chosen), 0))
+        at = local(outage.begins_at).replace(tzinfo=None)
+        shown = (
+            (self.hours, outage.hours),
+            (self.packs, float(len(outage.packs_wh))),
+            (self.units, float(outage.units)),
+            (self.more_panels, float(outage.more_panels)),
+        )
+        for box, value in shown:
+            if box.value() != value and not box.hasFocus():
+                box.blockSignals(True)
+                box.setValue(value)
+                box.blockSignals(False)
+        if not self.begins.hasFocus():
+            self.begins.blockSignals(True)
+            self.begins.setDateTime(QDateTime(at))  # type: ignore[call-overload]
+            self.begins.blockSignals(False)
+        writable = not yard.read_only
+        every = (self.begins, self.hours, self.packs, self.units, self.sun, self.weather)
+        for widget in (*every, self.array, self.more_panels, self.library, self.own_button):
+            widget.setEnabled(writable)
+        self.menu_button.setVisible(writable)
+        self.actions_by_name["remove"].setEnabled(outage.id is not None)
+        by_sky = outage.sun == SunFrom.SKY
+        site = yard.site()
+        has_place = site.latitude is not None and site.longitude is not None
+        self.weather.setVisible(by_sky)
+        self.array.setVisible(outage.sun != SunFrom.NONE and bool(arrays))
+        self.more_panels.setVisible(outage.sun != SunFrom.NONE and bool(arrays))
+        self.site_button.setVisible(by_sky and not has_place and writable)
+        self.panels_button.setVisible(by_sky and not arrays and writable)
+
+    def _show_nothing(self, title: str, words: str) -> None:
+        self.headline.setText(title)
+        self.words.show_cells(hanging([("·", words)]))
+        self.picture.show_picture(None)
+        self.plan_button.setVisible(False)
+        self.budget_button.setVisible(False)
+
+    # asking and showing what came
+
+    def _ask(self, outage: StoredOutage, *, is_passing: bool = False) -> None:
+        session = self.bench.session
+        station = session.station
+        if station is None or station.id is None:
+            return
+        analyses = self.bench.analyses.all_of(session.station_runs())
+        if len(analyses) < sum(run.has_ended for run in session.station_runs()):
+            self.headline.setText("Working the runs out…")
+            return
+        arrays = {a.id: a for a in session.yard.arrays()}
+        sun_run = next((a for a in self._solar_runs() if a.run.id == outage.sun_run_id), None)
+        self.answering.ask(
+            Question(
+                outage=outage,
+                station=station,
+                runs=station_runs(analyses),
+                claims=tuple(c.claim for c in session.yard.claims(station.id)),
+                site=session.yard.site(),
+                arrays=tuple(arrays[i] for i in outage.array_ids if i in arrays),
+                sun_run=sun_run,
+                is_passing=is_passing,
+            )
+        )
+
+    def _arrived(self, question: Question, found: Answer | str) -> None:
+        station = self.bench.session.station
+        if station is None or question.station.id != station.id:
+            return
+        if isinstance(found, str):
+            self.answer = None
+            self._show_nothing("How long it lasts is not known yet", f"{capitalised(found)}.")
+            self.plan_button.setVisible(not self.bench.session.yard.read_only)
+            return
+        self.answer = found
+        self.plan_button.setVisible(False)
+        self.headline.setText(headline(found))
+        self.picture.show_picture(picture_of(found))
+        surge_w = claimed(question.claims, "surge_w")
+        said = [*(("!", w) for w in warnings(found, surge_w)), *(("·", w) for w in rests_on(found))]
+        self.words.show_cells(hanging([*said, *(("!", c) for c in cautions(found))]))
+        self.budget_button.setVisible(answer_budget(found) is not None)
+
+    def _open_budget(self) -> None:
+        budget = answer_budget(self.answer) if self.answer is not None else None
+        if self.answer is not None and budget is not None:
+            BudgetDialog(answer_figure(self.answer), budget, parent=self).exec()
+
+    def _solar_runs(self) -> list[RunAnalysis]:
+        """Runs of any station that panels fed, and whose watts are known."""
+        runs = [r for r in self.bench.session.yard.runs() if r.has_ended]
+        sun = [r for r in runs if r.conditions.arrays]
+        return self.bench.analyses.all_of(sun)
+
+    # changing
+
+    def _do(self, act: Callable[[StoredOutage], object]) -> None:
+        if self.outage is not None and not self.bench.session.yard.read_only:
+            act(self.outage)
+
+    def _keep(self, outage: StoredOutage, text: str) -> None:
+        kept = self.outages.keep(outage, text)
+        self._ids[kept.station_id] = kept.id
+        self.refresh()
+
+    def _keep_boxes(self) -> None:
+        """What the boxes say, as one edit."""
+        if self.outage is None:
+            return
+        at = self.begins.dateTime().toPython()
+        array = self.array.currentData()
+        kept = self.outage.array_ids
+        same = bool(kept) and kept[0] == array
+        changed = replace(
+            self.outage,
+            begins_at=stored_time(meant_here(at)),  # type: ignore[arg-type]
+            hours=self.hours.value(),
+            units=int(self.units.value()),
+            weather=self.weather.currentData() or self.outage.weather,
+            array_ids=kept if same else ((array,) if array is not None else ()),
+            more_panels=int(self.more_panels.value()),
+        )
+        changed = with_sun(changed, self.sun.currentData() or SunFrom.NONE.value)
+        changed = with_packs(changed, int(self.packs.value()), self._pack_wh())
+        if changed != self.outage:
+            self._keep(changed, f"Change the outage {self.outage.name}")
+
+    def _pack_wh(self) -> float:
+        if self.answer is not None:
+            return self.answer.inputs.pack_wh
+        station = self.bench.session.station
+        return station.rated_wh if station is not None else 1.0
+
+    def _put_in(self, found: Offered) -> None:
+        self._do(lambda o: self._keep(with_use(o, found.use), f"Put in {found.use.name}"))
+
+    def _ask_new_use(self) -> None:
+        self._do(lambda o: self.outages.ask_use(o, None))
+
+    def _ask_feed(self, outage: StoredOutage) -> None:
+        self.outages.ask_feed(outage, None)
+
+    def _open_lane(self, name: str, kind: str) -> None:
+        if kind == "use":
+            self._do(lambda o: self.outages.ask_use(o, name))
+        elif kind == "feed":
+            self._do(lambda o: self.outages.ask_feed(o, name))
+        elif kind == "overhead":
+            self._do(self.outages.ask)
+
+    def _drag_start(self, hours: float) -> None:
+        """The answer follows the hand."""
+        if self.outage is not None:
+            self._ask(moved(self.outage, hours), is_passing=True)
+
+    def _move_start(self, hours: float) -> None:
+        self._do(lambda o: self._keep(moved(o, hours), "Move the start of the outage"))
+
+    def _add_another(self) -> None:
+        self._do(lambda o: self._show_added(self.outages.add(o)))
+
+    def _show_added(self, outage: StoredOutage) -> None:
+        self.choose(outage.id)
+
+
+def _filled(widget: QWidget) -> QScrollArea:
+    """A picture that fills its place, and scrolls where it has more lanes than fit."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setWidget(widget)
+    return area
+
+
+def _run_day(analysis: RunAnalysis) -> str:
+    return f"run {analysis.run.number}, {day(local(analysis.run.started_at))}"
