@@ -7,6 +7,7 @@ from yardtoll.bench.simulated.charging import ChargerModel
 from yardtoll.bench.simulated.models import MeterModel, StationModel
 from yardtoll.bench.simulated.overload import OverloadModel
 from yardtoll.core.methods import CAPACITY
+from yardtoll.core.methods.endurance_ac import METHOD as ENDURANCE
 from yardtoll.core.methods.hold import METHOD as HOLD
 from yardtoll.core.methods.idle_ac import METHOD as IDLE_AC
 from yardtoll.core.methods.overload import METHOD as OVERLOAD
@@ -18,12 +19,15 @@ from yardtoll.store.records import (
     Accessory,
     Load,
     Meter,
+    OutageUse,
     Receiving,
     Site,
     SolarArray,
     Station,
     StoredCircuit,
     StoredCord,
+    StoredOutage,
+    SunFrom,
 )
 
 
@@ -33,7 +37,8 @@ class DemoRun:
 
     ``method`` other than a capacity run has no load: a charger, or nothing, takes its place.
     ``sun`` names one of the days in ``demo_sun.py``. ``watts`` and ``steps`` (s, W) are of loads
-    put together for a test of power; ``lowers`` has voltage-lowering mode on; ``lines`` are what
+    put together for a test of power; ``lowers`` has voltage-lowering mode on; ``cycles`` is
+    a thermostat's (period in s, share on); ``lines`` are what
     was noted of its trips.
     """
 
@@ -52,6 +57,7 @@ class DemoRun:
     lowers: bool = False
     ended_by: str = ""
     lines: tuple[tuple[tuple[str, float | str], ...], ...] = ()
+    cycles: tuple[float, float] | None = None
 
 
 FENNEL_OVERLOAD = OverloadModel(for_ever=1.07, seconds_at_half_more=8.0, code="E21")
@@ -108,6 +114,7 @@ LOADS = {
     ),
     "plate": _load("Hot plate", ("dial at 3", 246.0), ("dial at 6", 610.0), cold_share=0.05),
     "gun": _load("Heat gun", ("low", 740.0), ("high", 1480.0), inrush=1.2),
+    "fridge": _load("Hall fridge", ("thermostat", 96.0), kind="inductive", power_factor=0.7),
     "pump": _load("Pond pump", ("on", 180.0), kind="inductive", inrush=4.0, power_factor=0.8),
 }
 
@@ -343,6 +350,37 @@ RUNS = (
         ended_by="hand",
     ),
 )
+LATER_RUNS = (DemoRun("tansy", 9, 8.0, "fridge", method=ENDURANCE.key, cycles=(2460.0, 0.41)),)
+"""Runs that were kept after the tests at the outlets."""
+OUTAGES = {
+    "fennel": StoredOutage(
+        station_id=0,
+        name="Storm, two nights",
+        begins_at="",
+        hours=38,
+        uses=(
+            OutageUse(name="Hall fridge", watts=96, duty=0.41, inrush_w=410, low_share=0.95,
+                      high_share=1.05),
+            OutageUse(name="Router", watts=9, low_share=0.85, high_share=1.15),
+            OutageUse(name="Breathing aid", watts=34, from_h=22, to_h=7, low_share=0.85,
+                      high_share=1.15),
+            OutageUse(name="Lamps, three", watts=24, from_h=17, to_h=23),
+        ),
+        sun=SunFrom.SKY.value,
+        weather="mixed",
+        array_ids=(1,),
+    ),
+    "tansy": StoredOutage(
+        station_id=0,
+        name="Fridge and router",
+        begins_at="",
+        hours=30,
+        uses=(
+            OutageUse(name="Hall fridge", watts=96, duty=0.41, low_share=0.95, high_share=1.05),
+        ),
+    ),
+}  # fmt: skip
+"""Begin at six in the evening of the last day."""
 CHARGERS = {
     "fennel": ChargerModel(full_w=1385, efficiency=0.915, ramp_s=90, taper_from=0.83, on_s=70.0),
     "tansy": ChargerModel(

@@ -35,6 +35,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.methods import METHODS
+from yardtoll.core.methods.endurance_ac import METHOD as ENDURANCE
 from yardtoll.core.planning.loads import MixPart
 from yardtoll.demo.content import (
     ARRAY,
@@ -42,9 +43,11 @@ from yardtoll.demo.content import (
     CIRCUIT,
     CLAIM_TEXTS,
     CORDS,
+    LATER_RUNS,
     LOADS,
     METER,
     METER_TRUTH,
+    OUTAGES,
     PANEL_METER,
     PORT_METER,
     RECEIVED,
@@ -59,10 +62,13 @@ from yardtoll.demo.content import (
     DemoRun,
 )
 from yardtoll.demo.outputs import keep_tests
+from yardtoll.review.analysis import analyse_run
+from yardtoll.review.endurance.tried import appliance_from
 from yardtoll.running.plan import RunPlan, plan_for_load
 from yardtoll.store.errors import YardError
 from yardtoll.store.noted import CUT_OFF
 from yardtoll.store.records import (
+    Appliance,
     Conditions,
     Entry,
     Load,
@@ -85,7 +91,7 @@ if TYPE_CHECKING:
 
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
-RECIPE = 17
+RECIPE = 18
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
 _LONGEST_S = 40 * 3600.0
@@ -159,6 +165,31 @@ def build_demo(path: Path, today: date, progress: Progress = lambda *_: None) ->
             _play(yard, run, stations[run.station], load, used, today, seed=100 + number)
         progress("Trying the outlets", 1.0)
         keep_tests(yard, stations, today)
+        for number, run in enumerate(LATER_RUNS):
+            _play(
+                yard, run, stations[run.station], loads[run.load], meter, today, seed=200 + number
+            )
+        _keep_endurance(yard, stations, today)
+
+
+def _keep_endurance(yard: YardFile, stations: dict[str, Station], today: date) -> None:
+    """Outages that were asked for, one of them tried, and the appliance that was learned by it."""
+    evening = datetime.combine(today, time(18), zone_of(SITE))
+    at = evening.astimezone(UTC).isoformat(timespec="milliseconds")
+    for key, outage in OUTAGES.items():
+        tried = [r for r in yard.runs(stations[key].id) if r.method == ENDURANCE.key]
+        yard.put(
+            replace(
+                outage,
+                station_id=stations[key].id or 0,
+                begins_at=at,
+                run_id=tried[0].id if tried else None,
+            )
+        )
+        for run in tried:
+            made = appliance_from(analyse_run(yard, run), run.conditions.load)
+            if isinstance(made, Appliance):
+                yard.put(made)
 
 
 def _keep_claims(yard: YardFile, station_ids: dict[str, int]) -> None:
@@ -266,7 +297,7 @@ def _record(
             if state.shut_off_s is None and clock.at_s % read_every_s == 0:
                 soc = model.station.display_soc(state.left_wh)
                 yard.put(Reading(run_id=run.id, time_s=clock.at_s - 1, kind="soc", value=soc))
-                if plan.parts:
+                if plan.parts and plan.about.steady:
                     shown = round(DISPLAY_GAIN * plan.load_w)
                     yard.put(
                         Reading(run_id=run.id, time_s=clock.at_s - 1, kind="display_w", value=shown)
@@ -299,10 +330,18 @@ def _model_of(demo_run: DemoRun, plan: RunPlan, sun: "DemoSun | None", seed: int
         truth = replace(truth, lowers_to_w=truth.rated_w)
     # Loads of several heaters at their ratings are told by their warm watts.
     cold = 0.0 if demo_run.watts else 0.10
+    period_s, share_on = demo_run.cycles or (0.0, 1.0)
     return BenchModel(
         seed=seed,
         station=_seen_from(truth, sun),
-        load=LoadModel(watts=plan.load_w, on_s=70.0, steps=demo_run.steps, cold_share=cold),
+        load=LoadModel(
+            watts=plan.load_w,
+            on_s=70.0,
+            steps=demo_run.steps,
+            cold_share=cold,
+            thermostat_period_s=period_s,
+            thermostat_duty=share_on,
+        ),
         meter=METER_TRUTH,
         charger=CHARGERS.get(demo_run.station) if charges and sun is None else None,
         inflow=sun.inflow if sun is not None else None,
@@ -329,11 +368,14 @@ def _seen_from(truth: StationModel, sun: "DemoSun | None") -> StationModel:
 def _plan_of(demo_run: DemoRun, station: Station, load: Load | None, meter: Meter) -> RunPlan:
     """The plan a reviewer would have made for a run of the demo."""
     conditions = Conditions(settings=SET_LIKE)
+    method = METHODS[demo_run.method]
     if load is not None:
-        return plan_for_load(
+        made = plan_for_load(
             station, meter, load, demo_run.setting, demo_run.count, conditions=conditions
         )
-    method = METHODS[demo_run.method]
+        return replace(
+            made, method=method.key, size=method.sizes[0].key if demo_run.cycles else made.size
+        )
     if demo_run.watts:
         settings = {**SET_LIKE, "voltage_lowering": "on" if demo_run.lowers else "off"}
         together = MixPart(
@@ -423,4 +465,8 @@ def _move_to_today(path: Path) -> None:
                 for at in here
             ]
             raw.execute("UPDATE run SET started_at=?, ended_at=? WHERE id=?", (*moved, run_id))
+        for outage_id, begins in raw.execute("SELECT id, begins_at FROM outage").fetchall():
+            begin = datetime.fromisoformat(begins).astimezone(zone) + timedelta(days=days)
+            at = begin.astimezone(UTC).isoformat(timespec="milliseconds")
+            raw.execute("UPDATE outage SET begins_at=? WHERE id=?", (at, outage_id))
     raw.close()

@@ -1,5 +1,6 @@
 """Outages of the chosen station: made, changed, their appliances and feeds; with undo."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from yardtoll.core.methods.appliances import METHOD as TRIED
@@ -11,6 +12,7 @@ from yardtoll.desktop.dialogs.outage import (
     UseDialog,
     names_of,
 )
+from yardtoll.desktop.dialogs.tried_run import LearnDialog, TriedRunDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.review.endurance.edits import (
@@ -19,6 +21,7 @@ from yardtoll.review.endurance.edits import (
     with_use,
     without_use,
 )
+from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.store.records import Appliance, StoredOutage
 
 
@@ -89,6 +92,20 @@ class Outages:
             self._session.add(appliance, text)
         else:
             self._session.edit(replace(appliance, id=before.id), text)
+
+    def ask_tried(self, outage: StoredOutage, runs: Sequence[RunAnalysis]) -> None:
+        """Ask in which run it was really tried."""
+        dialog = TriedRunDialog(runs, outage.run_id, self._host.widget)
+        if dialog.exec():
+            changed = replace(outage, run_id=dialog.run_id)
+            self.keep(changed, f"Hold {outage.name} against a run")
+
+    def ask_learn(self, runs: Sequence[RunAnalysis]) -> None:
+        """Ask which run's appliance is to be one of the reviewer's own."""
+        dialog = LearnDialog(runs, self._host.widget)
+        if dialog.exec():
+            made = dialog.appliance()
+            self._keep_own(made, f"Learn {made.name}")
 
     def ask_heat(self, outage: StoredOutage) -> None:
         """Ask for water that is warmed, and put it in."""

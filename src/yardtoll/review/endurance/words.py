@@ -92,7 +92,13 @@ def _closing(answer: Answer) -> str:
 
 def rests_on(answer: Answer) -> list[str]:
     """What the answer rests on, a sentence each."""
-    return [*_store_words(answer.inputs), *_sun_words(answer), *_took_words(answer)]
+    inputs = answer.inputs
+    return [
+        *_store_words(inputs),
+        *_sun_words(answer),
+        *_off_words(answer),
+        *_took_words(answer),
+    ]
 
 
 def _store_words(inputs: Inputs) -> Iterator[str]:
@@ -142,6 +148,14 @@ def _sun_words(answer: Answer) -> Iterator[str]:
         yield (
             f"From the wall or a generator {_energy(result.fed_wh)} come into the store, "
             f"{100 * inputs.by_wall.share:.0f} % of what is drawn ({inputs.by_wall.basis})."
+        )
+
+
+def _off_words(answer: Answer) -> Iterator[str]:
+    if answer.result.hours is not None and (answer.inputs.sky or answer.inputs.outage.feeds):
+        yield (
+            "Once empty the outlet stays off, also when the sun is back, until a charger is "
+            "plugged in or somebody switches it on."
         )
 
 

@@ -8,6 +8,7 @@ from yardtoll.desktop.workbench.jobs import Jobs
 from yardtoll.review.endurance.answer import Answer, answer_of
 from yardtoll.review.endurance.build import inputs_of
 from yardtoll.review.endurance.sky import Sky, measured_day
+from yardtoll.review.endurance.tried import Tried, tried_in
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.runs import StationRuns
 from yardtoll.store.records import Site, SolarArray, Station, StoredOutage, SunFrom
@@ -20,6 +21,7 @@ class Question:
 
     Attributes:
         sun_run: whose day is taken; None where none is.
+        tried_run: in which it really was; None where it was not tried.
         is_passing: a hand is still moving something: what closes the gap is left for later.
     """
 
@@ -30,22 +32,25 @@ class Question:
     site: Site
     arrays: tuple[SolarArray, ...]
     sun_run: RunAnalysis | None = None
+    tried_run: RunAnalysis | None = None
     is_passing: bool = False
 
     @property
     def key(self) -> tuple[object, ...]:
         """Questions of one key have one answer."""
         runs = tuple(id(analysis) for analysis in self.runs.analyses)
-        day = id(self.sun_run) if self.sun_run is not None else 0
+        day = (id(self.sun_run), id(self.tried_run))
         own = (self.outage, self.station, self.claims, self.site, self.arrays)
         return (*own, runs, day, self.is_passing)
 
-    def answer(self) -> Answer | str:
+    def answer(self) -> "Found | str":
         """The answer; or why there is none, in a clause."""
         inputs = inputs_of(self.outage, self.station, self.runs, self.claims, self._sky())
         if isinstance(inputs, str):
             return inputs
-        return answer_of(inputs, with_remedies=not self.is_passing)
+        answer = answer_of(inputs, with_remedies=not self.is_passing)
+        tried = tried_in(self.tried_run, answer) if self.tried_run is not None else None
+        return Found(answer=answer, tried=tried)
 
     def _sky(self) -> Sky | None:
         outage = self.outage
@@ -60,6 +65,14 @@ class Question:
         return None
 
 
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Found:
+    """An answer, and how it really was; why a run says nothing of it, in a clause."""
+
+    answer: Answer
+    tried: Tried | str | None = None
+
+
 class Answering:
     """Asks one question at a time, and the latest one next.
 
@@ -67,7 +80,7 @@ class Answering:
         arrived: called with a question and its answer, or the reason for none.
     """
 
-    def __init__(self, jobs: Jobs, arrived: Callable[[Question, Answer | str], None]) -> None:
+    def __init__(self, jobs: Jobs, arrived: Callable[[Question, Found | str], None]) -> None:
         self._jobs, self._arrived = jobs, arrived
         self._asked: Question | None = None
         self._next: Question | None = None
@@ -93,7 +106,7 @@ class Answering:
         """Whether nothing is under way."""
         return self._asked is None
 
-    def _done(self, question: Question, found: Answer | str) -> None:
+    def _done(self, question: Question, found: Found | str) -> None:
         self._asked, self._answered = None, question.key
         following, self._next = self._next, None
         self._arrived(question, found)

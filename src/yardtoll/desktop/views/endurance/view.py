@@ -19,7 +19,7 @@ from yardtoll.core.planning.inputs import claimed
 from yardtoll.desktop.actions.outages import Outages
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
-from yardtoll.desktop.views.endurance.answering import Answering, Question
+from yardtoll.desktop.views.endurance.answering import Answering, Found, Question
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.appliance_list import ApplianceList
 from yardtoll.desktop.widgets.basics import (
@@ -47,6 +47,7 @@ from yardtoll.review.endurance.edits import (
 )
 from yardtoll.review.endurance.library import Offered, offered
 from yardtoll.review.endurance.picture import picture_of
+from yardtoll.review.endurance.tried import Tried, has_appliance, tried_words
 from yardtoll.review.endurance.words import (
     answer_budget,
     answer_figure,
@@ -140,6 +141,8 @@ class EnduranceView(StopView):
             "another": menu.addAction("Another outage like it", self._add_another),
             "remove": menu.addAction("Remove it", lambda: self._do(self.outages.remove)),
             "feed": menu.addAction("Wall or generator power…", lambda: self._do(self._ask_feed)),
+            "tried": menu.addAction("Hold it against a run…", lambda: self._do(self._ask_tried)),
+            "learn": menu.addAction("Learn an appliance from a run…", self._ask_learn),
             "heat": menu.addAction("Warm water…", lambda: self._do(self.outages.ask_heat)),
         }
         self.menu_button.setMenu(menu)
@@ -307,11 +310,12 @@ class EnduranceView(StopView):
                 site=session.yard.site(),
                 arrays=tuple(arrays[i] for i in outage.array_ids if i in arrays),
                 sun_run=sun_run,
+                tried_run=next((a for a in analyses if a.run.id == outage.run_id), None),
                 is_passing=is_passing,
             )
         )
 
-    def _arrived(self, question: Question, found: Answer | str) -> None:
+    def _arrived(self, question: Question, found: Found | str) -> None:
         station = self.bench.session.station
         if station is None or question.station.id != station.id:
             return
@@ -320,14 +324,19 @@ class EnduranceView(StopView):
             self._show_nothing("How long it lasts is not known yet", f"{capitalised(found)}.")
             self.plan_button.setVisible(not self.bench.session.yard.read_only)
             return
-        self.answer = found
+        answer = self.answer = found.answer
         self.plan_button.setVisible(False)
-        self.headline.setText(headline(found))
-        self.picture.show_picture(picture_of(found))
-        surge_w = claimed(question.claims, "surge_w")
-        said = [*(("!", w) for w in warnings(found, surge_w)), *(("·", w) for w in rests_on(found))]
-        self.words.show_cells(hanging([*said, *(("!", c) for c in cautions(found))]))
-        self.budget_button.setVisible(answer_budget(found) is not None)
+        self.headline.setText(headline(answer))
+        tried = found.tried if isinstance(found.tried, Tried) else None
+        self.picture.show_picture(picture_of(answer, tried.course if tried is not None else ()))
+        said = [
+            *(("!", w) for w in warnings(answer, claimed(question.claims, "surge_w"))),
+            *(("=", w) for w in _tried_words(found)),
+            *(("·", w) for w in rests_on(answer)),
+            *(("!", c) for c in cautions(answer)),
+        ]
+        self.words.show_cells(hanging(said))
+        self.budget_button.setVisible(answer_budget(answer) is not None)
 
     def _open_budget(self) -> None:
         budget = answer_budget(self.answer) if self.answer is not None else None
@@ -385,6 +394,16 @@ class EnduranceView(StopView):
     def _ask_new_use(self) -> None:
         self._do(lambda o: self.outages.ask_use(o, None))
 
+    def _runs_with_appliances(self) -> list[RunAnalysis]:
+        found = self.bench.analyses.all_of(self.bench.session.station_runs())
+        return [analysis for analysis in found if has_appliance(analysis)]
+
+    def _ask_tried(self, outage: StoredOutage) -> None:
+        self.outages.ask_tried(outage, self._runs_with_appliances())
+
+    def _ask_learn(self) -> None:
+        self.outages.ask_learn(self._runs_with_appliances())
+
     def _ask_feed(self, outage: StoredOutage) -> None:
         self.outages.ask_feed(outage, None)
 
@@ -409,6 +428,14 @@ class EnduranceView(StopView):
 
     def _show_added(self, outage: StoredOutage) -> None:
         self.choose(outage.id)
+
+
+def _tried_words(found: Found) -> list[str]:
+    if found.tried is None:
+        return []
+    if isinstance(found.tried, str):
+        return [f"{capitalised(found.tried)}."]
+    return tried_words(found.tried, found.answer)
 
 
 def _filled(widget: QWidget) -> QScrollArea:
