@@ -372,7 +372,7 @@ OUTAGES = {
     ),
     "tansy": StoredOutage(
         station_id=0,
-        name="Fridge and router",
+        name="Fridge alone",
         begins_at="",
         hours=30,
         uses=(

@@ -127,7 +127,7 @@ def _drawn(asked: Outage, unsure: Unsure, draws: int) -> _Drawn:
     values, vectors = np.linalg.eigh(unsure.covariance)
     root = vectors * np.sqrt(np.maximum(values, 0.0))
     centre = np.array([asked.store_wh, asked.overhead_w, asked.conversion, asked.ohmic_per_w])
-    terms = centre[:, None] + root @ ndtri(equal_shares(_TERMS))
+    terms = _possible(centre[:, None] + root @ ndtri(equal_shares(_TERMS)), unsure.covariance)
     loads = np.ones((len(asked.loads), draws))
     for i, (low, high) in enumerate(unsure.loads):
         loads[i] = low + (high - low) * equal_shares(1)[0]
@@ -135,12 +135,27 @@ def _drawn(asked: Outage, unsure: Unsure, draws: int) -> _Drawn:
     low, high = unsure.sun if unsure.sun is not None else (own, own)
     return _Drawn(
         store_wh=np.maximum(terms[0], _LEAST),
-        overhead_w=np.maximum(terms[1], 0.0),
-        conversion=np.maximum(terms[2], 0.0),
-        ohmic_per_w=np.maximum(terms[3], 0.0),
+        overhead_w=terms[1],
+        conversion=terms[2],
+        ohmic_per_w=terms[3],
         loads=loads,
         sun=low + (high - low) * equal_shares(1)[0],
     )
+
+
+def _possible(terms: FloatArray, covariance: FloatArray) -> FloatArray:
+    """(4, draws) without losses below 0: such a draw is moved along the fit to a loss of 0.
+
+    A smaller overhead goes with a smaller store. To cut the one and leave the other would tell of
+    a station that none of the runs could be of.
+    """
+    for _ in range(2):
+        for k in range(1, _TERMS):
+            if covariance[k, k] > 0:
+                below = np.minimum(terms[k], 0.0)
+                terms = terms - np.outer(covariance[:, k] / covariance[k, k], below)
+    terms[1:] = np.maximum(terms[1:], 0.0)
+    return terms
 
 
 def _go(asked: Outage, drawn: _Drawn) -> tuple[FloatArray, FloatArray]:

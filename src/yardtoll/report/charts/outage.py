@@ -83,6 +83,7 @@ class OutagePicture:
     days: tuple[tuple[float, str], ...]
     clock_words: tuple[str, ...]
     tried: tuple[Point, ...] = ()
+    tried_words: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -203,6 +204,11 @@ class OutageScene:
         if picture.tried:
             tried = tuple(plane.at(h, wh) for h, wh in picture.tried)
             made.append(Line(points=tried, colour=self.palette.ink, width=2.0, dash=(5.0, 4.0)))
+            x, y = tried[len(tried) // 3]
+            made.append(
+                Words(x=x - 8, y=y + 22, text=picture.tried_words, colour=self.palette.ink,
+                      anchor="end", weight=600)
+            )  # fmt: skip
         begin = plane.at_x(0.0)
         made.append(
             Box(x=begin - 3, y=plane.area[1], width=6, height=plane.area[3] + 7,

@@ -8,16 +8,17 @@ from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.endurance.outage import changes_of
 from yardtoll.report.charts.outage import Lane, OutagePicture, Stretch
 from yardtoll.review.endurance.answer import Answer
+from yardtoll.review.endurance.tried import Tried
 from yardtoll.store.shown_region import clock
 
 _EVEN = 1e-9
 
 
-def picture_of(answer: Answer, tried: Sequence[tuple[float, float]] = ()) -> OutagePicture:
+def picture_of(answer: Answer, tried: Tried | None = None) -> OutagePicture:
     """Store, band, the moment it is empty, and a lane for each thing that took or gave.
 
     Args:
-        tried: (h, Wh) of the store as it really was.
+        tried: how it really was; None where it was not tried.
     """
     begins, spread, asked = answer.inputs.begins, answer.spread, answer.asked
     empty_h = answer.result.hours
@@ -36,7 +37,8 @@ def picture_of(answer: Answer, tried: Sequence[tuple[float, float]] = ()) -> Out
         empty_words=f"empty {clock(begins + timedelta(hours=empty_h))}" if empty_h else "",
         days=tuple(_days(begins, asked.hours)),
         clock_words=tuple(clock(datetime(2026, 1, 1, hour)) for hour in range(24)),
-        tried=tuple(tried),
+        tried=tried.course if tried is not None else (),
+        tried_words=f"as it was in run {tried.number}" if tried is not None else "",
     )
 
 

@@ -75,6 +75,10 @@ def measured_store(runs: OutletRuns) -> StoreFigures | str:
             return "all discharges were at one load: overhead and store cannot be told apart"
         return "no whole discharge through the AC outlet yet"
     covariance = fitted_covariance(runs)
+    if covariance is not None:
+        # One outage is one run: its store differs from the mean as runs do from each other.
+        again = runs.inputs.runs[0].repeatability * split.e0_wh.value
+        covariance[0, 0] += again**2
     numbers = [a.run.number for a in runs.inputs.runs]
     words = ", ".join(str(n) for n in numbers)
     idle = " and the idle test" if runs.inputs.idle is not None else ""

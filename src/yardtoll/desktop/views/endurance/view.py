@@ -328,7 +328,7 @@ class EnduranceView(StopView):
         self.plan_button.setVisible(False)
         self.headline.setText(headline(answer))
         tried = found.tried if isinstance(found.tried, Tried) else None
-        self.picture.show_picture(picture_of(answer, tried.course if tried is not None else ()))
+        self.picture.show_picture(picture_of(answer, tried))
         said = [
             *(("!", w) for w in warnings(answer, claimed(question.claims, "surge_w"))),
             *(("=", w) for w in _tried_words(found)),
