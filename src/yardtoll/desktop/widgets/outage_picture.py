@@ -16,7 +16,7 @@ from PySide6.QtWidgets import QWidget
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
 from yardtoll.desktop.widgets.scene_view import SceneView
-from yardtoll.report.charts.outage import LEFT, Lane, OutagePicture, OutageScene
+from yardtoll.report.charts.outage import Lane, OutagePicture, OutageScene
 from yardtoll.report.charts.palette import Palette
 from yardtoll.report.charts.scene import Scene
 
@@ -103,7 +103,7 @@ class OutagePictureView(SceneView):
         lane = drawn.lane_at(at.y())
         if lane is not None:
             self.choose(lane.name)
-        elif at.x() >= LEFT - 8:
+        elif at.x() >= drawn.left - 8:
             self._held_x, self._moved_h = at.x(), 0.0
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
 
@@ -113,7 +113,7 @@ class OutagePictureView(SceneView):
             return
         at = event.position()
         if self._held_x is None:
-            in_plot = drawn.lane_at(at.y()) is None and at.x() >= LEFT - 8
+            in_plot = drawn.lane_at(at.y()) is None and at.x() >= drawn.left - 8
             self.setCursor(Qt.CursorShape.OpenHandCursor if in_plot else Qt.CursorShape.ArrowCursor)
             return
         pulled = at.x() - self._held_x

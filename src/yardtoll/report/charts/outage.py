@@ -9,16 +9,19 @@ from yardtoll.report.charts.palette import Palette
 from yardtoll.report.charts.plane import Plane
 from yardtoll.report.charts.scene import Area, Box, Item, Line, Point, Scene, Words
 
-LEFT, RIGHT, TOP = 150.0, 172.0, 26.0
-"""Room for names, for the bars of Wh, and above."""
+TOP = 26.0
+"""Room above the plot."""
+_WIDE = 620.0
+"""From this width on there is room for long names and bars."""
+_MARGINS = {True: (150.0, 172.0, 84.0), False: (116.0, 108.0, 34.0)}
+"""Room for names, and for bars and their figures; how long the longest bar is."""
+_TICK_W = 56.0
 LANE_H, LANE_GAP = 26.0, 10.0
 _HOURS_H = 24.0
 _LEAST_PLOT = 120.0
 _BAND_OPACITY = 0.28
-_BAR_W = 84.0
 _LEAST_DAY_W = 40.0
 _TICKS_H = (1, 2, 3, 6, 12, 24, 48)
-_MOST_TICKS = 9
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -97,6 +100,16 @@ class OutageScene:
     chosen: str = ""
 
     @property
+    def left(self) -> float:
+        """Room for names."""
+        return _MARGINS[self.width >= _WIDE][0]
+
+    @property
+    def right(self) -> float:
+        """Room for bars of Wh and their figures."""
+        return _MARGINS[self.width >= _WIDE][1]
+
+    @property
     def least_height(self) -> float:
         """Under which nothing can be read."""
         return TOP + _LEAST_PLOT + _HOURS_H + LANE_GAP + LANE_H * len(self.picture.lanes) + 6
@@ -119,11 +132,11 @@ class OutageScene:
     @property
     def hours_a_pixel(self) -> float:
         """How much time one pixel is."""
-        return self.picture.hours / max(self.width - LEFT - RIGHT, 1.0)
+        return self.picture.hours / max(self.width - self.left - self.right, 1.0)
 
     def hour_at(self, x: float) -> float:
         """H from the beginning at a place, within the outage."""
-        share = (x - LEFT) / max(self.width - LEFT - RIGHT, 1.0)
+        share = (x - self.left) / max(self.width - self.left - self.right, 1.0)
         return min(max(share, 0.0), 1.0) * self.picture.hours
 
     def lane_at(self, y: float) -> Lane | None:
@@ -140,7 +153,7 @@ class OutageScene:
     def _plane(self) -> Plane:
         bottom = self._lanes_top - LANE_GAP - _HOURS_H
         return Plane(
-            area=(LEFT, TOP, self.width - LEFT - RIGHT, max(bottom - TOP, 40.0)),
+            area=(self.left, TOP, self.width - self.left - self.right, max(bottom - TOP, 40.0)),
             x=(0.0, self.picture.hours),
             y=(0.0, self.picture.full_wh * 1.04),
             palette=self.palette,
@@ -166,7 +179,8 @@ class OutageScene:
 
     def _ticks(self) -> list[Item]:
         picture, plane = self.picture, self._plane
-        step = next((t for t in _TICKS_H if picture.hours / t <= _MOST_TICKS), 96)
+        most = max(plane.area[2] / _TICK_W, 2.0)
+        step = next((t for t in _TICKS_H if picture.hours / t <= most), 96)
         base = plane.area[1] + plane.area[3]
         made: list[Item] = []
         first = -(-picture.begin_hour // step) * step
@@ -181,7 +195,7 @@ class OutageScene:
                 Words(x=x, y=base + 18, text=words, anchor="middle", colour=self.palette.muted)
             )
             clock += step
-        ends = [self._x(hour) for hour, _ in picture.days[1:]] + [self.width - RIGHT]
+        ends = [self._x(hour) for hour, _ in picture.days[1:]] + [self.width - self.right]
         for (hour, name), end in zip(picture.days, ends, strict=True):
             room = end - self._x(hour) - 10
             if room >= _LEAST_DAY_W:
@@ -204,10 +218,10 @@ class OutageScene:
         if picture.tried:
             tried = tuple(plane.at(h, wh) for h, wh in picture.tried)
             made.append(Line(points=tried, colour=self.palette.ink, width=2.0, dash=(5.0, 4.0)))
-            x, y = tried[len(tried) // 3]
+            x, y = tried[len(tried) // 2]
             made.append(
-                Words(x=x - 8, y=y + 22, text=picture.tried_words, colour=self.palette.ink,
-                      anchor="end", weight=600)
+                Words(x=x + 12, y=y - 8, text=picture.tried_words, colour=self.palette.ink,
+                      weight=600, room=self.width - self.right - x - 16)
             )  # fmt: skip
         begin = plane.at_x(0.0)
         made.append(
@@ -225,7 +239,7 @@ class OutageScene:
         colour = self.palette.bad
         low = self._x(picture.empty_low_h if picture.empty_low_h is not None else picture.hours)
         high = self._x(picture.empty_high_h if picture.empty_high_h is not None else picture.hours)
-        before = x > LEFT + 0.6 * plane.area[2]
+        before = x > self.left + 0.6 * plane.area[2]
         top = plane.area[1] + 4
         return [
             Box(x=x - 2.5, y=top, width=5, height=base - top + 7, fill=colour),
@@ -241,7 +255,7 @@ class OutageScene:
     def _lanes(self) -> list[Item]:
         lanes, made = self.picture.lanes, list[Item]()
         most = max((lane.wh for lane in lanes), default=0.0) or 1.0
-        right = self.width - RIGHT
+        right, longest = self.width - self.right, _MARGINS[self.width >= _WIDE][2]
         for place, lane in enumerate(lanes):
             top = self._lanes_top + place * LANE_H
             middle = top + LANE_H / 2
@@ -252,15 +266,15 @@ class OutageScene:
             made.append(Line(points=((8, top), (self.width, top)), colour=self.palette.line))
             made.append(
                 Words(x=10, y=middle + 5, text=lane.name, colour=self.palette.ink, size=14,
-                      weight=600 if lane.kind == "overhead" else 400, room=LEFT - 22)
+                      weight=600 if lane.kind == "overhead" else 400, room=self.left - 22)
             )  # fmt: skip
             fill = self.palette.energy[lane.energy]
             for part in lane.stretches:
                 made.append(self._stretch(part, top, fill))
-            bar = max(lane.wh / most * _BAR_W, 1.0)
+            bar = max(lane.wh / most * longest, 1.0)
             made.append(Box(x=right + 12, y=middle - 6, width=bar, height=12, fill=fill))
             made.append(
-                Words(x=right + 18 + _BAR_W, y=middle + 5, text=_energy(lane.wh),
+                Words(x=right + 18 + longest, y=middle + 5, text=_energy(lane.wh),
                       colour=self.palette.ink, size=13)
             )  # fmt: skip
         return made

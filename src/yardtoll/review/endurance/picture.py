@@ -76,7 +76,7 @@ def _lanes(answer: Answer) -> Iterator[Lane]:
             kind="feed", stretches=tuple(_runs(answer, on)),
         )  # fmt: skip
     yield Lane(
-        name="The station itself",
+        name="Overhead",
         wh=result.overhead_wh,
         energy=EnergyKind.OVERHEAD,
         kind="overhead",

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import QDateTime, Qt, QTimer, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QDateTimeEdit,
     QHBoxLayout,
@@ -64,7 +65,8 @@ from yardtoll.store.site_time import local, meant_here, now
 
 _MOST_HOURS = 240.0
 _SETTLE_MS = 120
-_SIDE_W = 330
+_SIDE_W, _NARROW_SIDE_W = 330, 270
+_NARROW = 1000
 
 
 class EnduranceView(StopView):
@@ -174,7 +176,7 @@ class EnduranceView(StopView):
         return row
 
     def _make_side(self) -> QWidget:
-        side = QWidget()
+        side = self._side = QWidget()
         side.setFixedWidth(_SIDE_W)
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 0)
@@ -185,7 +187,7 @@ class EnduranceView(StopView):
         self.words.grid.setColumnStretch(1, 1)
         column.addWidget(scrolled(self.words), 3)
         head = QHBoxLayout()
-        head.addWidget(label("Appliances: drag one on, or Enter", "heading"))
+        head.addWidget(label("Appliances to drag on", "heading"))
         head.addStretch(1)
         self.own_button = button("New…", self._ask_new_use, name="A new appliance")
         head.addWidget(self.own_button)
@@ -204,6 +206,10 @@ class EnduranceView(StopView):
             lambda name, _: self._do(lambda o: self.outages.remove_lane(o, name))
         )
         picture.appliance_dropped.connect(lambda place: self._put_in(self.offered[place]))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._side.setFixedWidth(_NARROW_SIDE_W if self.width() < _NARROW else _SIDE_W)
 
     # showing
 
@@ -395,8 +401,9 @@ class EnduranceView(StopView):
         self._do(lambda o: self.outages.ask_use(o, None))
 
     def _runs_with_appliances(self) -> list[RunAnalysis]:
+        """Those that were meant for appliances at the end, for they are offered first."""
         found = self.bench.analyses.all_of(self.bench.session.station_runs())
-        return [analysis for analysis in found if has_appliance(analysis)]
+        return sorted(filter(has_appliance, found), key=lambda analysis: not analysis.method.steady)
 
     def _ask_tried(self, outage: StoredOutage) -> None:
         self.outages.ask_tried(outage, self._runs_with_appliances())
@@ -448,4 +455,5 @@ def _filled(widget: QWidget) -> QScrollArea:
 
 
 def _run_day(analysis: RunAnalysis) -> str:
-    return f"run {analysis.run.number}, {day(local(analysis.run.started_at))}"
+    began = day(local(analysis.run.started_at))
+    return f"{analysis.station.name}, run {analysis.run.number}, {began}"
