@@ -28,7 +28,7 @@ class TestImport:
         in_dialog(accept, ImportDialog)
         drop(demo, EXAMPLES / "semicolon-decimal-comma.csv")
         qtbot.waitUntil(lambda: "is kept as run 8" in demo.notice.text, timeout=60_000)
-        assert len(demo.bench.session.yard.runs()) == 32
+        assert len(demo.bench.session.yard.runs()) == 33
         assert seen == {"headline": "238.5 Wh over 1 h 16 min", "power": "P (kW)"}
         assert "is kept as run 8 of Sorrel 300" in demo.notice.text
         assert demo.rail.current == "ledger"
@@ -61,7 +61,7 @@ class TestImport:
             "100.0 Wh over 1 h 00 min",
             "two.csv cannot be read this way",
         ]  # fmt: skip
-        assert len(demo.bench.session.yard.runs()) == 31
+        assert len(demo.bench.session.yard.runs()) == 32
 
     def test_a_new_station_comes_with_a_log_into_a_new_yard(self, qtbot, window, tmp_path):
         log = tmp_path / "first.csv"
@@ -95,7 +95,7 @@ class TestImport:
         qtbot.waitUntil(lambda: bool(demo.notice.text), timeout=60_000)
         assert demo.notice.text.startswith("photo.csv is not a text log")
         assert demo.notice.text.endswith("Nothing was imported.")
-        assert len(demo.bench.session.yard.runs()) == 31
+        assert len(demo.bench.session.yard.runs()) == 32
 
 
 class TestOpening:

@@ -19,7 +19,7 @@ class Cause(StrEnum):
     """What makes an answer unsure."""
 
     STORE = "store"
-    APPLIANCES = "appliances"
+    LOADS = "loads"
     WEATHER = "weather"
 
 
@@ -119,7 +119,7 @@ def _spread_by(asked: Outage, unsure: Unsure, *, lasts: bool) -> dict[Cause, flo
     sure = Unsure()
     alone = {
         Cause.STORE: replace(sure, covariance=unsure.covariance),
-        Cause.APPLIANCES: replace(sure, loads=unsure.loads),
+        Cause.LOADS: replace(sure, loads=unsure.loads),
         Cause.WEATHER: replace(sure, sun=unsure.sun),
     }
     return {cause: _width(asked, only, lasts=lasts) for cause, only in alone.items()}

@@ -15,7 +15,7 @@ _LOPSIDED = 2.0
 _KWH = 1000.0
 _CAUSES = {
     Cause.STORE: ("Store and overhead", "as fitted from the station's runs, taken together"),
-    Cause.APPLIANCES: ("Appliances", "between the least and the most that each draws"),
+    Cause.LOADS: ("Appliances", "between the least and the most that each draws"),
     Cause.WEATHER: ("Weather", "between the least and the most sun of such a day"),
 }
 CAUTIONS = (
