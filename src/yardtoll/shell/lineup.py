@@ -1,6 +1,7 @@
 """`yardtoll lineup`: stations of one or several yards, like with like."""
 
 import re
+from dataclasses import replace
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -10,8 +11,9 @@ from yardtoll.core.formatting import quoted
 from yardtoll.shell.options import AsJson, print_result
 
 _QUANTITIES = (
-    "usable_ratio", "delivered_wh", "round_trip", "idle_w", "price_per_rated_wh",
-    "price_per_usable_wh", "kg_per_kwh",
+    "usable_ratio", "delivered_wh", "round_trip", "idle_w", "zero_to_80_min", "solar_w", "held_w",
+    "thd", "transfer_ms", "noise_db", "price_per_rated_wh", "price_per_usable_wh", "three_way",
+    "kg_per_kwh", "score",
 )  # fmt: skip
 _LOAD = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(C|k?W)\s*", re.IGNORECASE)
 
@@ -27,7 +29,8 @@ def lineup(
     as_json: AsJson = False,
 ) -> None:
     """Stations side by side in one quantity; what cannot be compared is left out, and why."""
-    from yardtoll.review.lineup import Asked, line_up
+    from yardtoll.review.lineup.entrants import Asked
+    from yardtoll.review.lineup.lining import line_up
 
     if quantity not in _QUANTITIES:
         raise typer.BadParameter(f"{quoted(quantity)} is not one of {', '.join(_QUANTITIES)}")
@@ -43,36 +46,15 @@ def lineup(
 
 def _entrants(yards: list[Path]) -> list[Any]:
     """Every station of every yard; of a name that is there twice with its yard's."""
-    from yardtoll.review.analysis import analyses_of
-    from yardtoll.review.lineup import Entrant
-    from yardtoll.review.station.runs import station_runs
+    from yardtoll.review.lineup.entrants import entrants_of, told_apart
     from yardtoll.store.looking import looking_into
 
-    found: list[tuple[str, dict[str, Any]]] = []
+    found: list[Any] = []
     for path in dict.fromkeys(p.resolve() for p in yards):
         with looking_into(path) as yard:
-            for station in yard.stations():
-                assert station.id is not None
-                about = {
-                    "bench": str(path),
-                    "rated_wh": station.rated_wh,
-                    "runs": station_runs(analyses_of(yard, station)),
-                    "receiving": yard.receiving(station.id),
-                }
-                found.append((station.name, about))
-    names = _told_apart([(name, Path(about["bench"])) for name, about in found])
-    return [Entrant(name=name, **about) for name, (_, about) in zip(names, found, strict=True)]
-
-
-def _told_apart(stations: list[tuple[str, Path]]) -> list[str]:
-    """Names; those that are there twice with their yard's, or with its path if need be."""
-    names = [name for name, _ in stations]
-    for said in (lambda path: path.stem, str):
-        twice = {name for name in names if names.count(name) > 1}
-        made = [f"{name} ({said(path)})" if name in twice else name for name, path in stations]
-        if len(set(made)) == len(made):
-            break
-    return made
+            found += entrants_of(yard, str(path))
+    names = told_apart([(entrant.name, entrant.bench) for entrant in found])
+    return [replace(entrant, name=name) for entrant, name in zip(found, names, strict=True)]
 
 
 def _as_json(made: Any) -> dict[str, Any]:
@@ -92,34 +74,22 @@ def _as_json(made: Any) -> dict[str, Any]:
             for row in made.rows
         ],
         **({"currency": made.currency} if made.currency else {}),
-        "left_out": [{"station": name, "why": why} for name, why in made.left_out],
+        "left_out": [{"station": left.station, "why": left.why} for left in made.left_out],
         "warnings": [],
     }
 
 
 def _as_table(made: Any) -> str:
-    from yardtoll.core.formatting import format_with_uncertainty
     from yardtoll.report.tables.rows import table
+    from yardtoll.review.lineup.words import figure_of
 
-    scale, unit = _shown_as(made)
     rows = []
     for row in made.rows:
-        shown = format_with_uncertainty(scale * row.value, scale * (row.expanded or 0.0))
-        if made.quantity.startswith("price") and not row.expanded:
-            shown = f"{row.value:.3f}"
+        figure = figure_of(row, made)
         load = f" at {row.load_w:.0f} W, {row.c_rate:.2f} C" if row.load_w is not None else ""
         run = f" in run {row.run}" if row.run is not None else ""
         ties = f"; a tie with {', '.join(row.ties)}" if row.ties else ""
         place = f"{row.rank}. {row.station}" if row.rank is not None else row.station
-        rows.append((place, f"{shown} {unit}{load}{run}{ties}"))
-    rows += [(name, f"left out: {why}") for name, why in made.left_out]
+        rows.append((place, f"{figure}{load}{run}{ties}"))
+    rows += [(left.station, f"left out: {left.why}") for left in made.left_out]
     return table(rows, ())
-
-
-def _shown_as(made: Any) -> tuple[float, str]:
-    """What a figure is multiplied by to be read, and its unit."""
-    if made.quantity in ("usable_ratio", "round_trip"):
-        return 100.0, "%"
-    if made.quantity.startswith("price"):
-        return 1.0, f"{made.currency}/Wh" if made.currency else "per Wh"
-    return 1.0, {"delivered_wh": "Wh", "idle_w": "W", "kg_per_kwh": "kg/kWh"}[made.quantity]

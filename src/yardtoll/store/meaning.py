@@ -10,6 +10,7 @@ from yardtoll.core.claims.kinds import CLAIM_KINDS, value_is_wrong
 from yardtoll.core.claims.meaning import judged_as_will_do
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.conformance.yardsticks import Basis
+from yardtoll.core.cost.prices import PRICE_KINDS
 from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.roles import Role
@@ -172,6 +173,9 @@ CHECKS: dict[str, dict[str, Check]] = {
     "mark": {"time_s": _within(-1e9, 1e9)},
     "entry": {"fields": (_fields_will_do, "an object of numbers and words"),
               "position": _within(-1e9, 1e9)},
+    "price": {"kind": _one_of(PRICE_KINDS), "amount": _within(0, LARGEST),
+              "units": _within(1, 1000)},
+    "size_class": {"low_wh": _NOT_NEGATIVE, "high_wh": _POSITIVE},
     "appliance": {"watts": _within(0, LARGEST), "duty": _within(0, 1), "inrush_w": _NOT_NEGATIVE,
                   "low_share": _within(0, 1), "high_share": _within(1, _MOST_SHARE)},
     "outage": {"begins_at": _TIME, "hours": _within(0.25, LONGEST_H), "sun": _one_of(SunFrom),

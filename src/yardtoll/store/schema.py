@@ -211,6 +211,17 @@ entry = _table(
     sa.Column("fields", sa.JSON, nullable=False),
     _flag("withdrawn"),
 )
+price = _table(
+    "price",
+    _link("station_id", "station"),
+    *(_text(name) for name in ("kind", "currency", "day", "words")),
+    _real("amount"),
+    sa.Column("units", sa.Integer, nullable=False),
+    _flag("removed"),
+)
+size_class = _table(
+    "size_class", _text("name"), _real("low_wh"), _real("high_wh"), _flag("removed")
+)
 appliance = _table(
     "appliance",
     _text("name"),
@@ -279,6 +290,8 @@ TABLE_OF: dict[type, sa.Table] = {
     records.Reading: reading,
     records.Entry: entry,
     records.Recording: recording,
+    records.StoredPrice: price,
+    records.SizeClass: size_class,
     records.Appliance: appliance,
     records.StoredOutage: outage,
 }

@@ -35,12 +35,14 @@ from yardtoll.store.records import (
     Run,
     RunState,
     Site,
+    SizeClass,
     SolarArray,
     Station,
     StoredCircuit,
     StoredClaim,
     StoredCord,
     StoredOutage,
+    StoredPrice,
     StoredScorePoint,
     StoredYardstick,
     YardInfo,
@@ -173,6 +175,14 @@ class YardFile(YardStorage):
     def loads(self) -> list[Load]:
         """Loads that are not removed."""
         return self._present(Load)
+
+    def prices(self, station_id: int) -> list[StoredPrice]:
+        """A station's prices that are not removed, in the order they were noted."""
+        return self._of_station(StoredPrice, station_id)
+
+    def size_classes(self) -> list[SizeClass]:
+        """Size classes that are not removed, by their Wh; none where the usual ones hold."""
+        return sorted(self._present(SizeClass), key=lambda found: (found.low_wh, found.id or 0))
 
     def appliances(self) -> list[Appliance]:
         """The reviewer's own appliances that are not removed."""

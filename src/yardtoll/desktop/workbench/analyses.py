@@ -19,6 +19,9 @@ _TOGETHER_MS = 100
 class Analyses(QObject):
     """Keeps the analysis of every run asked for.
 
+    Attributes:
+        version: rises with every result that arrives.
+
     Signals:
         ready: analyses that were asked for have arrived; those that arrive together are
             announced together.
@@ -35,6 +38,7 @@ class Analyses(QObject):
         self._later: dict[int, tuple[RunRecords, Run]] = {}
         self._inputs: dict[int, RunRecords] = {}
         self._changes = -1
+        self.version = 0
         self._quiet = QTimer(self, singleShot=True, interval=_TOGETHER_MS)
         self._quiet.timeout.connect(self._announce)
         self._unannounced = False
@@ -108,6 +112,7 @@ class Analyses(QObject):
         if self._asked.get(found.run.id) == key:
             del self._asked[found.run.id]
         self._kept[found.run.id] = (key, found)
+        self.version += 1
         self._start_later()
         self._unannounced = True
         if not self._quiet.isActive():

@@ -8,6 +8,11 @@ from yardtoll.report.sheet.render import sheet_html
 
 
 def sheet_pdf(sheet: Sheet) -> bytes:
-    """The sheet's pages. Only what is within the file is used; nothing is fetched from anywhere."""
+    """The sheet's pages."""
+    return html_pdf(sheet_html(sheet))
+
+
+def html_pdf(html: str) -> bytes:
+    """Any page of ours that needs nothing from elsewhere; nothing is fetched."""
     within = URLFetcher(allowed_protocols=("data",))
-    return bytes(weasyprint.HTML(string=sheet_html(sheet), url_fetcher=within).write_pdf())
+    return bytes(weasyprint.HTML(string=html, url_fetcher=within).write_pdf())

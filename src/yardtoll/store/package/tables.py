@@ -33,6 +33,8 @@ TABLES: tuple[sa.Table, ...] = (
     schema.reading,
     schema.entry,
     schema.recording,
+    schema.price,
+    schema.size_class,
     schema.appliance,
     schema.outage,
 )

@@ -34,8 +34,10 @@ from yardtoll.store.records.station import (
     Photo,
     Receiving,
     Review,
+    SizeClass,
     Station,
     StoredClaim,
+    StoredPrice,
     StoredScorePoint,
     StoredYardstick,
     YardInfo,
@@ -68,12 +70,14 @@ __all__ = [
     "Run",
     "RunState",
     "Site",
+    "SizeClass",
     "SolarArray",
     "Station",
     "StoredCircuit",
     "StoredClaim",
     "StoredCord",
     "StoredOutage",
+    "StoredPrice",
     "StoredScorePoint",
     "StoredYardstick",
     "SunFrom",
@@ -93,6 +97,8 @@ Removable = (
     | StoredScorePoint
     | Appliance
     | StoredOutage
+    | StoredPrice
+    | SizeClass
     | Gear
 )
 """What can be taken out of sight."""

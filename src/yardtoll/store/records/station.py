@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.scorecard import ScorePoint
+from yardtoll.core.cost.prices import Price
 from yardtoll.core.ledger.loss_fit import REPEATABILITY
 
 
@@ -117,6 +118,44 @@ class Receiving:
     def missing(self) -> tuple[str, ...]:
         """Accessories that are listed and not there."""
         return tuple(a.name for a in self.accessories if not a.present)
+
+
+@dataclass(frozen=True, kw_only=True)
+class StoredPrice:
+    """What was asked or paid for a station on a day; see ``core/cost/prices.py``."""
+
+    id: int | None = None
+    station_id: int
+    kind: str
+    amount: float
+    currency: str = ""
+    units: int = 1
+    day: str = ""
+    words: str = ""
+    removed: bool = False
+
+    @property
+    def price(self) -> Price:
+        """As the core reasons about it."""
+        return Price(
+            kind=self.kind,
+            amount=self.amount,
+            currency=self.currency,
+            units=self.units,
+            day=self.day,
+            words=self.words,
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class SizeClass:
+    """Stations of about one size, by their rated Wh."""
+
+    id: int | None = None
+    name: str
+    low_wh: float
+    high_wh: float
+    removed: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -20,7 +20,7 @@ from yardtoll.core.planning.inputs import claimed
 from yardtoll.desktop.actions.outages import Outages
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
-from yardtoll.desktop.views.endurance.answering import Answering, Found, Question
+from yardtoll.desktop.views.endurance.question import Found, Question
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.appliance_list import ApplianceList
 from yardtoll.desktop.widgets.basics import (
@@ -34,6 +34,7 @@ from yardtoll.desktop.widgets.basics import (
 from yardtoll.desktop.widgets.days import qt_clock
 from yardtoll.desktop.widgets.kept_grid import KeptGrid, hanging
 from yardtoll.desktop.widgets.outage_picture import OutagePictureView
+from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.endurance.answer import Answer
 from yardtoll.review.endurance.edits import (
@@ -90,7 +91,7 @@ class EnduranceView(StopView):
         self.offered: list[Offered] = []
         self._ids: dict[int, int | None] = {}
         self._dragged: StoredOutage | None = None
-        self.answering = Answering(bench.jobs, self._arrived)
+        self.answering = LatestAnswer[Question](bench.jobs, self._arrived)
         self._settling = QTimer(self, singleShot=True, interval=_SETTLE_MS)
         self._settling.timeout.connect(self._keep_boxes)
         layout = QVBoxLayout(self)

@@ -92,7 +92,7 @@ def _energy(same: Sequence[RunAnalysis]) -> Measured | None:
 def power_findings(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[Finding]:
     """Power held, surge as watts for seconds, and power in voltage-lowering mode."""
     result = _result(analysis)
-    if result is None or not result.duration_s or not result.mean_w:
+    if result is None or not result.duration_s or not result.mean_w or not analysis.method.steady:
         return
     watts, held_s = result.mean_w, result.duration_s
     if analysis.method.outlet is not Outlet.DC:

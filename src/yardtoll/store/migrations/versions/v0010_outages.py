@@ -1,4 +1,4 @@
-"""Configurations of a station, outages that are gone through, and the reviewer's appliances."""
+"""Configurations of a station, prices and size classes, outages, the reviewer's appliances."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -8,13 +8,29 @@ down_revision = "0009"
 
 
 def upgrade() -> None:
-    """Every station so far is one alone; two new tables, with nothing in them yet."""
+    """Every station so far is one alone; new tables with nothing in them yet."""
     for column in (
         sa.Column("base_id", sa.Integer, nullable=True),
         sa.Column("packs_wh", sa.JSON, nullable=False, server_default=sa.text("'[]'")),
         sa.Column("units", sa.Integer, nullable=False, server_default=sa.text("1")),
     ):
         op.add_column("station", column)
+    op.create_table(
+        "price",
+        sa.Column("id", sa.Integer, primary_key=True),
+        sa.Column("station_id", sa.Integer, sa.ForeignKey("station.id"), nullable=False),
+        *(sa.Column(n, sa.Text, nullable=False) for n in ("kind", "currency", "day", "words")),
+        sa.Column("amount", sa.Float, nullable=False),
+        sa.Column("units", sa.Integer, nullable=False),
+        sa.Column("removed", sa.Boolean, nullable=False),
+    )
+    op.create_table(
+        "size_class",
+        sa.Column("id", sa.Integer, primary_key=True),
+        sa.Column("name", sa.Text, nullable=False),
+        *(sa.Column(n, sa.Float, nullable=False) for n in ("low_wh", "high_wh")),
+        sa.Column("removed", sa.Boolean, nullable=False),
+    )
     op.create_table(
         "appliance",
         sa.Column("id", sa.Integer, primary_key=True),

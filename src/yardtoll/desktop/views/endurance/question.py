@@ -1,10 +1,8 @@
-"""An outage's answer, worked out on a worker: what is asked last is what is shown."""
+"""What is asked of an outage, to be answered on a worker."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from yardtoll.core.claims.kinds import Claim
-from yardtoll.desktop.workbench.jobs import Jobs
 from yardtoll.review.endurance.answer import Answer, answer_of
 from yardtoll.review.endurance.build import inputs_of
 from yardtoll.review.endurance.sky import Sky, measured_day
@@ -43,6 +41,11 @@ class Question:
         own = (self.outage, self.station, self.claims, self.site, self.arrays)
         return (*own, runs, day, self.is_passing)
 
+    @property
+    def title(self) -> str:
+        """Of the work."""
+        return f"Going through {self.outage.name}"
+
     def answer(self) -> "Found | str":
         """The answer; or why there is none, in a clause."""
         inputs = inputs_of(self.outage, self.station, self.runs, self.claims, self._sky())
@@ -71,44 +74,3 @@ class Found:
 
     answer: Answer
     tried: Tried | str | None = None
-
-
-class Answering:
-    """Asks one question at a time, and the latest one next.
-
-    Args:
-        arrived: called with a question and its answer, or the reason for none.
-    """
-
-    def __init__(self, jobs: Jobs, arrived: Callable[[Question, Found | str], None]) -> None:
-        self._jobs, self._arrived = jobs, arrived
-        self._asked: Question | None = None
-        self._next: Question | None = None
-        self._answered: tuple[object, ...] | None = None
-
-    def ask(self, question: Question) -> None:
-        """Answer it, at once or after the one that is under way."""
-        if self._asked is not None:
-            self._next = question if question.key != self._asked.key else None
-            return
-        if question.key == self._answered:
-            return
-        self._asked = question
-        self._jobs.start(
-            f"Going through {question.outage.name}",
-            lambda _: question.answer(),
-            lambda found: self._done(question, found),
-            lambda error: self._done(question, str(error)),
-        )
-
-    @property
-    def is_settled(self) -> bool:
-        """Whether nothing is under way."""
-        return self._asked is None
-
-    def _done(self, question: Question, found: Found | str) -> None:
-        self._asked, self._answered = None, question.key
-        following, self._next = self._next, None
-        self._arrived(question, found)
-        if following is not None:
-            self.ask(following)

@@ -1,0 +1,413 @@
+"""The Line-up view: stations side by side in one quantity, or in all of them."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yardtoll.core.cost.prices import PRICE_KINDS
+from yardtoll.core.formatting import capitalised
+from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.widgets.basics import button, choice, label, number_box, scrolled
+from yardtoll.desktop.widgets.line_table import LineTable
+from yardtoll.desktop.widgets.lineup_rails import LineupRails
+from yardtoll.desktop.workbench.latest import LatestAnswer
+from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.review.lineup.entrants import Asked, Entrant, entrants_of, told_apart
+from yardtoll.review.lineup.lining import LeftOut, Lineup, LineupRow
+from yardtoll.review.lineup.price_verdicts import price_changes
+from yardtoll.review.lineup.quantities import QUANTITIES
+from yardtoll.review.lineup.shown import (
+    LOADS,
+    MOST,
+    Answered,
+    LineupQuestion,
+    contestants,
+    entry_at,
+    first_of,
+    table_of,
+    words_of,
+)
+from yardtoll.review.lineup.words import headline, unit_of
+from yardtoll.store.errors import YardError
+from yardtoll.store.looking import looking_into
+
+_SIDE_W = 216
+_RAILS, _TABLE = 0, 1
+_PAGES_STRETCH = 100
+_AROUND_RAILS = 260
+_ANY_HEIGHT = 16_000
+
+
+class LineupView(StopView):
+    """Stations of this yard, and of others that are only looked into.
+
+    Signals:
+        run_asked(run_id): the run behind a figure.
+        plan_asked(method, watts): the run that would make a station comparable.
+        yard_asked: look into another yard.
+        prices_asked, classes_asked: change what is noted of them.
+        publish_asked: write the comparison to a file.
+    """
+
+    run_asked = Signal(int)
+    plan_asked = Signal(str, object)
+    yard_asked = Signal()
+    prices_asked = Signal()
+    classes_asked = Signal()
+    publish_asked = Signal()
+
+    def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
+        super().__init__(bench, parent)
+        self.answered: Answered | None = None
+        self.quantity = next(iter(QUANTITIES))
+        self.others: dict[Path, list[Entrant]] = {}
+        self.entrants: list[Entrant] = []
+        self._left_out_names: set[str] = set()
+        self._names: list[str] = []
+        self.answering = LatestAnswer[LineupQuestion](bench.jobs, self._arrived)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
+        layout.setSpacing(8)
+        self.headline = label("", "title", wrap=True)
+        layout.addWidget(self.headline)
+        layout.addLayout(self._make_choices())
+        body = QHBoxLayout()
+        body.setSpacing(20)
+        body.addWidget(self._make_side())
+        body.addLayout(self._make_middle(), 1)
+        layout.addLayout(body, 1)
+
+    # building
+
+    def _make_choices(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(10)
+        self.tabs: list[QPushButton] = []
+        for place, title in ((_RAILS, "One quantity"), (_TABLE, "All of them")):
+            tab = button(title, partial(self.choose_page, place), "tab")
+            tab.setCheckable(True)
+            self.tabs.append(tab)
+            row.addWidget(tab)
+        row.addSpacing(14)
+        self._load_words = label("at", "muted")
+        row.addWidget(self._load_words)
+        self.load = choice("At what load", list(LOADS))
+        self.load.setMinimumContentsLength(6)
+        row.addWidget(self.load)
+        self._price_parts = [label("price", "muted"), label("for", "muted")]
+        row.addWidget(self._price_parts[0])
+        self.price = choice("Which price", [(words, key) for key, words in PRICE_KINDS.items()])
+        self.price.setMinimumContentsLength(9)
+        row.addWidget(self.price)
+        row.addWidget(self._price_parts[1])
+        self.units = number_box("How many are bought", "", 1, 20, 1)
+        row.addWidget(self.units)
+        for box in (self.load, self.price):
+            box.activated.connect(lambda _: self._ask())
+        self.units.valueChanged.connect(lambda _: self._ask())
+        row.addStretch(1)
+        self.prices_button = button("Prices…", self.prices_asked.emit)
+        self.classes_button = button("Classes…", self.classes_asked.emit, name="Size classes")
+        self.publish_button = button("Publish…", self.publish_asked.emit, "primary")
+        for made in (self.prices_button, self.classes_button, self.publish_button):
+            row.addWidget(made)
+        return row
+
+    def _make_side(self) -> QWidget:
+        side = QWidget()
+        side.setFixedWidth(_SIDE_W)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        column.addWidget(label("Compared in", "heading"))
+        self.list = QListWidget()
+        self.list.setAccessibleName("What they are compared in")
+        for about in QUANTITIES.values():
+            item = QListWidgetItem(about.title)
+            item.setData(Qt.ItemDataRole.UserRole, about.key)
+            self.list.addItem(item)
+        self.list.setCurrentRow(0)
+        self.list.currentRowChanged.connect(lambda _: self._choose_quantity())
+        column.addWidget(self.list, 3)
+        column.addWidget(label("Who takes part", "heading"))
+        self.who = QListWidget()
+        self.who.setAccessibleName("Who takes part")
+        self.who.itemChanged.connect(self._who_changed)
+        column.addWidget(self.who, 2)
+        self.yard_button = button("Another yard…", self.yard_asked.emit)
+        column.addWidget(self.yard_button)
+        return side
+
+    def _make_middle(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(8)
+        self.pages = QStackedWidget()
+        self.rails = LineupRails()
+        self.rails.row_chosen.connect(lambda _: self._show_chosen())
+        self.rails.row_opened.connect(lambda _: self._open())
+        self.table = LineTable("Everything side by side")
+        self.table.setWordWrap(False)
+        self.pages.addWidget(scrolled(self.rails))
+        self.pages.addWidget(self.table)
+        column.addWidget(self.pages, _PAGES_STRETCH)
+        self.words = label("", "note-none", wrap=True)
+        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        column.addWidget(self.words)
+        row = QHBoxLayout()
+        self.open_button = button("Open the run", self._open)
+        self.budget_button = button("Where the ± comes from", self._open_budget)
+        self.plan_button = button("Plan the run that is missing", self._plan, "primary")
+        self.copy_button = button("Copy the sentence", self._copy)
+        for made in (self.open_button, self.budget_button, self.plan_button, self.copy_button):
+            row.addWidget(made)
+        row.addStretch(1)
+        self.note = label("", "muted")
+        row.addWidget(self.note)
+        column.addLayout(row)
+        column.addStretch(1)
+        return column
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit_rails()
+
+    def _fit_rails(self) -> None:
+        """Few rows stand apart, many scroll; what is said of them follows right below."""
+        self.rails.fit_to(self.height() - _AROUND_RAILS)
+        by_rails = self.pages.currentIndex() == _RAILS
+        self.pages.setMaximumHeight(self.rails.height() + 4 if by_rails else _ANY_HEIGHT)
+
+    # showing
+
+    def refresh(self) -> None:
+        session = self.bench.session
+        for place, tab in enumerate(self.tabs):
+            tab.setChecked(place == self.pages.currentIndex())
+        writable = not session.yard.read_only
+        self.prices_button.setVisible(writable and session.station is not None)
+        self.classes_button.setVisible(writable)
+        runs = [run for run in session.yard.runs() if run.has_ended]
+        analyses = self.bench.analyses.all_of(runs)
+        if len(analyses) < len(runs):
+            self.headline.setText("Working the runs out…")
+            return
+        own = entrants_of(session.yard, str(session.path), analyses)
+        every = [*own, *(e for found in self.others.values() for e in found)]
+        names = told_apart([(entrant.name, entrant.bench) for entrant in every])
+        self.entrants = [replace(e, name=name) for e, name in zip(every, names, strict=True)]
+        self._fill_who()
+        self._ask()
+
+    def choose_page(self, page: int) -> None:
+        """Show rails or table."""
+        self.pages.setCurrentIndex(page)
+        self._show_boxes()
+        self._fit_rails()
+        for place, tab in enumerate(self.tabs):
+            tab.setChecked(place == page)
+        self._show_chosen()
+
+    def choose_quantity(self, key: str) -> None:
+        """Compare in another quantity."""
+        self.list.setCurrentRow(list(QUANTITIES).index(key))
+
+    def add_yard(self, path: Path) -> str:
+        """Look into another yard; why it cannot be, in a sentence, or ""."""
+        if path.resolve() == self.bench.session.path.resolve():
+            return "This yard takes part already."
+        try:
+            with looking_into(path) as yard:
+                self.others[path] = [
+                    replace(entrant, station_id=None) for entrant in entrants_of(yard, str(path))
+                ]
+        except YardError as error:
+            return f"{capitalised(str(error))}."
+        self.refresh()
+        return ""
+
+    def _choose_quantity(self) -> None:
+        item = self.list.currentItem()
+        if item is not None:
+            self.quantity = item.data(Qt.ItemDataRole.UserRole)
+            self._show()
+
+    def _fill_who(self) -> None:
+        names = [entrant.name for entrant in self.entrants]
+        if names == self._names:
+            return
+        if not self._names and len(names) > MOST:
+            station = self.bench.session.station
+            near_wh = station.rated_wh if station is not None else self.entrants[0].rated_wh
+            near = {entrant.name for entrant in first_of(self.entrants, near_wh)}
+            self._left_out_names = set(names) - near
+        self._names = names
+        self.who.blockSignals(True)
+        self.who.clear()
+        for name in names:
+            item = QListWidgetItem(name)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            out = name in self._left_out_names
+            item.setCheckState(Qt.CheckState.Unchecked if out else Qt.CheckState.Checked)
+            self.who.addItem(item)
+        self.who.blockSignals(False)
+
+    def _who_changed(self, item: QListWidgetItem) -> None:
+        if item.checkState() is Qt.CheckState.Checked:
+            self._left_out_names.discard(item.text())
+        else:
+            self._left_out_names.add(item.text())
+        self._ask()
+
+    @property
+    def taking_part(self) -> list[Entrant]:
+        """Those that are ticked, at most twelve of them."""
+        found = [e for e in self.entrants if e.name not in self._left_out_names]
+        return found[:MOST]
+
+    @property
+    def asked(self) -> Asked:
+        """What the boxes say."""
+        asked: Asked = self.load.currentData()
+        return replace(asked, price=self.price.currentData(), units=int(self.units.value()))
+
+    def _ask(self) -> None:
+        yard = self.bench.session.yard
+        ticked = len(self.entrants) - len(self._left_out_names & set(self._names))
+        self.note.setText(f"the first {MOST} of {ticked} ticked" if ticked > MOST else "")
+        self.answering.ask(
+            LineupQuestion(
+                entrants=tuple(self.taking_part),
+                archive=tuple(self.entrants),
+                asked=self.asked,
+                classes=tuple(yard.size_classes()),
+                runs_key=(yard.changes, self.bench.analyses.version, len(self.others)),
+            )
+        )
+
+    def _arrived(self, _: LineupQuestion, found: Answered | str) -> None:
+        if isinstance(found, str):
+            self.headline.setText(f"{capitalised(found)}.")
+            return
+        self.answered = found
+        titles, rows = table_of(found, [entrant.name for entrant in self.taking_part])
+        self.table.show_lines(titles, rows)
+        self._show()
+
+    @property
+    def lineup(self) -> Lineup | None:
+        """The one that is shown."""
+        return self.answered.lineups[self.quantity] if self.answered is not None else None
+
+    def _show(self) -> None:
+        lineup, answered = self.lineup, self.answered
+        if lineup is None or answered is None:
+            return
+        about = QUANTITIES[self.quantity]
+        self._show_boxes()
+        said = headline(lineup, answered.asked)
+        self.headline.setText(said)
+        self.rails.show_rows(
+            said, unit_of(lineup), contestants(lineup), left_is_better=not about.higher_is_better
+        )
+        self._fit_rails()
+        self._show_chosen()
+
+    def _show_boxes(self) -> None:
+        """Those that matter for what is shown."""
+        about, every = QUANTITIES[self.quantity], self.pages.currentIndex() == _TABLE
+        for widget in (self._load_words, self.load):
+            widget.setVisible(every or about.at_load)
+        for part in (*self._price_parts, self.price, self.units):
+            part.setVisible(every or about.is_price)
+
+    @property
+    def chosen(self) -> LineupRow | LeftOut | None:
+        """What the chosen row stands for."""
+        return entry_at(self.lineup, self.rails.chosen) if self.lineup is not None else None
+
+    def sentence(self) -> str:
+        """The chosen row as it can be said."""
+        entry, lineup = self.chosen, self.lineup
+        if entry is None or lineup is None or self.answered is None:
+            return ""
+        return words_of(entry, lineup, self.answered)
+
+    def _show_chosen(self) -> None:
+        entry, about = self.chosen, QUANTITIES[self.quantity]
+        by_rails = self.pages.currentIndex() == _RAILS
+        said = self.sentence()
+        alike = f" Compared: {about.conditions}." if about.conditions else ""
+        self.words.setText(" ".join([f"{said}{alike}", *self._price_words(entry)]))
+        self.words.setVisible(by_rails and bool(said))
+        own = entry is not None and entry.entrant.station_id is not None
+        is_row = isinstance(entry, LineupRow)
+        writable = not self.bench.session.yard.read_only
+        run = entry.run if isinstance(entry, LineupRow) else None
+        self.open_button.setVisible(by_rails and own and run is not None)
+        has_budget = isinstance(entry, LineupRow) and bool(entry.budget and entry.budget.lines)
+        self.budget_button.setVisible(by_rails and has_budget)
+        can_plan = entry is not None and not is_row and own and bool(about.method)
+        self.plan_button.setVisible(by_rails and can_plan and writable)
+        self.copy_button.setVisible(by_rails and entry is not None)
+
+    def _price_words(self, entry: LineupRow | LeftOut | None) -> list[str]:
+        """What another price would change of the verdicts of a station of this yard."""
+        if entry is None or not QUANTITIES[self.quantity].is_price:
+            return []
+        if entry.entrant.station_id is None:
+            return []
+        yard = self.bench.session.yard
+        units = int(self.units.value())
+        return price_changes(entry.entrant, yard.yardsticks(), yard.score_points(), units)
+
+    # doing
+
+    def _open(self) -> None:
+        entry = self.chosen
+        if isinstance(entry, LineupRow) and entry.run is not None:
+            runs = self.bench.session.yard.runs(entry.entrant.station_id)
+            run = next((r for r in runs if r.number == entry.run), None)
+            if entry.entrant.station_id is not None and run is not None and run.id is not None:
+                self.run_asked.emit(run.id)
+
+    def _open_budget(self) -> None:
+        entry, lineup = self.chosen, self.lineup
+        if isinstance(entry, LineupRow) and entry.budget is not None and lineup is not None:
+            scale = QUANTITIES[lineup.quantity].scale
+            budget = entry.budget.scaled(scale, unit_of(lineup))
+            BudgetDialog(self.sentence().split("(")[0], budget, parent=self).exec()
+
+    def _plan(self) -> None:
+        entry, about = self.chosen, QUANTITIES[self.quantity]
+        if not isinstance(entry, LeftOut) or entry.entrant.station_id is None or not about.method:
+            return
+        self.bench.session.choose_station(entry.entrant.station_id)
+        watts = self.asked.watts(entry.entrant.rated_wh) if about.at_load else None
+        self.plan_asked.emit(about.method, watts)
+
+    def _copy(self) -> None:
+        QApplication.clipboard().setText(self.sentence())
+
+    def take_files(self, paths: Sequence[Path]) -> bool:
+        """Yards that are dropped here take part."""
+        yards = [path for path in paths if path.suffix == ".yard"]
+        for path in yards:
+            if said := self.add_yard(path):
+                self.bench.trouble.emit(said)
+        return bool(yards)

@@ -1,0 +1,66 @@
+"""Questions answered on a worker: while one is under way, only the latest of the others waits."""
+
+from collections.abc import Callable
+from typing import Any, Generic, Protocol, TypeVar
+
+from yardtoll.desktop.workbench.jobs import Jobs
+
+
+class Question(Protocol):
+    """Something to be worked out.
+
+    Attributes:
+        title: of the work, as progress names it.
+        key: questions of one key have one answer.
+    """
+
+    @property
+    def title(self) -> str: ...
+
+    @property
+    def key(self) -> object: ...
+
+    def answer(self) -> Any:
+        """Work it out, on a worker."""
+
+
+Q = TypeVar("Q", bound=Question)
+
+
+class LatestAnswer(Generic[Q]):
+    """Asks one question at a time, and the latest one next.
+
+    Args:
+        arrived: called with a question and its answer, or with the error's words.
+    """
+
+    def __init__(self, jobs: Jobs, arrived: Callable[[Q, Any], None]) -> None:
+        self._jobs, self._arrived = jobs, arrived
+        self._asked: Q | None = None
+        self._next: Q | None = None
+        self._answered: object = None
+
+    def ask(self, question: Q) -> None:
+        """Answer it, at once or after the one that is under way."""
+        if self._asked is not None:
+            self._next = question if question.key != self._asked.key else None
+        elif question.key != self._answered:
+            self._asked = question
+            self._jobs.start(
+                question.title,
+                lambda _: question.answer(),
+                lambda found: self._done(question, found),
+                lambda error: self._done(question, str(error)),
+            )
+
+    @property
+    def is_settled(self) -> bool:
+        """Whether nothing is under way."""
+        return self._asked is None
+
+    def _done(self, question: Q, found: Any) -> None:
+        self._asked, self._answered = None, question.key
+        following, self._next = self._next, None
+        self._arrived(question, found)
+        if following is not None:
+            self.ask(following)
