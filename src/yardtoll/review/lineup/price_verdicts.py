@@ -6,7 +6,7 @@ from yardtoll.core.conformance.scorecard import Evidence, score
 from yardtoll.core.conformance.yardsticks import Basis
 from yardtoll.core.cost.prices import PRICE_KINDS, Price, latest_price
 from yardtoll.review.lineup.entrants import Entrant
-from yardtoll.review.lineup.quantities import prices_of
+from yardtoll.review.lineup.finders import prices_of
 from yardtoll.store.records import StoredScorePoint, StoredYardstick
 
 _PER_WH = "price_per_wh"

@@ -1,0 +1,192 @@
+"""The stop Line-up: stations side by side, other yards, prices, classes, what is published."""
+
+import shutil
+
+import pytest
+from conftest_helpers import FENNEL, SORREL, TANSY, drop, in_dialog, opened_by
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from yardtoll.desktop.actions.comparing import publish, write_comparison
+from yardtoll.desktop.dialogs.comparing import ClassesDialog, PricesDialog
+from yardtoll.desktop.views.lineup.view import LineupView
+from yardtoll.desktop.views.stop import LEDGER, LINEUP, PLAN
+from yardtoll.review.lineup.lining import LeftOut
+from yardtoll.store.records import Station
+
+
+@pytest.fixture
+def lineup(qtbot, demo) -> LineupView:
+    demo.go_to(LINEUP)
+    view = demo.stack.currentWidget()
+    settle(qtbot, view)
+    return view
+
+
+def settle(qtbot, view):
+    qtbot.waitUntil(lambda: view.answering.is_settled and not view.bench.jobs.busy, timeout=60_000)
+
+
+def choose(view, name):
+    view.rails.choose([row.name for row in view.rails.rows].index(name))
+
+
+def test_the_best_is_named_and_every_row_opens_its_run(demo, lineup):
+    assert lineup.headline.text() == "Delivered of rated at 0.2 C: Fennel 2k is first, 91.1 ± 1.2 %"
+    assert [row.name for row in lineup.rails.rows] == ["Fennel 2k", "Tansy 1200", "Sorrel 300"]
+    QTest.keyClick(lineup.rails, Qt.Key.Key_Down)
+    assert "Tansy 1200, delivered of rated: 85.0 ± 1.1 %" in lineup.words.text()
+    assert "second of 2" in lineup.words.text()
+    said = opened_by(lineup.budget_button.click)
+    assert any("85.0" in text for text in said)
+    lineup.copy_button.click()
+    assert QApplication.clipboard().text().startswith("Tansy 1200, delivered of rated")
+    lineup.open_button.click()
+    assert demo.rail.current == LEDGER and demo.bench.session.station.id == TANSY
+
+
+def test_why_not_stands_in_place_and_leads_to_the_plan(qtbot, demo, lineup):
+    lineup.choose_quantity("idle_w")
+    choose(lineup, "Sorrel 300")
+    assert isinstance(lineup.chosen, LeftOut)
+    assert "not compared, no idle test with the AC outlet on" in lineup.words.text()
+    assert not lineup.open_button.isVisible() and lineup.plan_button.isVisible()
+    lineup.plan_button.click()
+    assert demo.rail.current == PLAN and demo.bench.session.station.id == SORREL
+    plan = demo.stack.currentWidget()
+    assert plan.choices().method.key == "idle_ac"
+
+
+def test_another_load_is_asked_and_planned_at_its_watts(qtbot, demo, lineup):
+    lineup.load.setCurrentIndex(lineup.load.findText("400 W"))
+    lineup.load.activated.emit(5)
+    settle(qtbot, lineup)
+    assert [row.name for row in lineup.rails.rows][:2] == ["Fennel 2k", "Tansy 1200"]
+    choose(lineup, "Sorrel 300")
+    assert "another load" in lineup.words.text()
+    lineup.plan_button.click()
+    plan = demo.stack.currentWidget()
+    assert plan.choices().asked_w == pytest.approx(400)
+
+
+def test_who_takes_part_is_ticked(qtbot, lineup):
+    lineup.who.item(0).setCheckState(Qt.CheckState.Unchecked)
+    settle(qtbot, lineup)
+    assert "Tansy 1200 is first" in lineup.headline.text()
+    lineup.choose_page(1)
+    assert lineup.table.columnCount() == 3 and not lineup.words.isVisible()
+    lineup.who.item(0).setCheckState(Qt.CheckState.Checked)
+    settle(qtbot, lineup)
+    assert lineup.table.columnCount() == 4
+    assert lineup.table.item(0, 1).text() == "91.1 ± 1.2 %  1st"
+
+
+def test_another_yard_is_only_looked_into(qtbot, demo, lineup, tmp_path):
+    other = tmp_path / "other.yard"
+    demo.bench.session.yard.stay_whole()
+    shutil.copy(demo.bench.session.path, other)
+    before = other.read_bytes()
+    drop(demo, other)
+    settle(qtbot, lineup)
+    assert len(lineup.entrants) == 6 and other.read_bytes() == before
+    assert "Fennel 2k (other)" in [row.name for row in lineup.rails.rows]
+    # The same run by the same words of another bench: the figures tie.
+    assert "tie" in lineup.headline.text() or "share the first place" in lineup.headline.text()
+    choose(lineup, "Fennel 2k (other)")
+    assert not lineup.open_button.isVisible() and not lineup.plan_button.isVisible()
+    bad = tmp_path / "bad.yard"
+    bad.write_text("nothing")
+    said = lineup.add_yard(bad)
+    assert said.endswith(".") and len(lineup.entrants) == 6
+    assert lineup.add_yard(demo.bench.session.path) == "This yard takes part already."
+
+
+def test_a_coupon_is_noted_and_its_verdicts_told(qtbot, demo, lineup):
+    demo.bench.session.choose_station(FENNEL)
+
+    def price(dialog):
+        dialog.accept_button.click()
+        assert "above 0" in dialog.wrong_label.text()
+        dialog.kind.setCurrentIndex(dialog.kind.findData("coupon"))
+        dialog.amount.setValue(899)
+        dialog.day.setText("soon")
+        dialog.accept_button.click()
+        assert "written like" in dialog.wrong_label.text()
+        dialog.day.setText("2026-11-27")
+        dialog.accept_button.click()
+
+    in_dialog(price, PricesDialog)
+    lineup.prices_button.click()
+    settle(qtbot, lineup)
+    lineup.choose_quantity("price_per_rated_wh")
+    lineup.price.setCurrentIndex(lineup.price.findData("coupon"))
+    lineup.price.activated.emit(0)
+    settle(qtbot, lineup)
+    assert lineup.headline.text() == "Price per rated Wh: Fennel 2k alone, 0.439 USD/Wh"
+    assert "899 USD with a coupon, 2026-11-27" in lineup.words.text()
+
+    def remove(dialog):
+        dialog.which.setCurrentIndex(1)
+        assert dialog.amount.value() == 899
+        dialog.remove_button()
+
+    in_dialog(remove, PricesDialog)
+    lineup.prices_button.click()
+    settle(qtbot, lineup)
+    assert demo.bench.session.yard.prices(FENNEL) == []
+    demo.undo()
+    assert len(demo.bench.session.yard.prices(FENNEL)) == 1
+
+
+def test_classes_are_edited_as_lines(qtbot, demo, lineup):
+    def edit(dialog):
+        dialog.lines.setPlainText("Small: 100 to 300\nToo: 200 to 400 Wh")
+        dialog.accept_button.click()
+        assert dialog.wrong_label.text() == "Small and Too overlap."
+        dialog.lines.setPlainText("nonsense")
+        dialog.accept_button.click()
+        assert "should look like" in dialog.wrong_label.text()
+        dialog.lines.setPlainText("Bench: 100 to 5000 Wh")
+        dialog.accept_button.click()
+
+    in_dialog(edit, ClassesDialog)
+    lineup.classes_button.click()
+    settle(qtbot, lineup)
+    assert "Among bench ones first of 3" in lineup.words.text()
+    demo.undo()
+    settle(qtbot, lineup)
+    assert demo.bench.session.yard.size_classes() == []
+
+
+@pytest.mark.parametrize("suffix", [".html", ".csv", ".md", ".txt", ".svg", ".png", ".pdf"])
+def test_the_comparison_is_written_whole(lineup, tmp_path, suffix):
+    made = write_comparison(lineup.answered, tmp_path / f"side by side{suffix}")
+    assert all(path.stat().st_size > 300 for path in made)
+    if suffix in (".svg", ".png"):
+        assert len(made) > 8 and made[0].name == f"side by side-usable_ratio{suffix}"
+    if suffix == ".png":
+        assert made[0].read_bytes().startswith(b"\x89PNG")
+    if suffix == ".pdf":
+        assert made[0].read_bytes().startswith(b"%PDF")
+
+
+def test_a_place_that_cannot_be_written_is_told(qtbot, demo, lineup, tmp_path):
+    publish(demo, lineup.answered, tmp_path / "nowhere" / "x.html")
+    settle(qtbot, lineup)
+    assert "nowhere" in demo.notice.text or "No such" in demo.notice.text
+
+
+def test_many_stations_with_long_names(qtbot, demo, lineup):
+    session = demo.bench.session
+    for number in range(15):
+        session.add(
+            Station(name=f"{'Very long name ' * 4}{number}", rated_wh=1000, rated_w=900), "Add"
+        )
+    lineup.refresh()
+    settle(qtbot, lineup)
+    assert len(lineup.taking_part) == 12 and "ticked" in lineup.note.text()
+    QTest.mouseClick(lineup.rails, Qt.MouseButton.LeftButton, pos=QPoint(20, 20))
+    assert lineup.rails.chosen == 0
+    QTest.mouseDClick(lineup.rails, Qt.MouseButton.LeftButton, pos=QPoint(20, 20))
+    assert demo.rail.current == LEDGER
