@@ -9,7 +9,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from yardtoll.desktop.actions.comparing import publish, write_comparison
+from yardtoll.desktop.actions.records import add_configuration
 from yardtoll.desktop.dialogs.comparing import ClassesDialog, PricesDialog
+from yardtoll.desktop.dialogs.records import ConfigurationDialog
 from yardtoll.desktop.views.lineup.view import LineupView
 from yardtoll.desktop.views.stop import LEDGER, LINEUP, PLAN
 from yardtoll.review.lineup.lining import LeftOut
@@ -190,3 +192,34 @@ def test_many_stations_with_long_names(qtbot, demo, lineup):
     assert lineup.rails.chosen == 0
     QTest.mouseDClick(lineup.rails, Qt.MouseButton.LeftButton, pos=QPoint(20, 20))
     assert demo.rail.current == LEDGER
+
+
+def test_a_station_with_packs_is_one_of_its_own(qtbot, demo, lineup):
+    session = demo.bench.session
+    session.choose_station(FENNEL)
+    claims = len(session.yard.claims(FENNEL))
+
+    def fill(dialog):
+        assert dialog.name.text() == "Fennel 2k + 1 pack" and "4096 Wh" in dialog.said.text()
+        dialog.packs.setValue(0)
+        dialog.accept_button.click()
+        assert "is the station itself" in dialog.wrong_label.text()
+        dialog.packs.setValue(2)
+        dialog.accept_button.click()
+
+    in_dialog(fill, ConfigurationDialog)
+    add_configuration(demo, session)
+    settle(qtbot, lineup)
+    made = session.station
+    assert (made.name, made.rated_wh, made.base_id) == ("Fennel 2k + 2 packs", 6144, FENNEL)
+    assert made.packs_wh == (2048.0, 2048.0) and session.yard.runs(made.id) == []
+    assert {c.kind for c in session.yard.claims(made.id)} >= {"rated_wh", "continuous_w"}
+    assert len(session.yard.claims(FENNEL)) == claims
+    names = [action.text() for action in demo.header.stations.menu().actions()]
+    assert names[1].strip().startswith("Fennel 2k + 2 packs") and names[1].startswith("  ")
+    lineup.family_button.click()
+    settle(qtbot, lineup)
+    assert {e.name for e in lineup.taking_part} == {"Fennel 2k", "Fennel 2k + 2 packs"}
+    assert "adds 4096 Wh by the rating; tested: not yet" in lineup.words.text()
+    demo.undo()
+    assert all(s.base_id is None for s in session.yard.stations())

@@ -17,6 +17,7 @@ from yardtoll.report.charts.lineup import ROW_H
 from yardtoll.report.charts.scene import Dot, Words
 from yardtoll.review.lineup.classes import USUAL_CLASSES, class_of, class_words, placed
 from yardtoll.review.lineup.entrants import Asked, entrants_of
+from yardtoll.review.lineup.family import family_of, family_words
 from yardtoll.review.lineup.finders import prices_of
 from yardtoll.review.lineup.lining import line_up
 from yardtoll.review.lineup.price_verdicts import price_changes
@@ -31,6 +32,7 @@ from yardtoll.review.lineup.publishing import (
 from yardtoll.review.lineup.quantities import QUANTITIES
 from yardtoll.review.lineup.shown import LineupQuestion, contestants, first_of, table_of
 from yardtoll.review.lineup.words import headline, in_letters, place_of
+from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import (
     Receiving,
     SizeClass,
@@ -221,3 +223,21 @@ def test_of_many_the_nearest_in_size_take_part(entrants):
     assert titles == ["", "Fennel 2k", "Tansy 1200", "Sorrel 300"]
     assert rows[0][0] == "Delivered of rated, 0.2 C" and rows[0][1] == "91.1 ± 1.2 %  1st"
     assert contestants(line_up(entrants, "usable_ratio", Asked()))[0].is_sure
+
+
+def test_what_a_pack_adds_and_what_it_costs(entrants):
+    fennel = named(entrants, "Fennel")
+    station = replace(fennel.station, id=9, base_id=fennel.station.id, packs_wh=(2048.0,))
+    paid = replace(fennel.receiving, price=1949.0)
+    packed = replace(fennel, name="Fennel 2k + 1 pack", rated_wh=4096.0, station_id=9,
+                     station=station, receiving=paid)  # fmt: skip
+    every = [packed, *entrants]
+    assert [e.name for e in family_of(packed, every)] == ["Fennel 2k", "Fennel 2k + 1 pack"]
+    assert len(family_of(named(entrants, "Tansy"), every)) == 1
+    said = " ".join(family_words(family_of(fennel, every), Asked()))
+    # The runs of the station alone stand for both here: nothing was gained.
+    assert "adds 2048 Wh by the rating; tested 0 ± " in said and "0 % of it" in said
+    assert "Its inverter stays one of 2000 W" in said
+    assert "It costs 800 USD more: 0.39 per rated Wh added, " in said and "cheaper than" in said
+    untested = replace(packed, runs=station_runs([]))
+    assert "tested: not yet, no finished discharge" in family_words([fennel, untested], Asked())[0]

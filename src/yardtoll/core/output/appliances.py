@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from yardtoll.core.endurance.heat import Heating
 from yardtoll.core.output.entries import EntryField, Fields, number_in, word_in
 
 FAST_ENOUGH_S = 0.02
@@ -67,6 +68,12 @@ FIELDS = (
     EntryField(key="outlet", title="Outlet", hint="AC 1, on a 5 m cord", in_list=False),
     EntryField(key="mode", title="Mode", choices=MODES, default="normal"),
     EntryField(key="soc_percent", title="State of charge", unit="%", high=100),
+    EntryField(key="water_l", title="Water warmed", unit="L", decimals=2, high=500, in_list=False),
+    EntryField(key="water_from_c", title="From", unit="°C", decimals=1, high=100, in_list=False),
+    EntryField(key="water_to_c", title="To", unit="°C", decimals=1, high=100, in_list=False),
+    EntryField(
+        key="heating_wh", title="It took", unit="Wh", decimals=1, high=100_000, in_list=False
+    ),
     EntryField(
         key="reset", title="Came back", choices=RESETS, in_list=False,
         only_with=("started", "tripped"),
@@ -79,6 +86,20 @@ FIELDS = (
         key="error_code", title="Error code", in_list=False, only_with=("started", "tripped")
     ),
 )  # fmt: skip
+
+
+def heating_share(fields: Fields) -> float | None:
+    """Share of what a try took from the outlet that went into water; None where that is not said.
+
+    By 4186 J/(kg·K); more than all of it is no measurement.
+    """
+    litres, low, high, took_wh = (
+        number_in(fields, key) for key in ("water_l", "water_from_c", "water_to_c", "heating_wh")
+    )
+    if not litres or low is None or high is None or not took_wh or high <= low:
+        return None
+    share = Heating(litres=litres, from_c=low, to_c=high).into_water_wh / took_wh
+    return share if share <= 1 else None
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from yardtoll.core.methods.appliances import METHOD as TRIED
-from yardtoll.core.output.entries import number_in
+from yardtoll.core.output.appliances import heating_share
 from yardtoll.desktop.dialogs.outage import (
     FeedDialog,
     HeatDialog,
@@ -120,8 +120,7 @@ class Outages:
         for run in yard.runs():
             if run.method == TRIED.key and run.id is not None:
                 for entry in yard.entries(run.id):
-                    share = number_in(entry.fields, "into_water_percent")
-                    found = share / 100 if share else found
+                    found = heating_share(entry.fields) or found
         return found
 
     def ask_feed(self, outage: StoredOutage, name: str | None) -> None:

@@ -6,7 +6,8 @@ from functools import partial
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
-from yardtoll.desktop.actions.editing import add_record, edit_record
+from yardtoll.desktop.actions.editing import add_record, edit_record, rating_claims
+from yardtoll.desktop.dialogs.records import ConfigurationDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
 
@@ -34,6 +35,24 @@ def edit_chosen_station(parent: QWidget, session: Session) -> None:
     """Ask for changes to the chosen station."""
     if session.station is not None:
         edit_record(parent, session, session.station)
+
+
+def add_configuration(parent: QWidget, session: Session) -> None:
+    """Ask for the chosen station with packs, or several of it; its claims begin with its rating."""
+    chosen = session.station
+    if chosen is None:
+        return
+    every = session.yard.stations()
+    base = next((s for s in every if s.id == chosen.base_id), chosen)
+    dialog = ConfigurationDialog(base, {station.name for station in every}, parent)
+    if not dialog.exec():
+        return
+    text = f"Add {dialog.record().name}"
+    with session.together(text):
+        made = session.add(dialog.record(), text)
+        for claim in rating_claims(made):
+            session.add(claim, text)
+    session.choose_station(made.id)
 
 
 def ask_site(host: Host) -> None:

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.conformance.yardsticks import Basis
 from yardtoll.core.discharge.ended_by import EndedBy
+from yardtoll.core.formatting import counted
 from yardtoll.core.methods import METHODS
 from yardtoll.desktop.dialogs.form import FormDialog, name_is_wrong
 from yardtoll.desktop.widgets.basics import choice, label, number_box
@@ -60,7 +61,73 @@ class StationDialog(FormDialog):
             chemistry=self.chemistry.currentData() or "",
             source=self.source.text().strip(),
             note=self.note.text().strip(),
+            base_id=self._before.base_id if self._before else None,
+            packs_wh=self._before.packs_wh if self._before else (),
+            units=self._before.units if self._before else 1,
         )
+
+
+class ConfigurationDialog(FormDialog):
+    """A station with packs put on, or several of it together, as a station to be tested."""
+
+    def __init__(self, base: Station, taken: set[str], parent: QWidget | None = None) -> None:
+        super().__init__(f"{base.name} with packs, or several", "Keep it", parent)
+        self._base, self._taken = base, taken
+        self._named = ""
+        self.name = self.line("Name", "", "As you call it")
+        self.units = number_box("Stations together", "", 1, 20, 1)
+        self.packs = number_box("Packs put on", "", 0, 20, 1)
+        self.pack_wh = number_box("Rated energy of a pack", "Wh", 1, _MOST_WH, base.rated_wh, 1)
+        self.rated_w = number_box("Rated continuous power", "W", 1, _MOST_W, base.rated_w)
+        self.rows.addRow("Stations together", self.units)
+        self.rows.addRow("Packs put on", self.packs)
+        self.rows.addRow("A pack holds", self.pack_wh)
+        self.rows.addRow("Rated continuous", self.rated_w)
+        self.said = label("", "quiet", wrap=True)
+        self.rows.addRow("", self.said)
+        self.source = self.line("Source", base.source, "Label, manual, box…")
+        for box in (self.units, self.packs, self.pack_wh):
+            box.valueChanged.connect(lambda _: self._say())
+        self._say()
+
+    def _say(self) -> None:
+        """What adds and what does not; the name follows until it is typed."""
+        made = self.record()
+        if self.name.text() == self._named:
+            self._named = configuration_name(self._base, len(made.packs_wh), made.units)
+            self.name.setText(self._named)
+        self.said.setText(
+            f"{made.rated_wh:g} Wh by the rating. Packs add energy and nothing else: inverter and "
+            "solar input stay those of one station, unless its maker says otherwise. It is tested "
+            "with runs of its own."
+        )
+
+    def wrong(self) -> str:
+        made = self.record()
+        if made.units == 1 and not made.packs_wh:
+            return "One station without packs is the station itself."
+        return name_is_wrong(made.name, self._taken)
+
+    def record(self) -> Station:
+        """The configuration as entered."""
+        packs = (self.pack_wh.value(),) * int(self.packs.value())
+        units = int(self.units.value())
+        return Station(
+            name=self.name.text().strip(),
+            rated_wh=units * self._base.rated_wh + sum(packs),
+            rated_w=self.rated_w.value(),
+            chemistry=self._base.chemistry,
+            source=self.source.text().strip(),
+            base_id=self._base.base_id or self._base.id,
+            packs_wh=packs,
+            units=units,
+        )
+
+
+def configuration_name(base: Station, packs: int, units: int) -> str:
+    """Like "Fennel 2k + 2 packs", "2 × Fennel 2k"."""
+    name = f"{units} × {base.name}" if units > 1 else base.name
+    return f"{name} + {counted(packs, 'pack')}" if packs else name
 
 
 class YardstickDialog(FormDialog):

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from yardtoll.desktop.theme.tokens import HEADER_H, MARGIN
 from yardtoll.desktop.widgets.basics import button, label, plain_tip
-from yardtoll.store.records import Station
+from yardtoll.store.records import Station, in_families
 
 _NAME_CHARS = 34
 _BUTTON_H = 32
@@ -66,8 +66,9 @@ class Header(QWidget):
     def show_stations(self, stations: list[Station], current: Station | None) -> None:
         """Fill the chooser and name the current station."""
         self._menu.clear()
-        for station in stations:
-            action = QAction(f"{station.name}   {station.rated_wh:g} Wh", self._menu)
+        for station in in_families(stations):
+            inset = "      " if station.base_id is not None else ""
+            action = QAction(f"{inset}{station.name}   {station.rated_wh:g} Wh", self._menu)
             action.setCheckable(True)
             action.setChecked(current is not None and station.id == current.id)
             action.triggered.connect(lambda _=False, i=station.id: self.station_chosen.emit(i))

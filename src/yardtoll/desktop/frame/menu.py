@@ -22,6 +22,7 @@ from yardtoll.desktop.actions.files import (
 )
 from yardtoll.desktop.actions.photos import ask_photos
 from yardtoll.desktop.actions.records import (
+    add_configuration,
     ask_about_station,
     ask_new_record,
     ask_site,
@@ -53,6 +54,7 @@ MENU = (
         "Step through a time-lapse…",
         "Step through a video…",
         "Add a station…",
+        "Add it with packs…",
         "Edit the station…",
         "Paste claims from a text…",
     ),
@@ -105,6 +107,7 @@ def commands(host: Host) -> list[Command]:
         Command("Add a circuit…", partial(ask_new_record, host, "circuit")),
         Command("Add a cord…", partial(ask_new_record, host, "cord")),
         Command("Add an array…", partial(ask_new_record, host, "array")),
+        Command("Add it with packs…", partial(ask_about_station, host, add_configuration)),
         Command("Edit the station…", partial(ask_about_station, host, edit_chosen_station)),
         Command("The site…", partial(ask_site, host)),
         Command("Units and region…", partial(ask_region, host), needs_yard=False),

@@ -12,8 +12,9 @@ from yardtoll.core.output.appliances import (
     ApplianceResult,
     Started,
     analyse_tries,
+    heating_share,
 )
-from yardtoll.core.output.entries import word_in
+from yardtoll.core.output.entries import Fields, number_in, word_in
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.report.charts.outputs import tries_scene
 from yardtoll.report.charts.palette import Palette
@@ -66,6 +67,7 @@ class Appliances(TableKind):
         resets = dict(RESETS)
         for found in _found(run):
             yield _appliance_words(found)
+        yield from filter(None, (_heating_words(e.fields) for e in run.records.entries))
         back = [
             f"{word_in(e.fields, 'appliance')}: {resets[reset]}"
             + (f", code {code}" if (code := word_in(e.fields, "error_code")) else "")
@@ -82,6 +84,20 @@ class Appliances(TableKind):
         """Peaks seen and needs known, with the rating and the surge claimed."""
         surge_w = claimed_value(run, "surge_w")
         return [tries_scene(_found(run), surge_w, run.station.rated_w, *size, palette)]
+
+
+def _heating_words(fields: Fields) -> str:
+    """Like "Kettle: 1 L from 15 to 100 °C took 112 Wh, 88 % of it into the water."; "" for none."""
+    share = heating_share(fields)
+    if share is None:
+        return ""
+    litres, low, high, took_wh = (
+        number_in(fields, key) for key in ("water_l", "water_from_c", "water_to_c", "heating_wh")
+    )
+    return (
+        f"{word_in(fields, 'appliance')}: {litres:g} L from {low:g} to {high:g} °C took "
+        f"{took_wh:.0f} Wh, {100 * share:.0f} % of it into the water."
+    )
 
 
 def _found(run: RunAnalysis) -> tuple[ApplianceResult, ...]:

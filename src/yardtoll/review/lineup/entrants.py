@@ -23,6 +23,7 @@ class Entrant:
     Attributes:
         bench: the yard it comes from: meters of another are others.
         station_id: in that yard; None where it is not one of the yard that is open.
+        station: as it is there.
         prices: what it costs, and cost, at each time.
         points: of the scorecard that it is scored by.
     """
@@ -33,6 +34,7 @@ class Entrant:
     runs: StationRuns
     rated_w: float = 0.0
     station_id: int | None = None
+    station: Station | None = None
     receiving: Receiving | None = None
     claims: tuple[Claim, ...] = ()
     observations: tuple[Observation, ...] = ()
@@ -125,6 +127,7 @@ def _entrant(
         rated_wh=station.rated_wh,
         rated_w=station.rated_w,
         station_id=station.id,
+        station=station,
         runs=station_runs(own),
         receiving=yard.receiving(station.id),
         claims=tuple(stored.claim for stored in yard.claims(station.id)),

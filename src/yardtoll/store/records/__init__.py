@@ -41,6 +41,7 @@ from yardtoll.store.records.station import (
     StoredScorePoint,
     StoredYardstick,
     YardInfo,
+    in_families,
 )
 
 __all__ = [
@@ -82,6 +83,7 @@ __all__ = [
     "StoredYardstick",
     "SunFrom",
     "YardInfo",
+    "in_families",
 ]
 
 Gear = Meter | Load | StoredCircuit | StoredCord | SolarArray

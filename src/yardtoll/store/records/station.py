@@ -1,5 +1,6 @@
 """The yard itself, its stations, and what is said and noted of them."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yardtoll.core.claims.kinds import Claim
@@ -45,6 +46,20 @@ class Station:
     packs_wh: tuple[float, ...] = ()
     units: int = 1
     removed: bool = False
+
+
+def in_families(stations: Sequence[Station]) -> list[Station]:
+    """Configurations behind the station that they are of; else in the order given."""
+    ids = {station.id for station in stations}
+    alone = [s for s in stations if s.base_id is None or s.base_id not in ids]
+    return [
+        each
+        for station in alone
+        for each in (
+            station,
+            *(s for s in stations if s.base_id == station.id and s is not station),
+        )
+    ]
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -29,6 +29,7 @@ from yardtoll.desktop.widgets.lineup_rails import LineupRails
 from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.lineup.entrants import Asked, Entrant, entrants_of, told_apart
+from yardtoll.review.lineup.family import family_of, family_words
 from yardtoll.review.lineup.lining import LeftOut, Lineup, LineupRow
 from yardtoll.review.lineup.price_verdicts import price_changes
 from yardtoll.review.lineup.quantities import QUANTITIES
@@ -150,6 +151,8 @@ class LineupView(StopView):
         self.who.setAccessibleName("Who takes part")
         self.who.itemChanged.connect(self._who_changed)
         column.addWidget(self.who, 2)
+        self.family_button = button("Only this one and its packs", self._tick_family)
+        column.addWidget(self.family_button)
         self.yard_button = button("Another yard…", self.yard_asked.emit)
         column.addWidget(self.yard_button)
         return side
@@ -212,6 +215,7 @@ class LineupView(StopView):
         names = told_apart([(entrant.name, entrant.bench) for entrant in every])
         self.entrants = [replace(e, name=name) for e, name in zip(every, names, strict=True)]
         self._fill_who()
+        self.family_button.setVisible(len(self._family) > 1)
         self._ask()
 
     def choose_page(self, page: int) -> None:
@@ -251,7 +255,7 @@ class LineupView(StopView):
         names = [entrant.name for entrant in self.entrants]
         if names == self._names:
             return
-        if not self._names and len(names) > MOST:
+        if not self._left_out_names and not self._names and len(names) > MOST:
             station = self.bench.session.station
             near_wh = station.rated_wh if station is not None else self.entrants[0].rated_wh
             near = {entrant.name for entrant in first_of(self.entrants, near_wh)}
@@ -266,6 +270,23 @@ class LineupView(StopView):
             item.setCheckState(Qt.CheckState.Unchecked if out else Qt.CheckState.Checked)
             self.who.addItem(item)
         self.who.blockSignals(False)
+
+    @property
+    def _family(self) -> list[Entrant]:
+        """The chosen station with its configurations."""
+        station = self.bench.session.station
+        own = next(
+            (e for e in self.entrants if station is not None and e.station_id == station.id), None
+        )
+        return family_of(own, self.entrants) if own is not None else []
+
+    def _tick_family(self) -> None:
+        """Leave out all but the chosen station and its configurations."""
+        names = {entrant.name for entrant in self._family}
+        self._left_out_names = set(self._names) - names
+        self._names = []
+        self._fill_who()
+        self._ask()
 
     def _who_changed(self, item: QListWidgetItem) -> None:
         if item.checkState() is Qt.CheckState.Checked:
@@ -353,8 +374,10 @@ class LineupView(StopView):
         by_rails = self.pages.currentIndex() == _RAILS
         said = self.sentence()
         alike = f" Compared: {about.conditions}." if about.conditions else ""
-        self.words.setText(" ".join([f"{said}{alike}", *self._price_words(entry)]))
-        self.words.setVisible(by_rails and bool(said))
+        added = self._family_words()
+        parts = [f"{said}{alike}", *self._price_words(entry)] if by_rails else []
+        self.words.setText(" ".join([*parts, *added]))
+        self.words.setVisible(bool(added) or (by_rails and bool(said)))
         own = entry is not None and entry.entrant.station_id is not None
         is_row = isinstance(entry, LineupRow)
         writable = not self.bench.session.yard.read_only
@@ -365,6 +388,14 @@ class LineupView(StopView):
         can_plan = entry is not None and not is_row and own and bool(about.method)
         self.plan_button.setVisible(by_rails and can_plan and writable)
         self.copy_button.setVisible(by_rails and entry is not None)
+
+    def _family_words(self) -> list[str]:
+        """What packs add, where the chosen station and its configurations are all that is shown."""
+        family = self._family
+        shown = {entrant.name for entrant in self.taking_part}
+        if len(family) < 2 or shown != {entrant.name for entrant in family}:
+            return []
+        return family_words(family, self.asked)
 
     def _price_words(self, entry: LineupRow | LeftOut | None) -> list[str]:
         """What another price would change of the verdicts of a station of this yard."""
