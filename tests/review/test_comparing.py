@@ -238,6 +238,6 @@ def test_what_a_pack_adds_and_what_it_costs(entrants):
     # The runs of the station alone stand for both here: nothing was gained.
     assert "adds 2048 Wh by the rating; tested 0 ± " in said and "0 % of it" in said
     assert "Its inverter stays one of 2000 W" in said
-    assert "It costs 800 USD more: 0.39 per rated Wh added, " in said and "cheaper than" in said
+    assert "It costs 800 USD more: 0.39 per rated Wh added; cheaper than the 0.56" in said
     untested = replace(packed, runs=station_runs([]))
     assert "tested: not yet, no finished discharge" in family_words([fennel, untested], Asked())[0]

@@ -16,8 +16,8 @@ _KEYS = "1234567890-"
 
 
 def stop_key(number: int) -> str:
-    """The key of the stop at a place from 1 on, along the row of digits."""
-    return f"Alt+{_KEYS[number - 1]}"
+    """The key of the stop at a place from 1 on, along the row of digits; "" beyond its end."""
+    return f"Alt+{_KEYS[number - 1]}" if number <= len(_KEYS) else ""
 
 
 @dataclass(frozen=True, kw_only=True)
