@@ -1,6 +1,7 @@
 """The stop Line-up: stations side by side, other yards, prices, classes, what is published."""
 
 import shutil
+from dataclasses import replace
 
 import pytest
 from conftest_helpers import FENNEL, SORREL, TANSY, drop, in_dialog, opened_by
@@ -10,12 +11,15 @@ from PySide6.QtWidgets import QApplication
 
 from yardtoll.desktop.actions.comparing import publish, write_comparison
 from yardtoll.desktop.actions.records import add_configuration
+from yardtoll.desktop.actions.scorecards import Scorecards
 from yardtoll.desktop.dialogs.comparing import ClassesDialog, PricesDialog
 from yardtoll.desktop.dialogs.records import ConfigurationDialog
 from yardtoll.desktop.views.lineup.view import LineupView
 from yardtoll.desktop.views.stop import LEDGER, LINEUP, PLAN
 from yardtoll.review.lineup.lining import LeftOut
 from yardtoll.store.records import Station
+from yardtoll.store.score_templates import read_template, write_template
+from yardtoll.store.station_library import LibraryError
 
 
 @pytest.fixture
@@ -223,3 +227,46 @@ def test_a_station_with_packs_is_one_of_its_own(qtbot, demo, lineup):
     assert "adds 4096 Wh by the rating; tested: not yet" in lineup.words.text()
     demo.undo()
     assert all(s.base_id is None for s in session.yard.stations())
+
+
+def test_a_scorecard_is_kept_used_given_away_and_compared(qtbot, demo, lineup, tmp_path):
+    session = demo.bench.session
+    cards = Scorecards(demo, session)
+    first = cards.keep("House rules")
+    assert first.title == "House rules, version 1" and cards.keep("house rules") == first
+    point = session.yard.score_points()[7]
+    session.edit(replace(point, limit=0.95), "Stricter")
+    second = cards.keep("House rules")
+    assert second.version == 2
+    path = tmp_path / "card.json"
+    write_template(second, path)
+    cards.take_in(path)
+    assert "is there already" in demo.notice.text
+    path.write_text(path.read_text().replace("0.95", "0.5"))
+    cards.take_in(path)
+    assert "with other points" in demo.notice.text
+    path.write_text(path.read_text().replace('"version": 2', '"version": 3'))
+    cards.take_in(path)
+    assert [t.version for t in session.yard.score_templates()] == [1, 2, 3]
+    cards.use(first)
+    assert session.yard.score_points()[7].limit == 0.85
+    demo.undo()
+    assert session.yard.score_points()[7].limit == 0.95
+    lineup.choose_page(2)
+    settle(qtbot, lineup)
+    rows = {lineup.scores.item(r, 0).text(): lineup.scores.item(r, 1).text()
+            for r in range(lineup.scores.rowCount())}  # fmt: skip
+    assert rows["85 % of rated delivered"].startswith("0  ") and "not scored" in rows["Sum"]
+    lineup.template.setCurrentIndex(lineup.template.findText("House rules, version 1"))
+    lineup.template.activated.emit(1)
+    assert lineup.scores.item(7, 1).text().startswith("1  ")
+
+
+@pytest.mark.parametrize("text", ["", "[]", "{", '{"format":"yard-toll-scorecard"}', "\x00" * 50])
+def test_what_is_no_scorecard_is_refused(tmp_path, text):
+    path = tmp_path / "x.json"
+    path.write_text(text)
+    with pytest.raises(LibraryError, match="not a scorecard"):
+        read_template(path)
+    with pytest.raises(LibraryError):
+        read_template(tmp_path / "none.json")

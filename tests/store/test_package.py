@@ -155,7 +155,7 @@ def edit(folder, name, change):
         ("tables/station.csv", lambda t: t.replace("rated_wh", "rated"), 'no column "rated"'),
         ("tables/station.csv", lambda t: t.replace("rated_wh,", ""),
          "the column rated_wh is missing"),
-        ("tables/station.csv", lambda t: t + "9,x\n", "2 cells where the header has 11"),
+        ("tables/station.csv", lambda t: t + "9,x\n", "2 cells where the header has 12"),
         ("tables/run.csv", lambda t: t.replace("1,1,1,capacity", "1,77,1,capacity"),
          "tables/run.csv, line 2: station_id 77 is not a station of the package"),
         ("tables/mark.csv", lambda t: t + t.splitlines()[1] + "\n", "id 1 is there twice"),

@@ -4,6 +4,7 @@ import dataclasses
 from collections.abc import Callable, Mapping
 from typing import Any, TypeVar
 
+from yardtoll.core.conformance.scorecard import ScorePoint
 from yardtoll.core.planning.loads import LoadSetting
 from yardtoll.store.records import (
     Accessory,
@@ -16,6 +17,7 @@ from yardtoll.store.records import (
     Record,
     Recording,
     Run,
+    ScoreTemplate,
     Station,
     StoredOutage,
 )
@@ -63,6 +65,11 @@ def accessories_from_json(stored: list[dict[str, Any]]) -> tuple[Accessory, ...]
     )
 
 
+def score_points_from_json(stored: list[dict[str, Any]]) -> tuple[ScorePoint, ...]:
+    """Points of a scorecard again."""
+    return tuple(ScorePoint(**point) for point in stored)
+
+
 def _uses(stored: list[dict[str, Any]]) -> tuple[OutageUse, ...]:
     return tuple(OutageUse(**use) for use in stored)
 
@@ -84,7 +91,8 @@ _CODECS: dict[type, dict[str, Codec]] = {
     Entry: {"fields": (dict, dict)},
     Load: {"settings": (settings_to_json, settings_from_json)},
     Receiving: {"accessories": (_as_dicts, accessories_from_json)},
-    Station: {"packs_wh": (list, tuple)},
+    Station: {"packs_wh": (list, tuple), "tags": (list, tuple)},
+    ScoreTemplate: {"points": (_as_dicts, score_points_from_json)},
     StoredOutage: {
         "uses": (_as_dicts, _uses),
         "feeds": (_as_dicts, _feeds),

@@ -8,6 +8,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from yardtoll.core.claims.kinds import CLAIM_KINDS, value_is_wrong
 from yardtoll.core.claims.meaning import judged_as_will_do
+from yardtoll.core.conformance.scorecard import SIGNS, ScorePoint
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.core.conformance.yardsticks import Basis
 from yardtoll.core.cost.prices import PRICE_KINDS
@@ -103,6 +104,22 @@ def _explained_will_do(value: Any) -> bool:
     return all(key in codes and isinstance(words, str) for key, words in value.items())
 
 
+def _words_will_do(value: Any) -> bool:
+    return len(value) <= _MOST_USES and all(isinstance(word, str) and word for word in value)
+
+
+def _points_will_do(value: Any) -> bool:
+    """Points of a scorecard, as the core scores by them."""
+    for stored in value:
+        point = ScorePoint(**stored)
+        figures = (point.limit, point.points, point.half_limit or 0.0)
+        if not all(isinstance(n, int | float) and math.isfinite(n) for n in figures):
+            return False
+        if point.sign not in SIGNS or not (point.title and point.quantity):
+            return False
+    return len(value) <= _MOST_USES
+
+
 def _uses_will_do(value: Any) -> bool:
     """Appliances of an outage, as the core takes them."""
     for stored in value:
@@ -152,7 +169,8 @@ CHECKS: dict[str, dict[str, Check]] = {
     "site": {"id": (lambda v: v == 1, "1"), "sensor_share": _within(0, 1),
              "time_zone": (_is_zone, "the name of a time zone")},
     "station": {"rated_wh": _POSITIVE, "rated_w": _POSITIVE, "units": _within(1, 100),
-                "packs_wh": (_positive_numbers, "a list of packs")},
+                "packs_wh": (_positive_numbers, "a list of packs"),
+                "tags": (_words_will_do, "a list of words")},
     "claim": {"kind": _one_of(CLAIM_KINDS),
               "judged_as": (judged_as_will_do, "a way to judge a claim")},
     "receiving": {"accessories": (_accessories_will_do, "a list of named accessories")},
@@ -163,7 +181,7 @@ CHECKS: dict[str, dict[str, Check]] = {
     "load": {"settings": (_settings_will_do, "a list of settings with name and watts"),
              "count": _POSITIVE},
     "yardstick": {"basis": _one_of(Basis), "limit_ratio": _POSITIVE},
-    "score_point": {"sign": _one_of((">=", "<=", "yes"))},
+    "score_point": {"sign": _one_of(SIGNS)},
     "run": {"method": _one_of(METHODS), "state": _one_of(RunState), "started_at": _TIME,
             "ended_at": _TIME, "soc_from": _within(0, 100), "soc_to": _within(0, 100),
             "own_draw_w": _NOT_NEGATIVE, "ended_by": _one_of(EndedBy),
@@ -175,6 +193,8 @@ CHECKS: dict[str, dict[str, Check]] = {
               "position": _within(-1e9, 1e9)},
     "price": {"kind": _one_of(PRICE_KINDS), "amount": _within(0, LARGEST),
               "units": _within(1, 1000)},
+    "score_template": {"version": _within(1, 1e6),
+                       "points": (_points_will_do, "a list of points")},
     "size_class": {"low_wh": _NOT_NEGATIVE, "high_wh": _POSITIVE},
     "appliance": {"watts": _within(0, LARGEST), "duty": _within(0, 1), "inrush_w": _NOT_NEGATIVE,
                   "low_share": _within(0, 1), "high_share": _within(1, _MOST_SHARE)},

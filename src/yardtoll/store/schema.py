@@ -50,6 +50,7 @@ station = _table(
     sa.Column("base_id", sa.Integer, nullable=True),
     sa.Column("packs_wh", sa.JSON, nullable=False),
     sa.Column("units", sa.Integer, nullable=False),
+    sa.Column("tags", sa.JSON, nullable=False),
     _flag("removed"),
 )
 meter = _table(
@@ -222,6 +223,14 @@ price = _table(
 size_class = _table(
     "size_class", _text("name"), _real("low_wh"), _real("high_wh"), _flag("removed")
 )
+score_template = _table(
+    "score_template",
+    _text("name"),
+    sa.Column("version", sa.Integer, nullable=False),
+    sa.Column("points", sa.JSON, nullable=False),
+    _text("made_on"),
+    _flag("removed"),
+)
 appliance = _table(
     "appliance",
     _text("name"),
@@ -292,6 +301,7 @@ TABLE_OF: dict[type, sa.Table] = {
     records.Recording: recording,
     records.StoredPrice: price,
     records.SizeClass: size_class,
+    records.ScoreTemplate: score_template,
     records.Appliance: appliance,
     records.StoredOutage: outage,
 }

@@ -34,6 +34,7 @@ from yardtoll.store.records import (
     Review,
     Run,
     RunState,
+    ScoreTemplate,
     Site,
     SizeClass,
     SolarArray,
@@ -183,6 +184,10 @@ class YardFile(YardStorage):
     def size_classes(self) -> list[SizeClass]:
         """Size classes that are not removed, by their Wh; none where the usual ones hold."""
         return sorted(self._present(SizeClass), key=lambda found: (found.low_wh, found.id or 0))
+
+    def score_templates(self) -> list[ScoreTemplate]:
+        """Scorecards that are kept under a name, by name and version."""
+        return sorted(self._present(ScoreTemplate), key=lambda t: (t.name.casefold(), t.version))
 
     def appliances(self) -> list[Appliance]:
         """The reviewer's own appliances that are not removed."""

@@ -6,6 +6,9 @@ The shipped ten points are common practice, no source; a reviewer edits them.
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+SIGNS = (">=", "<=", "yes")
+"""How a point is judged."""
+
 
 @dataclass(frozen=True, kw_only=True)
 class ScorePoint:

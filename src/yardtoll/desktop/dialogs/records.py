@@ -40,6 +40,8 @@ class StationDialog(FormDialog):
         self.rows.addRow("Chemistry", self.chemistry)
         self.source = self.line("Source", station.source if station else "", "Label, manual, box…")
         self.note = self.line("Note", station.note if station else "")
+        tags = ", ".join(station.tags) if station else ""
+        self.tags = self.line("Tags", tags, "borrowed, winter series")
 
     def wrong(self) -> str:
         said = name_is_wrong(self.name.text().strip(), self._taken)
@@ -64,6 +66,7 @@ class StationDialog(FormDialog):
             base_id=self._before.base_id if self._before else None,
             packs_wh=self._before.packs_wh if self._before else (),
             units=self._before.units if self._before else 1,
+            tags=tags_in(self.tags.text()),
         )
 
 
@@ -122,6 +125,12 @@ class ConfigurationDialog(FormDialog):
             packs_wh=packs,
             units=units,
         )
+
+
+def tags_in(text: str) -> tuple[str, ...]:
+    """Words parted by commas, each once."""
+    words = (" ".join(part.split()) for part in text.split(","))
+    return tuple(dict.fromkeys(word for word in words if word))
 
 
 def configuration_name(base: Station, packs: int, units: int) -> str:

@@ -3,13 +3,15 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from yardtoll.core.conformance.scorecard import Scored, summed
 from yardtoll.report.charts.lineup import Contestant
 from yardtoll.review.lineup.classes import class_words, placed
 from yardtoll.review.lineup.entrants import Asked, Entrant
 from yardtoll.review.lineup.lining import LeftOut, Lineup, LineupRow, line_up
 from yardtoll.review.lineup.quantities import QUANTITIES
 from yardtoll.review.lineup.words import figure_of, place_of, ties_words
-from yardtoll.store.records import SizeClass
+from yardtoll.review.scoring import scored
+from yardtoll.store.records import Receiving, SizeClass, StoredScorePoint
 
 MOST = 12
 """Stations on one page."""
@@ -138,6 +140,35 @@ def table_of(answered: Answered, names: Sequence[str]) -> tuple[list[str], list[
         at = f", {answered.asked.words}" if about.at_load else ""
         rows.append([f"{about.title}{at}", *(cells.get(name, "") for name in names)])
     return ["", *names], rows
+
+
+def score_table(
+    entrants: Sequence[Entrant], points: Sequence[StoredScorePoint]
+) -> tuple[list[str], list[list[str]]]:
+    """(titles, rows): a row a point, a column a station, and their sums; what has no evidence is
+    told and not counted.
+    """
+    got = [
+        scored(points, e.runs, e.receiving or Receiving(station_id=0), e.observations)
+        for e in entrants
+    ]
+    rows = [
+        [stored.title, *(_score_cell(each[place]) for each in got)]
+        for place, stored in enumerate(points)
+    ]
+    return ["", *(e.name for e in entrants)], [*rows, ["Sum", *map(_sum_cell, got)]]
+
+
+def _score_cell(found: Scored) -> str:
+    points = "–" if found.points is None else f"{found.points:g}"
+    return f"{points}  {found.evidence}"
+
+
+def _sum_cell(found: Sequence[Scored]) -> str:
+    reached, possible = summed(found)
+    open_points = sum(1 for each in found if each.points is None)
+    left = f"; {open_points} not scored" if open_points else ""
+    return f"{reached:g} of {possible:g}{left}"
 
 
 def _cell(row: LineupRow, lineup: Lineup) -> str:

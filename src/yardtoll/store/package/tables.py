@@ -35,6 +35,7 @@ TABLES: tuple[sa.Table, ...] = (
     schema.recording,
     schema.price,
     schema.size_class,
+    schema.score_template,
     schema.appliance,
     schema.outage,
 )
@@ -58,7 +59,7 @@ ADDED_LATER: dict[str, dict[str, Any]] = {
         "wiring_loss": 0.02,
         "on_ground": False,
     },
-    "station": {"base_id": None, "packs_wh": [], "units": 1},
+    "station": {"base_id": None, "packs_wh": [], "units": 1, "tags": []},
     "claim": {"wording": "", "judged_as": ""},
     "meter": {"common_share": COMMON_SHARE, "phase_deg": 0.0},
     "run": {"ended_by": "", "explained": {}},

@@ -34,6 +34,7 @@ from yardtoll.store.records.station import (
     Photo,
     Receiving,
     Review,
+    ScoreTemplate,
     SizeClass,
     Station,
     StoredClaim,
@@ -70,6 +71,7 @@ __all__ = [
     "Review",
     "Run",
     "RunState",
+    "ScoreTemplate",
     "Site",
     "SizeClass",
     "SolarArray",
@@ -101,6 +103,7 @@ Removable = (
     | StoredOutage
     | StoredPrice
     | SizeClass
+    | ScoreTemplate
     | Gear
 )
 """What can be taken out of sight."""

@@ -33,6 +33,7 @@ class Station:
             claims and runs are its own. None for a station alone.
         packs_wh: rated Wh of each pack that is put on; they are in ``rated_wh`` too.
         units: how many stations are put together.
+        tags: words of the reviewer's own to find it by.
     """
 
     id: int | None = None
@@ -45,6 +46,7 @@ class Station:
     base_id: int | None = None
     packs_wh: tuple[float, ...] = ()
     units: int = 1
+    tags: tuple[str, ...] = ()
     removed: bool = False
 
 
@@ -243,6 +245,27 @@ class StoredScorePoint:
             half_limit=self.half_limit,
             points=self.points,
         )
+
+
+@dataclass(frozen=True, kw_only=True)
+class ScoreTemplate:
+    """A scorecard under a name and a version, to be used again; what was scored by it stands.
+
+    Attributes:
+        version: from 1 on; a changed scorecard of the same name is another version.
+    """
+
+    id: int | None = None
+    name: str
+    version: int
+    points: tuple[ScorePoint, ...] = ()
+    made_on: str = ""
+    removed: bool = False
+
+    @property
+    def title(self) -> str:
+        """With its version."""
+        return f"{self.name}, version {self.version}"
 
 
 @dataclass(frozen=True, kw_only=True)

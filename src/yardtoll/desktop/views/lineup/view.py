@@ -1,7 +1,7 @@
 """The Line-up view: stations side by side in one quantity, or in all of them."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import asdict, replace
 from functools import partial
 from pathlib import Path
 
@@ -23,7 +23,14 @@ from yardtoll.core.formatting import capitalised
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.widgets.basics import button, choice, label, number_box, scrolled
+from yardtoll.desktop.widgets.basics import (
+    button,
+    choice,
+    label,
+    number_box,
+    refill,
+    scrolled,
+)
 from yardtoll.desktop.widgets.line_table import LineTable
 from yardtoll.desktop.widgets.lineup_rails import LineupRails
 from yardtoll.desktop.workbench.latest import LatestAnswer
@@ -41,15 +48,17 @@ from yardtoll.review.lineup.shown import (
     contestants,
     entry_at,
     first_of,
+    score_table,
     table_of,
     words_of,
 )
 from yardtoll.review.lineup.words import headline, unit_of
 from yardtoll.store.errors import YardError
 from yardtoll.store.looking import looking_into
+from yardtoll.store.records import StoredScorePoint
 
 _SIDE_W = 216
-_RAILS, _TABLE = 0, 1
+_RAILS, _TABLE, _SCORES = 0, 1, 2
 _PAGES_STRETCH = 100
 _AROUND_RAILS = 260
 _ANY_HEIGHT = 16_000
@@ -100,7 +109,11 @@ class LineupView(StopView):
         row = QHBoxLayout()
         row.setSpacing(10)
         self.tabs: list[QPushButton] = []
-        for place, title in ((_RAILS, "One quantity"), (_TABLE, "All of them")):
+        for place, title in (
+            (_RAILS, "One quantity"),
+            (_TABLE, "All of them"),
+            (_SCORES, "Scorecards"),
+        ):
             tab = button(title, partial(self.choose_page, place), "tab")
             tab.setCheckable(True)
             self.tabs.append(tab)
@@ -122,6 +135,11 @@ class LineupView(StopView):
         for box in (self.load, self.price):
             box.activated.connect(lambda _: self._ask())
         self.units.valueChanged.connect(lambda _: self._ask())
+        self._template_words = label("by", "muted")
+        row.addWidget(self._template_words)
+        self.template = choice("By which scorecard")
+        self.template.activated.connect(lambda _: self._show_scores())
+        row.addWidget(self.template)
         row.addStretch(1)
         self.prices_button = button("Prices…", self.prices_asked.emit)
         self.classes_button = button("Classes…", self.classes_asked.emit, name="Size classes")
@@ -168,6 +186,8 @@ class LineupView(StopView):
         self.table.setWordWrap(False)
         self.pages.addWidget(scrolled(self.rails))
         self.pages.addWidget(self.table)
+        self.scores = LineTable("Scorecards side by side")
+        self.pages.addWidget(self.scores)
         column.addWidget(self.pages, _PAGES_STRETCH)
         self.words = label("", "note-none", wrap=True)
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -328,7 +348,25 @@ class LineupView(StopView):
         self.answered = found
         titles, rows = table_of(found, [entrant.name for entrant in self.taking_part])
         self.table.show_lines(titles, rows)
+        self._show_scores()
         self._show()
+
+    def _show_scores(self) -> None:
+        """Every station by one scorecard: this yard's, or one that is kept under a name."""
+        yard = self.bench.session.yard
+        refill(
+            self.template,
+            [("this yard's", None), *((t.title, t.id) for t in yard.score_templates())],
+        )
+        chosen = next(
+            (t for t in yard.score_templates() if t.id == self.template.currentData()), None
+        )
+        points = (
+            [StoredScorePoint(**asdict(point)) for point in chosen.points]
+            if chosen is not None
+            else yard.score_points()
+        )
+        self.scores.show_lines(*score_table(self.taking_part, points))
 
     @property
     def lineup(self) -> Lineup | None:
@@ -351,11 +389,14 @@ class LineupView(StopView):
 
     def _show_boxes(self) -> None:
         """Those that matter for what is shown."""
-        about, every = QUANTITIES[self.quantity], self.pages.currentIndex() == _TABLE
+        about, page = QUANTITIES[self.quantity], self.pages.currentIndex()
+        every = page == _TABLE
+        for widget in (self._template_words, self.template):
+            widget.setVisible(page == _SCORES)
         for widget in (self._load_words, self.load):
-            widget.setVisible(every or about.at_load)
+            widget.setVisible(every or (page == _RAILS and about.at_load))
         for part in (*self._price_parts, self.price, self.units):
-            part.setVisible(every or about.is_price)
+            part.setVisible(every or (page == _RAILS and about.is_price))
 
     @property
     def chosen(self) -> LineupRow | LeftOut | None:

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from yardtoll.core.conformance.scorecard import SEEN_BY_EYE, Scored
 from yardtoll.desktop.widgets.basics import button, label, scrolled
@@ -18,11 +18,13 @@ class ScorecardPanel(QWidget):
     Signals:
         seen_asked(quantity, question): note what was seen.
         edit_asked(point), add_asked: change the scorecard.
+        templates_asked(menu): fill the menu of scorecards that are kept under a name.
     """
 
     seen_asked = Signal(str, str)
     edit_asked = Signal(object)
     add_asked = Signal()
+    templates_asked = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -37,6 +39,11 @@ class ScorecardPanel(QWidget):
         layout.addWidget(scrolled(self._rows), 1)
         row = QHBoxLayout()
         row.addWidget(button("Add a point…", self.add_asked.emit))
+        self.templates = QMenu(self)
+        self.templates.aboutToShow.connect(lambda: self.templates_asked.emit(self.templates))
+        templates = button("Templates ▾", name="Scorecards kept under a name")
+        templates.setMenu(self.templates)
+        row.addWidget(templates)
         row.addStretch(1)
         layout.addLayout(row)
 

@@ -15,6 +15,7 @@ from yardtoll.desktop.workbench.workbench import Workbench
 
 def build(host: Host, bench: Workbench) -> StopView:
     """Its view, connected."""
+    from yardtoll.desktop.actions.scorecards import Scorecards
     from yardtoll.desktop.views.sheet.view import SheetView
 
     view = SheetView(bench)
@@ -27,6 +28,9 @@ def build(host: Host, bench: Workbench) -> StopView:
         lambda quantity, question: note_subject(host.widget, session, quantity, question)
     )
     view.point_asked.connect(lambda point: edit_score_point(host.widget, session, point))
+    # A connection to a plain object's method does not keep the object.
+    view.scorecards = scorecards = Scorecards(host, session)
+    view.scorecard.templates_asked.connect(scorecards.fill)
     return view
 
 

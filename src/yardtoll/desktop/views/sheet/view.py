@@ -137,6 +137,7 @@ class SheetView(StopView):
             words.addWidget(label(title, "muted"))
             words.addWidget(field, 1)
         self.scorecard = ScorecardPanel()
+        self.scorecards: object = None
         self.scorecard.seen_asked.connect(self.seen_asked)
         self.scorecard.edit_asked.connect(self.point_asked)
         self.scorecard.add_asked.connect(lambda: self.point_asked.emit(None))

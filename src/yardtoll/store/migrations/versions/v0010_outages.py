@@ -13,6 +13,7 @@ def upgrade() -> None:
         sa.Column("base_id", sa.Integer, nullable=True),
         sa.Column("packs_wh", sa.JSON, nullable=False, server_default=sa.text("'[]'")),
         sa.Column("units", sa.Integer, nullable=False, server_default=sa.text("1")),
+        sa.Column("tags", sa.JSON, nullable=False, server_default=sa.text("'[]'")),
     ):
         op.add_column("station", column)
     op.create_table(
@@ -29,6 +30,15 @@ def upgrade() -> None:
         sa.Column("id", sa.Integer, primary_key=True),
         sa.Column("name", sa.Text, nullable=False),
         *(sa.Column(n, sa.Float, nullable=False) for n in ("low_wh", "high_wh")),
+        sa.Column("removed", sa.Boolean, nullable=False),
+    )
+    op.create_table(
+        "score_template",
+        sa.Column("id", sa.Integer, primary_key=True),
+        sa.Column("name", sa.Text, nullable=False),
+        sa.Column("version", sa.Integer, nullable=False),
+        sa.Column("points", sa.JSON, nullable=False),
+        sa.Column("made_on", sa.Text, nullable=False),
         sa.Column("removed", sa.Boolean, nullable=False),
     )
     op.create_table(
