@@ -260,6 +260,9 @@ def test_a_scorecard_is_kept_used_given_away_and_compared(qtbot, demo, lineup, t
     lineup.template.setCurrentIndex(lineup.template.findText("House rules, version 1"))
     lineup.template.activated.emit(1)
     assert lineup.scores.item(7, 1).text().startswith("1  ")
+    assert lineup.headline.text().endswith("Sorrel 300 0 of 2: not all scored on the same points")
+    lineup.table.opened.emit(3)
+    assert lineup.quantity == "idle_w" and lineup.pages.currentIndex() == 0
 
 
 @pytest.mark.parametrize("text", ["", "[]", "{", '{"format":"yard-toll-scorecard"}', "\x00" * 50])

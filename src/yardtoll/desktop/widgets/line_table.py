@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent, QKeySequence
+from PySide6.QtGui import QAction, QGuiApplication, QKeyEvent, QKeySequence, QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
@@ -13,13 +13,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from yardtoll.desktop.widgets.basics import plain_tip
 from yardtoll.store.shown_region import shown
 
 _ROW_H = 34
+_LEAST_W = 130
 
 
 class LineTable(QTableWidget):
     """Rows of texts.
+
+    Args:
+        even: all columns but the first share the width alike, and cut texts are shown as tips.
 
     Signals:
         opened(row), removed(row): what is asked for a row.
@@ -28,8 +33,9 @@ class LineTable(QTableWidget):
     opened = Signal(int)
     removed = Signal(int)
 
-    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+    def __init__(self, name: str, parent: QWidget | None = None, *, even: bool = False) -> None:
         super().__init__(0, 0, parent)
+        self._is_even = even
         self.setAccessibleName(name)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -65,13 +71,26 @@ class LineTable(QTableWidget):
         self.setRowCount(len(rows))
         for row, cells in enumerate(rows):
             for column, text in enumerate(cells):
-                self.setItem(row, column, QTableWidgetItem(shown(text)))
+                item = QTableWidgetItem(shown(text))
+                item.setToolTip(plain_tip(text) if self._is_even else "")
+                self.setItem(row, column, item)
         header = self.horizontalHeader()
         header.setStretchLastSection(False)
         header.resizeSections(QHeaderView.ResizeMode.ResizeToContents)
-        header.setStretchLastSection(True)
+        header.setStretchLastSection(not self._is_even)
+        self._share_width()
         if rows:
             self.setCurrentCell(min(max(chosen, 0), len(rows) - 1), 0)
+
+    def _share_width(self) -> None:
+        if self._is_even and self.columnCount() > 1:
+            room = self.viewport().width() - self.columnWidth(0)
+            for column in range(1, self.columnCount()):
+                self.setColumnWidth(column, max(room // (self.columnCount() - 1), _LEAST_W))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._share_width()
 
     def copy(self) -> None:
         """The whole table as tab-separated text."""

@@ -13,6 +13,7 @@ from yardtoll.review.lineup.words import figure_of, place_of, ties_words
 from yardtoll.review.scoring import scored
 from yardtoll.store.records import Receiving, SizeClass, StoredScorePoint
 
+_MOST_SUMS = 4
 MOST = 12
 """Stations on one page."""
 LOADS: tuple[tuple[str, Asked], ...] = (
@@ -157,6 +158,23 @@ def score_table(
         for place, stored in enumerate(points)
     ]
     return ["", *(e.name for e in entrants)], [*rows, ["Sum", *map(_sum_cell, got)]]
+
+
+def score_words(titles: Sequence[str], rows: Sequence[Sequence[str]]) -> str:
+    """Sums beside each other, and that they are of different points where they are."""
+    names, sums = titles[1:], [cell.split(";")[0] for cell in rows[-1][1:]]
+    if not names:
+        return "Nobody takes part"
+    if len(names) > _MOST_SUMS:
+        return f"{len(names)} stations by one scorecard"
+    said = ", ".join(f"{name} {got}" for name, got in zip(names, sums, strict=True))
+    alike = len({tuple(c.startswith("–") for c in col[1:-1]) for col in _columns(rows)}) == 1
+    return said if alike else f"{said}: not all scored on the same points"
+
+
+def _columns(rows: Sequence[Sequence[str]]) -> list[tuple[str, ...]]:
+    """Each station's cells below a head."""
+    return [("", *cells) for cells in list(zip(*rows, strict=True))[1:]]
 
 
 def _score_cell(found: Scored) -> str:

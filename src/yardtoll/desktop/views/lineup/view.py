@@ -22,6 +22,7 @@ from yardtoll.core.cost.prices import PRICE_KINDS
 from yardtoll.core.formatting import capitalised
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.lineup.who import WhoList
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import (
     button,
@@ -49,6 +50,7 @@ from yardtoll.review.lineup.shown import (
     entry_at,
     first_of,
     score_table,
+    score_words,
     table_of,
     words_of,
 )
@@ -59,6 +61,7 @@ from yardtoll.store.records import StoredScorePoint
 
 _SIDE_W = 216
 _RAILS, _TABLE, _SCORES = 0, 1, 2
+_TABLE_WORDS = "Side by side in everything: Enter on a row shows it on its axis"
 _PAGES_STRETCH = 100
 _AROUND_RAILS = 260
 _ANY_HEIGHT = 16_000
@@ -88,8 +91,7 @@ class LineupView(StopView):
         self.quantity = next(iter(QUANTITIES))
         self.others: dict[Path, list[Entrant]] = {}
         self.entrants: list[Entrant] = []
-        self._left_out_names: set[str] = set()
-        self._names: list[str] = []
+        self._said = self._score_said = ""
         self.answering = LatestAnswer[LineupQuestion](bench.jobs, self._arrived)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
@@ -154,7 +156,8 @@ class LineupView(StopView):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
-        column.addWidget(label("Compared in", "heading"))
+        self._list_words = label("Compared in", "heading")
+        column.addWidget(self._list_words)
         self.list = QListWidget()
         self.list.setAccessibleName("What they are compared in")
         for about in QUANTITIES.values():
@@ -165,9 +168,8 @@ class LineupView(StopView):
         self.list.currentRowChanged.connect(lambda _: self._choose_quantity())
         column.addWidget(self.list, 3)
         column.addWidget(label("Who takes part", "heading"))
-        self.who = QListWidget()
-        self.who.setAccessibleName("Who takes part")
-        self.who.itemChanged.connect(self._who_changed)
+        self.who = WhoList()
+        self.who.ticked.connect(self._ask)
         column.addWidget(self.who, 2)
         self.family_button = button("Only this one and its packs", self._tick_family)
         column.addWidget(self.family_button)
@@ -182,11 +184,11 @@ class LineupView(StopView):
         self.rails = LineupRails()
         self.rails.row_chosen.connect(lambda _: self._show_chosen())
         self.rails.row_opened.connect(lambda _: self._open())
-        self.table = LineTable("Everything side by side")
-        self.table.setWordWrap(False)
+        self.table = LineTable("Everything side by side", even=True)
+        self.table.opened.connect(self._open_quantity)
         self.pages.addWidget(scrolled(self.rails))
         self.pages.addWidget(self.table)
-        self.scores = LineTable("Scorecards side by side")
+        self.scores = LineTable("Scorecards side by side", even=True)
         self.pages.addWidget(self.scores)
         column.addWidget(self.pages, _PAGES_STRETCH)
         self.words = label("", "note-none", wrap=True)
@@ -242,6 +244,7 @@ class LineupView(StopView):
         """Show rails or table."""
         self.pages.setCurrentIndex(page)
         self._show_boxes()
+        self._show_headline()
         self._fit_rails()
         for place, tab in enumerate(self.tabs):
             tab.setChecked(place == page)
@@ -265,6 +268,11 @@ class LineupView(StopView):
         self.refresh()
         return ""
 
+    def _open_quantity(self, row: int) -> None:
+        """From the table to the axis of one row."""
+        self.list.setCurrentRow(row)
+        self.choose_page(_RAILS)
+
     def _choose_quantity(self) -> None:
         item = self.list.currentItem()
         if item is not None:
@@ -273,23 +281,12 @@ class LineupView(StopView):
 
     def _fill_who(self) -> None:
         names = [entrant.name for entrant in self.entrants]
-        if names == self._names:
-            return
-        if not self._left_out_names and not self._names and len(names) > MOST:
+        if self.who.is_empty and len(names) > MOST:
             station = self.bench.session.station
             near_wh = station.rated_wh if station is not None else self.entrants[0].rated_wh
             near = {entrant.name for entrant in first_of(self.entrants, near_wh)}
-            self._left_out_names = set(names) - near
-        self._names = names
-        self.who.blockSignals(True)
-        self.who.clear()
-        for name in names:
-            item = QListWidgetItem(name)
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            out = name in self._left_out_names
-            item.setCheckState(Qt.CheckState.Unchecked if out else Qt.CheckState.Checked)
-            self.who.addItem(item)
-        self.who.blockSignals(False)
+            self.who.out = set(names) - near
+        self.who.show_names(names)
 
     @property
     def _family(self) -> list[Entrant]:
@@ -302,23 +299,13 @@ class LineupView(StopView):
 
     def _tick_family(self) -> None:
         """Leave out all but the chosen station and its configurations."""
-        names = {entrant.name for entrant in self._family}
-        self._left_out_names = set(self._names) - names
-        self._names = []
-        self._fill_who()
-        self._ask()
-
-    def _who_changed(self, item: QListWidgetItem) -> None:
-        if item.checkState() is Qt.CheckState.Checked:
-            self._left_out_names.discard(item.text())
-        else:
-            self._left_out_names.add(item.text())
+        self.who.tick_only({entrant.name for entrant in self._family})
         self._ask()
 
     @property
     def taking_part(self) -> list[Entrant]:
         """Those that are ticked, at most twelve of them."""
-        found = [e for e in self.entrants if e.name not in self._left_out_names]
+        found = [e for e in self.entrants if e.name not in self.who.out]
         return found[:MOST]
 
     @property
@@ -329,7 +316,7 @@ class LineupView(StopView):
 
     def _ask(self) -> None:
         yard = self.bench.session.yard
-        ticked = len(self.entrants) - len(self._left_out_names & set(self._names))
+        ticked = self.who.count_ticked
         self.note.setText(f"the first {MOST} of {ticked} ticked" if ticked > MOST else "")
         self.answering.ask(
             LineupQuestion(
@@ -366,7 +353,10 @@ class LineupView(StopView):
             if chosen is not None
             else yard.score_points()
         )
-        self.scores.show_lines(*score_table(self.taking_part, points))
+        titles, rows = score_table(self.taking_part, points)
+        self.scores.show_lines(titles, rows)
+        self._score_said = score_words(titles, rows)
+        self._show_headline()
 
     @property
     def lineup(self) -> Lineup | None:
@@ -380,12 +370,17 @@ class LineupView(StopView):
         about = QUANTITIES[self.quantity]
         self._show_boxes()
         said = headline(lineup, answered.asked)
-        self.headline.setText(said)
+        self._said = said
+        self._show_headline()
         self.rails.show_rows(
             said, unit_of(lineup), contestants(lineup), left_is_better=not about.higher_is_better
         )
         self._fit_rails()
         self._show_chosen()
+
+    def _show_headline(self) -> None:
+        by_page = {_RAILS: self._said, _TABLE: _TABLE_WORDS, _SCORES: self._score_said}
+        self.headline.setText(by_page[self.pages.currentIndex()])
 
     def _show_boxes(self) -> None:
         """Those that matter for what is shown."""
@@ -393,6 +388,8 @@ class LineupView(StopView):
         every = page == _TABLE
         for widget in (self._template_words, self.template):
             widget.setVisible(page == _SCORES)
+        for beside in (self._list_words, self.list):
+            beside.setVisible(page == _RAILS)
         for widget in (self._load_words, self.load):
             widget.setVisible(every or (page == _RAILS and about.at_load))
         for part in (*self._price_parts, self.price, self.units):
