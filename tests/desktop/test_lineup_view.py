@@ -31,7 +31,10 @@ def lineup(qtbot, demo) -> LineupView:
 
 
 def settle(qtbot, view):
-    qtbot.waitUntil(lambda: view.answering.is_settled and not view.bench.jobs.busy, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: view.answering.is_settled and view.search.is_settled and not view.bench.jobs.busy,
+        timeout=60_000,
+    )
 
 
 def choose(view, name):
@@ -65,8 +68,8 @@ def test_why_not_stands_in_place_and_leads_to_the_plan(qtbot, demo, lineup):
 
 
 def test_another_load_is_asked_and_planned_at_its_watts(qtbot, demo, lineup):
-    lineup.load.setCurrentIndex(lineup.load.findText("400 W"))
-    lineup.load.activated.emit(5)
+    lineup.choices.load.setCurrentIndex(lineup.choices.load.findText("400 W"))
+    lineup.choices.load.activated.emit(5)
     settle(qtbot, lineup)
     assert [row.name for row in lineup.rails.rows][:2] == ["Fennel 2k", "Tansy 1200"]
     choose(lineup, "Sorrel 300")
@@ -126,8 +129,8 @@ def test_a_coupon_is_noted_and_its_verdicts_told(qtbot, demo, lineup):
     lineup.prices_button.click()
     settle(qtbot, lineup)
     lineup.choose_quantity("price_per_rated_wh")
-    lineup.price.setCurrentIndex(lineup.price.findData("coupon"))
-    lineup.price.activated.emit(0)
+    lineup.choices.price.setCurrentIndex(lineup.choices.price.findData("coupon"))
+    lineup.choices.price.activated.emit(0)
     settle(qtbot, lineup)
     assert lineup.headline.text() == "Price per rated Wh: Fennel 2k alone, 0.439 USD/Wh"
     assert "899 USD with a coupon, 2026-11-27" in lineup.words.text()
@@ -257,8 +260,10 @@ def test_a_scorecard_is_kept_used_given_away_and_compared(qtbot, demo, lineup, t
     rows = {lineup.scores.item(r, 0).text(): lineup.scores.item(r, 1).text()
             for r in range(lineup.scores.rowCount())}  # fmt: skip
     assert rows["85 % of rated delivered"].startswith("0  ") and "not scored" in rows["Sum"]
-    lineup.template.setCurrentIndex(lineup.template.findText("House rules, version 1"))
-    lineup.template.activated.emit(1)
+    lineup.choices.template.setCurrentIndex(
+        lineup.choices.template.findText("House rules, version 1")
+    )
+    lineup.choices.template.activated.emit(1)
     assert lineup.scores.item(7, 1).text().startswith("1  ")
     assert lineup.headline.text().endswith("Sorrel 300 0 of 2: not all scored on the same points")
     lineup.table.opened.emit(3)
@@ -273,3 +278,36 @@ def test_what_is_no_scorecard_is_refused(tmp_path, text):
         read_template(path)
     with pytest.raises(LibraryError):
         read_template(tmp_path / "none.json")
+
+
+def test_stations_are_found_by_figures_and_put_side_by_side(qtbot, lineup):
+    QTest.keyClicks(lineup.search, "usable > 85 %")
+    settle(qtbot, lineup)
+    shown = [lineup.who.item(i).text() for i in range(3) if not lineup.who.item(i).isHidden()]
+    assert shown == ["Fennel 2k", "Tansy 1200 ?"] and lineup.note.text().startswith("2 found")
+    QTest.keyClick(lineup.search, Qt.Key.Key_Return)
+    settle(qtbot, lineup)
+    assert [e.name for e in lineup.taking_part] == ["Fennel 2k", "Tansy 1200"]
+    lineup.search.setText("beauty > 3")
+    settle(qtbot, lineup)
+    assert "should look like" in lineup.note.text()
+    lineup.search.clear()
+    settle(qtbot, lineup)
+    assert not any(lineup.who.item(i).isHidden() for i in range(3))
+
+
+def test_a_large_yard_is_shown_from_what_is_kept(qtbot, demo, monkeypatch):
+    monkeypatch.setattr("yardtoll.desktop.views.lineup.view.MOST_LIVE_RUNS", 5)
+    demo.go_to(LINEUP)
+    view = demo.stack.currentWidget()
+    qtbot.waitUntil(lambda: view.archive.is_settled and len(view.entrants) == 3, timeout=60_000)
+    settle(qtbot, view)
+    assert "Fennel 2k is first, 91.1 ± 1.2 %" in view.headline.text()
+    assert all(not entrant.runs.analyses for entrant in view.entrants)
+    session = demo.bench.session
+    received = session.yard.receiving(FENNEL)
+    session.edit(replace(received, price=2048.0), "Price")
+    qtbot.waitUntil(lambda: view.archive.is_settled, timeout=60_000)
+    settle(qtbot, view)
+    view.choose_quantity("price_per_rated_wh")
+    assert [r.figure for r in view.rails.rows if r.name == "Fennel 2k"] == ["1.000 USD/Wh"]

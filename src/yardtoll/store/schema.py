@@ -278,6 +278,17 @@ recording_block = sa.Table(
     sa.Column("data", sa.LargeBinary, nullable=False),
 )
 
+standing = sa.Table(
+    "standing",
+    metadata,
+    sa.Column("station_id", sa.ForeignKey("station.id"), primary_key=True),
+    sa.Column("asked", sa.Text, primary_key=True),
+    sa.Column("quantity", sa.Text, primary_key=True),
+    sa.Column("made_of", sa.Text, nullable=False),
+    sa.Column("answer", sa.JSON, nullable=False),
+)
+"""Figures kept ready, with what they were made of; nothing is lost with them."""
+
 TABLE_OF: dict[type, sa.Table] = {
     records.YardInfo: yard,
     records.Station: station,

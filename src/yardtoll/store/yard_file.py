@@ -2,7 +2,7 @@
 
 import dataclasses
 import time
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, TypeVar
@@ -48,7 +48,7 @@ from yardtoll.store.records import (
     StoredYardstick,
     YardInfo,
 )
-from yardtoll.store.schema import TABLE_OF, metadata, photo_data
+from yardtoll.store.schema import TABLE_OF, metadata, photo_data, standing
 from yardtoll.store.yard_storage import YardStorage
 from yardtoll.uptime import boot_id, boot_s
 
@@ -297,6 +297,32 @@ class YardFile(YardStorage):
     def entries(self, run_id: int) -> list[Entry]:
         """The lines of a run that is kept as a table, in their order; no withdrawn ones."""
         return self._of_run(Entry, run_id, "position")
+
+    # figures kept ready
+
+    def standings(self, asked: str) -> dict[int, dict[str, tuple[str, Any]]]:
+        """(what it was made of, answer) by station and quantity, of what was asked."""
+        query = sa.select(standing).where(standing.c.asked == asked)
+        found: dict[int, dict[str, tuple[str, Any]]] = {}
+        with self._database.reading() as connection:
+            for row in connection.execute(query):
+                found.setdefault(row.station_id, {})[row.quantity] = (row.made_of, row.answer)
+        return found
+
+    def keep_standings(
+        self, station_id: int, asked: str, made_of: str, answers: Mapping[str, Any]
+    ) -> None:
+        """Keep answers in place of those that were kept; nobody has to read anything again."""
+        rows = [
+            {"station_id": station_id, "asked": asked, "quantity": quantity, "made_of": made_of,
+             "answer": answer}
+            for quantity, answer in answers.items()
+        ]  # fmt: skip
+        same = (standing.c.station_id == station_id) & (standing.c.asked == asked)
+        with self._changing(counts=False) as connection:
+            connection.execute(sa.delete(standing).where(same))
+            if rows:
+                connection.execute(sa.insert(standing), rows)
 
     # recordings and their samples
 

@@ -1,6 +1,6 @@
 """Who takes part in a line-up, at what load, and what each has to show."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
@@ -26,6 +26,7 @@ class Entrant:
         station: as it is there.
         prices: what it costs, and cost, at each time.
         points: of the scorecard that it is scored by.
+        kept: standings that are ready, by quantity and what was asked.
     """
 
     name: str
@@ -40,6 +41,14 @@ class Entrant:
     observations: tuple[Observation, ...] = ()
     prices: tuple[StoredPrice, ...] = ()
     points: tuple[StoredScorePoint, ...] = field(default_factory=tuple)
+    kept: Mapping[tuple[str, "Asked"], "Standing | str"] = field(default_factory=dict)
+
+    def standing(
+        self, find: Callable[["Entrant", "Asked"], "Standing | str"], key: str, asked: "Asked"
+    ) -> "Standing | str":
+        """As kept ready, else as found now."""
+        ready = self.kept.get((key, asked))
+        return ready if ready is not None else find(self, asked)
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -104,23 +113,24 @@ def entrants_of(
         bench: names the yard: those of one bench share their meters.
         analyses: of its runs, where they are worked out already.
     """
-    points = tuple(yard.score_points())
-    return [_entrant(yard, station, bench, analyses, points) for station in yard.stations()]
+    return [
+        entrant_of(
+            yard,
+            station,
+            bench,
+            analyses_of(yard, station)
+            if analyses is None
+            else [a for a in analyses if a.run.station_id == station.id],
+        )
+        for station in yard.stations()
+    ]
 
 
-def _entrant(
-    yard: YardFile,
-    station: Station,
-    bench: str,
-    analyses: Sequence[RunAnalysis] | None,
-    points: tuple[StoredScorePoint, ...],
+def entrant_of(
+    yard: YardFile, station: Station, bench: str, analyses: Sequence[RunAnalysis]
 ) -> Entrant:
+    """One station of a yard with what came of its runs."""
     assert station.id is not None
-    own = (
-        analyses_of(yard, station)
-        if analyses is None
-        else [a for a in analyses if a.run.station_id == station.id]
-    )
     return Entrant(
         name=station.name,
         bench=bench,
@@ -128,12 +138,12 @@ def _entrant(
         rated_w=station.rated_w,
         station_id=station.id,
         station=station,
-        runs=station_runs(own),
+        runs=station_runs(analyses),
         receiving=yard.receiving(station.id),
         claims=tuple(stored.claim for stored in yard.claims(station.id)),
         observations=tuple(yard.observations(station.id)),
         prices=tuple(yard.prices(station.id)),
-        points=points,
+        points=tuple(yard.score_points()),
     )
 
 

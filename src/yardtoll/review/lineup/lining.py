@@ -63,7 +63,7 @@ def line_up(entrants: Sequence[Entrant], quantity: str, asked: Asked) -> Lineup:
     there: list[tuple[Entrant, Standing]] = []
     left_out = []
     for entrant in entrants:
-        found = about.find(entrant, asked)
+        found = entrant.standing(about.find, quantity, asked)
         if isinstance(found, str):
             left_out.append(LeftOut(station=entrant.name, entrant=entrant, why=found))
         else:

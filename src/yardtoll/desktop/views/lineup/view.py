@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import asdict, replace
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
@@ -12,37 +11,35 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
-    QPushButton,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from yardtoll.core.cost.prices import PRICE_KINDS
 from yardtoll.core.formatting import capitalised
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.lineup.archive import MOST_LIVE_RUNS, Archive
+from yardtoll.desktop.views.lineup.choices import RAILS, SCORES, TABLE, LineupChoices
+from yardtoll.desktop.views.lineup.search_box import SearchBox
 from yardtoll.desktop.views.lineup.who import WhoList
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import (
     button,
-    choice,
     label,
-    number_box,
-    refill,
     scrolled,
 )
 from yardtoll.desktop.widgets.line_table import LineTable
 from yardtoll.desktop.widgets.lineup_rails import LineupRails
 from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.review.archive.search import Fit
 from yardtoll.review.lineup.entrants import Asked, Entrant, entrants_of, told_apart
 from yardtoll.review.lineup.family import family_of, family_words
 from yardtoll.review.lineup.lining import LeftOut, Lineup, LineupRow
 from yardtoll.review.lineup.price_verdicts import price_changes
 from yardtoll.review.lineup.quantities import QUANTITIES
 from yardtoll.review.lineup.shown import (
-    LOADS,
     MOST,
     Answered,
     LineupQuestion,
@@ -60,7 +57,6 @@ from yardtoll.store.looking import looking_into
 from yardtoll.store.records import StoredScorePoint
 
 _SIDE_W = 216
-_RAILS, _TABLE, _SCORES = 0, 1, 2
 _TABLE_WORDS = "Side by side in everything: Enter on a row shows it on its axis"
 _PAGES_STRETCH = 100
 _AROUND_RAILS = 260
@@ -92,13 +88,19 @@ class LineupView(StopView):
         self.others: dict[Path, list[Entrant]] = {}
         self.entrants: list[Entrant] = []
         self._said = self._score_said = ""
+        self._found: dict[str, Fit] | None = None
+        self.archive = Archive(
+            bench.session.yard, bench.session.path, bench.jobs, self._archive_arrived,
+            bench.trouble.emit,
+        )  # fmt: skip
         self.answering = LatestAnswer[LineupQuestion](bench.jobs, self._arrived)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(8)
         self.headline = label("", "title", wrap=True)
         layout.addWidget(self.headline)
-        layout.addLayout(self._make_choices())
+        self.choices = self._make_choices()
+        layout.addWidget(self.choices)
         body = QHBoxLayout()
         body.setSpacing(20)
         body.addWidget(self._make_side())
@@ -107,48 +109,15 @@ class LineupView(StopView):
 
     # building
 
-    def _make_choices(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(10)
-        self.tabs: list[QPushButton] = []
-        for place, title in (
-            (_RAILS, "One quantity"),
-            (_TABLE, "All of them"),
-            (_SCORES, "Scorecards"),
-        ):
-            tab = button(title, partial(self.choose_page, place), "tab")
-            tab.setCheckable(True)
-            self.tabs.append(tab)
-            row.addWidget(tab)
-        row.addSpacing(14)
-        self._load_words = label("at", "muted")
-        row.addWidget(self._load_words)
-        self.load = choice("At what load", list(LOADS))
-        self.load.setMinimumContentsLength(6)
-        row.addWidget(self.load)
-        self._price_parts = [label("price", "muted"), label("for", "muted")]
-        row.addWidget(self._price_parts[0])
-        self.price = choice("Which price", [(words, key) for key, words in PRICE_KINDS.items()])
-        self.price.setMinimumContentsLength(9)
-        row.addWidget(self.price)
-        row.addWidget(self._price_parts[1])
-        self.units = number_box("How many are bought", "", 1, 20, 1)
-        row.addWidget(self.units)
-        for box in (self.load, self.price):
-            box.activated.connect(lambda _: self._ask())
-        self.units.valueChanged.connect(lambda _: self._ask())
-        self._template_words = label("by", "muted")
-        row.addWidget(self._template_words)
-        self.template = choice("By which scorecard")
-        self.template.activated.connect(lambda _: self._show_scores())
-        row.addWidget(self.template)
-        row.addStretch(1)
+    def _make_choices(self) -> LineupChoices:
         self.prices_button = button("Prices…", self.prices_asked.emit)
         self.classes_button = button("Classes…", self.classes_asked.emit, name="Size classes")
         self.publish_button = button("Publish…", self.publish_asked.emit, "primary")
-        for made in (self.prices_button, self.classes_button, self.publish_button):
-            row.addWidget(made)
-        return row
+        made = LineupChoices((self.prices_button, self.classes_button, self.publish_button))
+        made.page_chosen.connect(self.choose_page)
+        made.changed.connect(self.refresh)
+        made.template_chosen.connect(self._show_scores)
+        return made
 
     def _make_side(self) -> QWidget:
         side = QWidget()
@@ -168,6 +137,11 @@ class LineupView(StopView):
         self.list.currentRowChanged.connect(lambda _: self._choose_quantity())
         column.addWidget(self.list, 3)
         column.addWidget(label("Who takes part", "heading"))
+        self.search = SearchBox(self.bench.jobs)
+        self.search.found.connect(self._show_found)
+        self.search.refused.connect(self._show_refusal)
+        self.search.returnPressed.connect(self._tick_found)
+        column.addWidget(self.search)
         self.who = WhoList()
         self.who.ticked.connect(self._ask)
         column.addWidget(self.who, 2)
@@ -215,28 +189,38 @@ class LineupView(StopView):
     def _fit_rails(self) -> None:
         """Few rows stand apart, many scroll; what is said of them follows right below."""
         self.rails.fit_to(self.height() - _AROUND_RAILS)
-        by_rails = self.pages.currentIndex() == _RAILS
+        by_rails = self.pages.currentIndex() == RAILS
         self.pages.setMaximumHeight(self.rails.height() + 4 if by_rails else _ANY_HEIGHT)
 
     # showing
 
     def refresh(self) -> None:
         session = self.bench.session
-        for place, tab in enumerate(self.tabs):
-            tab.setChecked(place == self.pages.currentIndex())
         writable = not session.yard.read_only
         self.prices_button.setVisible(writable and session.station is not None)
         self.classes_button.setVisible(writable)
         runs = [run for run in session.yard.runs() if run.has_ended]
+        if len(runs) > MOST_LIVE_RUNS:
+            self.archive.ask(self.asked)
+            return
         analyses = self.bench.analyses.all_of(runs)
         if len(analyses) < len(runs):
             self.headline.setText("Working the runs out…")
             return
-        own = entrants_of(session.yard, str(session.path), analyses)
+        self._take(entrants_of(session.yard, str(session.path), analyses))
+
+    def _archive_arrived(self, ready: list[Entrant], missing: int) -> None:
+        if missing and not ready:
+            self.headline.setText(f"Working {missing} stations out, once…")
+        self._take(ready)
+
+    def _take(self, own: Sequence[Entrant]) -> None:
+        """These of this yard, and those of others that are looked into."""
         every = [*own, *(e for found in self.others.values() for e in found)]
         names = told_apart([(entrant.name, entrant.bench) for entrant in every])
         self.entrants = [replace(e, name=name) for e, name in zip(every, names, strict=True)]
         self._fill_who()
+        self.search.show_among(self.entrants, self.asked)
         self.family_button.setVisible(len(self._family) > 1)
         self._ask()
 
@@ -246,8 +230,6 @@ class LineupView(StopView):
         self._show_boxes()
         self._show_headline()
         self._fit_rails()
-        for place, tab in enumerate(self.tabs):
-            tab.setChecked(place == page)
         self._show_chosen()
 
     def choose_quantity(self, key: str) -> None:
@@ -271,7 +253,7 @@ class LineupView(StopView):
     def _open_quantity(self, row: int) -> None:
         """From the table to the axis of one row."""
         self.list.setCurrentRow(row)
-        self.choose_page(_RAILS)
+        self.choose_page(RAILS)
 
     def _choose_quantity(self) -> None:
         item = self.list.currentItem()
@@ -287,6 +269,23 @@ class LineupView(StopView):
             near = {entrant.name for entrant in first_of(self.entrants, near_wh)}
             self.who.out = set(names) - near
         self.who.show_names(names)
+
+    def _show_found(self, found: dict[str, Fit] | None) -> None:
+        self._found = found
+        self.who.show_found(found)
+        self.note.setText(f"{len(found)} found; Enter puts them side by side" if found else "")
+        if found is not None and not found:
+            self.note.setText("none found")
+
+    def _show_refusal(self, words: str) -> None:
+        self.note.setText(words)
+
+    def _tick_found(self) -> None:
+        """Only those that were found take part."""
+        if self._found:
+            self.who.tick_only(set(self._found))
+            self.who.show_found(self._found)
+            self._ask()
 
     @property
     def _family(self) -> list[Entrant]:
@@ -311,13 +310,13 @@ class LineupView(StopView):
     @property
     def asked(self) -> Asked:
         """What the boxes say."""
-        asked: Asked = self.load.currentData()
-        return replace(asked, price=self.price.currentData(), units=int(self.units.value()))
+        return self.choices.asked
 
     def _ask(self) -> None:
         yard = self.bench.session.yard
         ticked = self.who.count_ticked
-        self.note.setText(f"the first {MOST} of {ticked} ticked" if ticked > MOST else "")
+        if ticked > MOST:
+            self.note.setText(f"the first {MOST} of {ticked} ticked")
         self.answering.ask(
             LineupQuestion(
                 entrants=tuple(self.taking_part),
@@ -341,13 +340,7 @@ class LineupView(StopView):
     def _show_scores(self) -> None:
         """Every station by one scorecard: this yard's, or one that is kept under a name."""
         yard = self.bench.session.yard
-        refill(
-            self.template,
-            [("this yard's", None), *((t.title, t.id) for t in yard.score_templates())],
-        )
-        chosen = next(
-            (t for t in yard.score_templates() if t.id == self.template.currentData()), None
-        )
+        chosen = self.choices.show_templates(yard.score_templates())
         points = (
             [StoredScorePoint(**asdict(point)) for point in chosen.points]
             if chosen is not None
@@ -379,21 +372,15 @@ class LineupView(StopView):
         self._show_chosen()
 
     def _show_headline(self) -> None:
-        by_page = {_RAILS: self._said, _TABLE: _TABLE_WORDS, _SCORES: self._score_said}
+        by_page = {RAILS: self._said, TABLE: _TABLE_WORDS, SCORES: self._score_said}
         self.headline.setText(by_page[self.pages.currentIndex()])
 
     def _show_boxes(self) -> None:
         """Those that matter for what is shown."""
-        about, page = QUANTITIES[self.quantity], self.pages.currentIndex()
-        every = page == _TABLE
-        for widget in (self._template_words, self.template):
-            widget.setVisible(page == _SCORES)
+        page = self.pages.currentIndex()
+        self.choices.show_page(page, QUANTITIES[self.quantity])
         for beside in (self._list_words, self.list):
-            beside.setVisible(page == _RAILS)
-        for widget in (self._load_words, self.load):
-            widget.setVisible(every or (page == _RAILS and about.at_load))
-        for part in (*self._price_parts, self.price, self.units):
-            part.setVisible(every or (page == _RAILS and about.is_price))
+            beside.setVisible(page == RAILS)
 
     @property
     def chosen(self) -> LineupRow | LeftOut | None:
@@ -409,7 +396,7 @@ class LineupView(StopView):
 
     def _show_chosen(self) -> None:
         entry, about = self.chosen, QUANTITIES[self.quantity]
-        by_rails = self.pages.currentIndex() == _RAILS
+        by_rails = self.pages.currentIndex() == RAILS
         said = self.sentence()
         alike = f" Compared: {about.conditions}." if about.conditions else ""
         added = self._family_words()
@@ -442,7 +429,7 @@ class LineupView(StopView):
         if entry.entrant.station_id is None:
             return []
         yard = self.bench.session.yard
-        units = int(self.units.value())
+        units = self.asked.units
         return price_changes(entry.entrant, yard.yardsticks(), yard.score_points(), units)
 
     # doing

@@ -42,6 +42,14 @@ def upgrade() -> None:
         sa.Column("removed", sa.Boolean, nullable=False),
     )
     op.create_table(
+        "standing",
+        sa.Column("station_id", sa.Integer, sa.ForeignKey("station.id"), primary_key=True),
+        sa.Column("asked", sa.Text, primary_key=True),
+        sa.Column("quantity", sa.Text, primary_key=True),
+        sa.Column("made_of", sa.Text, nullable=False),
+        sa.Column("answer", sa.JSON, nullable=False),
+    )
+    op.create_table(
         "appliance",
         sa.Column("id", sa.Integer, primary_key=True),
         sa.Column("name", sa.Text, nullable=False),
