@@ -15,7 +15,7 @@ from yardtoll.core.uncertainty.budget import Budget, Contribution
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.report.charts.lineup import ROW_H
 from yardtoll.report.charts.scene import Dot, Words
-from yardtoll.review.lineup.classes import USUAL_CLASSES, class_of, class_words, placed
+from yardtoll.review.lineup.classes import USUAL_CLASSES, class_of, class_words
 from yardtoll.review.lineup.entrants import Asked, entrants_of
 from yardtoll.review.lineup.family import family_of, family_words
 from yardtoll.review.lineup.finders import prices_of
@@ -129,12 +129,20 @@ def test_classes_by_size_and_a_place_in_one(entrants):
     assert all(a.high_wh == b.low_wh for a, b in pairwise(USUAL_CLASSES))
     assert class_of(2048, (SizeClass(name="Tiny", low_wh=0, high_wh=10),)) is None
     every = (SizeClass(name="Any", low_wh=0, high_wh=9999),)
-    tansy = named(entrants, "Tansy")
-    place = placed(tansy, entrants, "usable_ratio", Asked(), every)
-    said = class_words(place)
-    assert said.startswith("Among any ones second of 3; best 91.1 ± 1.2 %, typical 85.0 ± 1.1 %")
-    alone = placed(named(entrants, "Sorrel"), entrants, "usable_ratio", Asked(), ())
-    assert "no other to compare" in class_words(alone)
+    found = line_up(entrants, "usable_ratio", Asked())
+    row = next(r for r in found.rows if r.station == "Tansy 1200")
+    said = class_words(row, found, entrants, Asked(), every)
+    assert said == (
+        "Among any ones second of 3; best 91.1 ± 1.2 %, typical 85.0 ± 1.1 %, worst 77.6 ± 1.0 %"
+    )
+    alone = next(r for r in found.rows if r.station == "Sorrel 300")
+    assert "no other to compare" in class_words(alone, found, entrants, Asked(), ())
+    assert (
+        class_words(row, found, entrants, Asked(), (SizeClass(name="T", low_wh=0, high_wh=9),))
+        == ""
+    )
+    price = line_up(entrants, "price_per_usable_wh", Asked())
+    assert "first to second of 2" in class_words(price.rows[0], price, entrants, Asked(), every)
 
 
 def test_the_latest_price_of_a_kind_holds():

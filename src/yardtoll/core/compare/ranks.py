@@ -40,14 +40,38 @@ class Ranked:
 
 def ranked(contenders: Sequence[Contender], *, higher_is_better: bool = True) -> list[Ranked]:
     """Everyone's rank, in the order given."""
+    own = [_expanded(contender) for contender in contenders]
+    count = len(contenders)
+    apart = [[False] * count for _ in range(count)]
+    for i in range(count):
+        for j in range(i):
+            apart[i][j] = apart[j][i] = _is_apart(contenders[i], own[i], contenders[j], own[j])
     found = []
-    for one in contenders:
-        others = [other for other in contenders if other is not one]
-        better = [o for o in others if _is_apart(o, one) and _is_better(o, one, higher_is_better)]
-        ties = tuple(o.name for o in others if not _is_apart(o, one))
+    for i, one in enumerate(contenders):
+        better = [
+            j
+            for j in range(count)
+            if apart[i][j] and _is_better(contenders[j], one, higher_is_better)
+        ]
+        ties = tuple(contenders[j].name for j in range(count) if j != i and not apart[i][j])
         rank = len(better) + 1 if one.budget is not None else None
         found.append(Ranked(name=one.name, rank=rank, ties=ties))
     return found
+
+
+def place_among(
+    one: Contender, others: Sequence[Contender], *, higher_is_better: bool = True
+) -> tuple[int, int] | None:
+    """(best, worst) place of one among others, itself counted; None without its budget.
+
+    Those without a budget of their own may be better as well as worse.
+    """
+    own = _expanded(one)
+    if own is None:
+        return None
+    apart = [other for other in others if _is_apart(one, own, other, _expanded(other))]
+    better = sum(_is_better(other, one, higher_is_better) for other in apart)
+    return better + 1, better + 1 + len(others) - len(apart)
 
 
 def difference_expanded(one: Contender, other: Contender) -> float | None:
@@ -71,9 +95,24 @@ def _with_bench(contender: Contender) -> Budget:
     return Budget(unit=contender.budget.unit, lines=lines)
 
 
-def _is_apart(one: Contender, other: Contender) -> bool:
+def _expanded(contender: Contender) -> float | None:
+    return contender.budget.expanded if contender.budget is not None else None
+
+
+def _is_apart(one: Contender, own: float | None, other: Contender, its: float | None) -> bool:
+    """Whether two differ by more than the U of their difference.
+
+    Args:
+        own, its: U of each.
+    """
+    if own is None or its is None:
+        return False
+    difference = abs(one.value - other.value)
+    # No common cause makes the U of a difference larger than both together.
+    if difference > own + its:
+        return True
     expanded = difference_expanded(one, other)
-    return expanded is not None and abs(one.value - other.value) > expanded
+    return expanded is not None and difference > expanded
 
 
 def _is_better(one: Contender, other: Contender, higher_is_better: bool) -> bool:

@@ -1,13 +1,13 @@
 """Size classes by rated Wh: what is best, typical and usual in one, and a station's place in it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from statistics import median
 
-from yardtoll.review.lineup.entrants import Asked, Entrant
-from yardtoll.review.lineup.lining import Lineup, LineupRow, line_up
+from yardtoll.core.compare.ranks import Contender, place_among
+from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.review.lineup.entrants import Asked, Entrant, Standing
+from yardtoll.review.lineup.lining import Lineup, LineupRow
 from yardtoll.review.lineup.quantities import QUANTITIES
-from yardtoll.review.lineup.words import figure_of, in_letters
+from yardtoll.review.lineup.words import in_letters, shown_figure
 from yardtoll.store.records import SizeClass
 
 USUAL_CLASSES = (
@@ -22,65 +22,57 @@ _FEWEST_TYPICAL = 2
 """Of so many none is typical."""
 
 
-@dataclass(frozen=True, kw_only=True)
-class ClassPlace:
-    """A station among those of its size.
-
-    Attributes:
-        lineup: of the class in one quantity.
-        row: the station's own; None where it cannot be compared.
-    """
-
-    size: SizeClass
-    lineup: Lineup
-    row: LineupRow | None
-
-
 def class_of(rated_wh: float, kept: Sequence[SizeClass]) -> SizeClass | None:
     """The class of a size; None where none of the yard's own holds it."""
     classes = kept or USUAL_CLASSES
     return next((c for c in classes if c.low_wh <= rated_wh < c.high_wh), None)
 
 
-def placed(
-    entrant: Entrant,
+def class_words(
+    row: LineupRow,
+    lineup: Lineup,
     archive: Sequence[Entrant],
-    quantity: str,
     asked: Asked,
     kept: Sequence[SizeClass],
-) -> ClassPlace | None:
-    """A station among those of its size in an archive; None where it has no class."""
-    size = class_of(entrant.rated_wh, kept)
+) -> str:
+    """Like "Among small ones third of 9; best 91 %, typical 85 %, worst 79 %"; "" for no class."""
+    size = class_of(row.entrant.rated_wh, kept)
     if size is None:
-        return None
-    alike = [other for other in archive if size.low_wh <= other.rated_wh < size.high_wh]
-    lineup = line_up(alike, quantity, asked)
-    own = next((row for row in lineup.rows if row.entrant is entrant), None)
-    return ClassPlace(size=size, lineup=lineup, row=own)
-
-
-def class_words(place: ClassPlace) -> str:
-    """Like "Among the small ones third of nine; 79 to 91 %, typically 85 %"."""
-    rows, name = place.lineup.rows, f"Among {place.size.name.lower()} ones"
-    if place.row is None or len(rows) < 2:
-        return f"{name} there is no other to compare it with" if place.row is not None else ""
-    about = QUANTITIES[place.lineup.quantity]
-    values = [row.value for row in rows]
-    middle = min(rows, key=lambda row: abs(row.value - median(values)))
-    low, high = min(rows, key=lambda r: r.value), max(rows, key=lambda r: r.value)
-    best = high if about.higher_is_better else low
-    worst = low if best is high else high
-    typical = f"typical {figure_of(middle, place.lineup)}, " if len(rows) > _FEWEST_TYPICAL else ""
-    return (
-        f"{name} {_place(place.row, len(rows))}; best {figure_of(best, place.lineup)}, {typical}"
-        f"worst {figure_of(worst, place.lineup)}"
+        return ""
+    about = QUANTITIES[lineup.quantity]
+    others: list[tuple[Entrant, Standing]] = []
+    for entrant in archive:
+        if entrant.name == row.station or not size.low_wh <= entrant.rated_wh < size.high_wh:
+            continue
+        found = entrant.standing(about.find, about.key, asked)
+        if isinstance(found, Standing) and found.currency == lineup.currency:
+            others.append((entrant, found))
+    name = f"Among {size.name.lower()} ones"
+    if not others:
+        return f"{name} there is no other to compare it with"
+    place = place_among(
+        _contender(row.entrant, row.value, row.budget),
+        [_contender(entrant, found.value, found.budget) for entrant, found in others],
+        higher_is_better=about.higher_is_better,
     )
+    figures = [
+        (row.value, row.budget), *((found.value, found.budget) for _, found in others)
+    ]  # fmt: skip
+    figures.sort(key=lambda figure: figure[0], reverse=about.higher_is_better)
+    best, typical, worst = (
+        shown_figure(value, budget.expanded if budget is not None else None, lineup)
+        for value, budget in (figures[0], figures[(len(figures) - 1) // 2], figures[-1])
+    )
+    middle = f"typical {typical}, " if len(figures) > _FEWEST_TYPICAL else ""
+    return f"{name} {_place(place, len(figures))}; best {best}, {middle}worst {worst}"
 
 
-def _place(row: LineupRow, count: int) -> str:
-    if row.low_place is None or row.high_place is None:
+def _contender(entrant: Entrant, value: float, budget: Budget | None) -> Contender:
+    return Contender(name=entrant.name, value=value, budget=budget, bench=entrant.bench)
+
+
+def _place(place: tuple[int, int] | None, count: int) -> str:
+    if place is None:
         return f"without a place, for its ± is not known, of {count}"
-    low, high = in_letters(row.low_place), in_letters(row.high_place)
-    if low == high:
-        return f"{low} of {count}"
-    return f"{low} to {high} of {count}"
+    low, high = map(in_letters, place)
+    return f"{low} of {count}" if low == high else f"{low} to {high} of {count}"

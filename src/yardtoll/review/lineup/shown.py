@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from yardtoll.core.conformance.scorecard import Scored, summed
 from yardtoll.report.charts.lineup import Contestant
-from yardtoll.review.lineup.classes import class_words, placed
+from yardtoll.review.lineup.classes import class_words
 from yardtoll.review.lineup.entrants import Asked, Entrant
 from yardtoll.review.lineup.lining import LeftOut, Lineup, LineupRow, line_up
 from yardtoll.review.lineup.quantities import QUANTITIES
@@ -53,25 +53,18 @@ class LineupQuestion:
     def answer(self) -> "Answered":
         """Every quantity."""
         lineups = {key: line_up(self.entrants, key, self.asked) for key in QUANTITIES}
-        places = {
-            (entrant.name, key): words
-            for key in QUANTITIES
-            for entrant in self.entrants
-            if (words := self._class_words(entrant, key))
-        }
-        return Answered(lineups=lineups, places=places, asked=self.asked)
-
-    def _class_words(self, entrant: Entrant, key: str) -> str:
-        found = placed(entrant, self.archive, key, self.asked, self.classes)
-        return class_words(found) if found is not None else ""
+        return Answered(
+            lineups=lineups, archive=self.archive, classes=self.classes, asked=self.asked
+        )
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Answered:
-    """Line-ups by their quantity, and where each station stands in its class."""
+    """Line-ups by their quantity, and all that a place in a class is found among."""
 
     lineups: Mapping[str, Lineup]
-    places: Mapping[tuple[str, str], str]
+    archive: tuple[Entrant, ...]
+    classes: tuple[SizeClass, ...]
     asked: Asked
 
 
@@ -127,7 +120,7 @@ def words_of(entry: LineupRow | LeftOut, lineup: Lineup, answered: Answered) -> 
     place = f"; {place_of(entry, lineup)}" if place_of(entry, lineup) else ""
     ties = f", {ties_words(entry)}" if entry.ties else ""
     said = f"{entry.station}, {title}: {figure_of(entry, lineup)} ({at}{note}){place}{ties}."
-    among = answered.places.get((entry.station, lineup.quantity), "")
+    among = class_words(entry, lineup, answered.archive, answered.asked, answered.classes)
     return f"{said} {among}." if among else said
 
 

@@ -24,8 +24,13 @@ def unit_of(lineup: Lineup) -> str:
 
 def figure_of(row: LineupRow, lineup: Lineup) -> str:
     """Like "91.1 ± 1.2 %"; without a ± where it is not known or nothing."""
+    return shown_figure(row.value, row.expanded, lineup)
+
+
+def shown_figure(value: float, expanded: float | None, lineup: Lineup) -> str:
+    """A value of a line-up's quantity with its U, as shown."""
     about = QUANTITIES[lineup.quantity]
-    value, expanded = about.scale * row.value, about.scale * (row.expanded or 0.0)
+    value, expanded = about.scale * value, about.scale * (expanded or 0.0)
     if about.is_price and not expanded:
         shown = f"{value:.{_EXACT_PRICE_DIGITS}f}"
     else:
