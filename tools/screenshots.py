@@ -12,7 +12,9 @@ from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
 from yardtoll.desktop.frame.main_window import MainWindow
 from yardtoll.desktop.views.stop import (
     CLAIMS,
+    ENDURANCE,
     LEDGER,
+    LINEUP,
     OUTPUTS,
     PLAN,
     RUN,
@@ -45,8 +47,9 @@ def _keep(window: MainWindow, name: str) -> None:
 def _views(window: MainWindow, suffix: str = "") -> None:
     bench = window.bench
     assert bench is not None
-    window.go_to(YARD)
-    _keep(window, f"yard{suffix}")
+    if not suffix:
+        window.go_to(YARD)
+        _keep(window, "yard")
     bench.session.choose_station(FENNEL)
     if not suffix:
         window.go_to(CLAIMS)
@@ -56,14 +59,16 @@ def _views(window: MainWindow, suffix: str = "") -> None:
         spin_until(lambda: not bench.jobs.busy)
         _keep(window, "plan")
     runs = bench.session.yard.runs(FENNEL)
-    window.go_to(LEDGER)
-    window.stack.currentWidget().charts.choose("curve")  # type: ignore[attr-defined]
-    _keep(window, f"ledger{suffix}")
     if not suffix:
+        window.go_to(LEDGER)
+        window.stack.currentWidget().charts.choose("curve")  # type: ignore[attr-defined]
+        _keep(window, "ledger")
         window.open_run(next(r.id or 0 for r in runs if r.method == "recharge_wall"))
         window.stack.currentWidget().charts.choose("power")  # type: ignore[attr-defined]
         _keep(window, "recharge")
     _outputs(window, suffix)
+    if not suffix:
+        _endurance_and_lineup(window)
     bench.session.choose_station(FENNEL)
     window.go_to(VERDICTS)
     if not suffix:
@@ -87,6 +92,19 @@ def _outputs(window: MainWindow, suffix: str) -> None:
         view: Any = window.stack.currentWidget()
         view.choose_test(HELD)
     _keep(window, f"outputs{suffix}")
+
+
+def _endurance_and_lineup(window: MainWindow) -> None:
+    """A storm of two nights, and the stations in one quantity."""
+    bench = window.bench
+    assert bench is not None
+    bench.session.choose_station(FENNEL)
+    for stop in (ENDURANCE, LINEUP):
+        window.go_to(stop)
+        view: Any = window.stack.currentWidget()
+        spin(400)
+        spin_until(lambda shown=view: shown.answering.is_settled)  # type: ignore[misc]
+        _keep(window, stop)
 
 
 def _sun(window: MainWindow) -> None:
