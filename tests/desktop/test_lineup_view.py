@@ -106,9 +106,11 @@ def test_another_yard_is_only_looked_into(qtbot, demo, lineup, tmp_path):
     assert not lineup.open_button.isVisible() and not lineup.plan_button.isVisible()
     bad = tmp_path / "bad.yard"
     bad.write_text("nothing")
-    said = lineup.add_yard(bad)
-    assert said.endswith(".") and len(lineup.entrants) == 6
-    assert lineup.add_yard(demo.bench.session.path) == "This yard takes part already."
+    lineup.add_yard(bad)
+    settle(qtbot, lineup)
+    assert "bad.yard" in demo.notice.text and len(lineup.entrants) == 6
+    lineup.add_yard(demo.bench.session.path)
+    assert demo.notice.text == "This yard takes part already."
 
 
 def test_a_coupon_is_noted_and_its_verdicts_told(qtbot, demo, lineup):
@@ -307,7 +309,20 @@ def test_a_large_yard_is_shown_from_what_is_kept(qtbot, demo, monkeypatch):
     session = demo.bench.session
     received = session.yard.receiving(FENNEL)
     session.edit(replace(received, price=2048.0), "Price")
-    qtbot.waitUntil(lambda: view.archive.is_settled, timeout=60_000)
     settle(qtbot, view)
     view.choose_quantity("price_per_rated_wh")
-    assert [r.figure for r in view.rails.rows if r.name == "Fennel 2k"] == ["1.000 USD/Wh"]
+    qtbot.waitUntil(
+        lambda: [r.figure for r in view.rails.rows if r.name == "Fennel 2k"] == ["1.000 USD/Wh"],
+        timeout=60_000,
+    )
+
+
+def test_work_that_was_cancelled_is_asked_for_again(qtbot, demo, lineup):
+    lineup.choices.load.setCurrentIndex(1)
+    lineup.choices.load.activated.emit(1)
+    demo.jobs.cancel()
+    assert lineup.answering.is_settled and lineup.archive.is_settled
+    lineup.choices.load.setCurrentIndex(2)
+    lineup.choices.load.activated.emit(2)
+    settle(qtbot, lineup)
+    assert lineup.answered.asked.c_rate == 0.5

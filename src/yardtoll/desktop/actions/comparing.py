@@ -36,12 +36,13 @@ _KINDS = {
 }
 
 
-def ask_another_yard(host: Host, look: Callable[[Path], str]) -> None:
+def ask_another_yard(host: Host, look: Callable[[Path], object]) -> None:
     """Ask for a yard to look into."""
     start = str(host.settings.last_folder)
     chosen, _ = QFileDialog.getOpenFileName(host.widget, "Another yard", start, "Yards (*.yard)")
-    if chosen and (said := look(Path(chosen))):
-        host.say(said)
+    if chosen:
+        host.settings.last_folder = Path(chosen).parent
+        look(Path(chosen))
 
 
 def ask_prices(host: Host, session: Session) -> None:

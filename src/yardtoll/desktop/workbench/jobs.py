@@ -95,6 +95,10 @@ class Jobs(QObject):
         if not self._waiting:
             self.idle.emit()
 
+    def is_waiting(self, number: int) -> bool:
+        """Whether a job is under way and was not cancelled."""
+        return number in self._waiting
+
     @property
     def busy(self) -> bool:
         """Whether a job is under way."""

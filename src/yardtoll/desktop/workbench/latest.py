@@ -37,16 +37,17 @@ class LatestAnswer(Generic[Q]):
     def __init__(self, jobs: Jobs, arrived: Callable[[Q, Any], None]) -> None:
         self._jobs, self._arrived = jobs, arrived
         self._asked: Q | None = None
+        self._number = 0
         self._next: Q | None = None
         self._answered: object = None
 
     def ask(self, question: Q) -> None:
         """Answer it, at once or after the one that is under way."""
-        if self._asked is not None:
+        if self._asked is not None and not self.is_settled:
             self._next = question if question.key != self._asked.key else None
         elif question.key != self._answered:
             self._asked = question
-            self._jobs.start(
+            self._number = self._jobs.start(
                 question.title,
                 lambda _: question.answer(),
                 lambda found: self._done(question, found),
@@ -55,10 +56,12 @@ class LatestAnswer(Generic[Q]):
 
     @property
     def is_settled(self) -> bool:
-        """Whether nothing is under way."""
-        return self._asked is None
+        """Whether nothing is under way; a job that was cancelled brings nothing any more."""
+        return self._asked is None or not self._jobs.is_waiting(self._number)
 
     def _done(self, question: Q, found: Any) -> None:
+        if question is not self._asked:
+            return
         self._asked, self._answered = None, question.key
         following, self._next = self._next, None
         self._arrived(question, found)

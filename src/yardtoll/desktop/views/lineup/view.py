@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 from yardtoll.core.formatting import capitalised
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
-from yardtoll.desktop.views.lineup.archive import MOST_LIVE_RUNS, Archive
+from yardtoll.desktop.views.lineup.archive import MOST_LIVE_RUNS, Archive, entrants_in
 from yardtoll.desktop.views.lineup.choices import RAILS, SCORES, TABLE, LineupChoices
 from yardtoll.desktop.views.lineup.search_box import SearchBox
 from yardtoll.desktop.views.lineup.who import WhoList
@@ -34,7 +34,7 @@ from yardtoll.desktop.widgets.lineup_rails import LineupRails
 from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.archive.search import Fit
-from yardtoll.review.lineup.entrants import Asked, Entrant, entrants_of, told_apart
+from yardtoll.review.lineup.entrants import Asked, Entrant, told_apart
 from yardtoll.review.lineup.family import family_of, family_words
 from yardtoll.review.lineup.lining import LeftOut, Lineup, LineupRow
 from yardtoll.review.lineup.price_verdicts import price_changes
@@ -52,8 +52,6 @@ from yardtoll.review.lineup.shown import (
     words_of,
 )
 from yardtoll.review.lineup.words import headline, unit_of
-from yardtoll.store.errors import YardError
-from yardtoll.store.looking import looking_into
 from yardtoll.store.records import StoredScorePoint
 
 _SIDE_W = 216
@@ -87,6 +85,7 @@ class LineupView(StopView):
         self.quantity = next(iter(QUANTITIES))
         self.others: dict[Path, list[Entrant]] = {}
         self.entrants: list[Entrant] = []
+        self._own: list[Entrant] = []
         self._said = self._score_said = ""
         self._found: dict[str, Fit] | None = None
         self.archive = Archive(
@@ -115,7 +114,7 @@ class LineupView(StopView):
         self.publish_button = button("Publish…", self.publish_asked.emit, "primary")
         made = LineupChoices((self.prices_button, self.classes_button, self.publish_button))
         made.page_chosen.connect(self.choose_page)
-        made.changed.connect(self.refresh)
+        made.changed.connect(self._asked_otherwise)
         made.template_chosen.connect(self._show_scores)
         return made
 
@@ -207,7 +206,15 @@ class LineupView(StopView):
         if len(analyses) < len(runs):
             self.headline.setText("Working the runs out…")
             return
-        self._take(entrants_of(session.yard, str(session.path), analyses))
+        self.archive.ask_live(analyses, self.bench.analyses.version)
+
+    def _asked_otherwise(self) -> None:
+        """Another load or price: of a large yard other figures are kept."""
+        if any(entrant.kept for entrant in self._own):
+            self.archive.ask(self.asked)
+        else:
+            self.search.show_among(self.entrants, self.asked)
+            self._ask()
 
     def _archive_arrived(self, ready: list[Entrant], missing: int) -> None:
         if missing and not ready:
@@ -216,6 +223,7 @@ class LineupView(StopView):
 
     def _take(self, own: Sequence[Entrant]) -> None:
         """These of this yard, and those of others that are looked into."""
+        self._own = list(own)
         every = [*own, *(e for found in self.others.values() for e in found)]
         names = told_apart([(entrant.name, entrant.bench) for entrant in every])
         self.entrants = [replace(e, name=name) for e, name in zip(every, names, strict=True)]
@@ -236,19 +244,21 @@ class LineupView(StopView):
         """Compare in another quantity."""
         self.list.setCurrentRow(list(QUANTITIES).index(key))
 
-    def add_yard(self, path: Path) -> str:
-        """Look into another yard; why it cannot be, in a sentence, or ""."""
+    def add_yard(self, path: Path) -> None:
+        """Look into another yard, on a worker; why it cannot be is told in a sentence."""
         if path.resolve() == self.bench.session.path.resolve():
-            return "This yard takes part already."
-        try:
-            with looking_into(path) as yard:
-                self.others[path] = [
-                    replace(entrant, station_id=None) for entrant in entrants_of(yard, str(path))
-                ]
-        except YardError as error:
-            return f"{capitalised(str(error))}."
-        self.refresh()
-        return ""
+            self.bench.trouble.emit("This yard takes part already.")
+            return
+        self.bench.jobs.start(
+            f"Looking into {path.name}",
+            lambda _: entrants_in(path),
+            lambda found: self._add_others(path, found),
+            lambda error: self.bench.trouble.emit(f"{capitalised(str(error))}."),
+        )
+
+    def _add_others(self, path: Path, found: list[Entrant]) -> None:
+        self.others[path] = found
+        self._take(self._own)
 
     def _open_quantity(self, row: int) -> None:
         """From the table to the axis of one row."""
@@ -464,6 +474,5 @@ class LineupView(StopView):
         """Yards that are dropped here take part."""
         yards = [path for path in paths if path.suffix == ".yard"]
         for path in yards:
-            if said := self.add_yard(path):
-                self.bench.trouble.emit(said)
+            self.add_yard(path)
         return bool(yards)
