@@ -90,6 +90,7 @@ def test_a_word_for_each_station(yard):
     yard.put(Receiving(station_id=3, price=120.0))
     after = content_hashes(yard)
     assert [i for i in before if before[i] != after[i]] == [3]
+    assert {i: content_hashes(yard, i)[i] for i in after} == after
 
 
 @pytest.mark.parametrize(

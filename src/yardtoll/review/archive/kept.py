@@ -51,10 +51,10 @@ def ready_entrants(yard: YardFile, bench: str, asked: Asked) -> tuple[list[Entra
 
 def work_out(yard: YardFile, station: Station, bench: str, asked: Asked) -> Entrant:
     """One station worked out and kept where the yard can be written; it comes without its runs."""
-    before = content_hashes(yard).get(station.id or 0, "")
+    before = content_hashes(yard, station.id).get(station.id or 0, "")
     full = entrant_of(yard, station, bench, analyses_of(yard, station))
     found = {key: about.find(full, asked) for key, about in QUANTITIES.items()}
-    after = content_hashes(yard).get(station.id or 0, "")
+    after = content_hashes(yard, station.id).get(station.id or 0, "")
     if before == after and not yard.read_only:
         answers = {key: _to_json(standing) for key, standing in found.items()}
         yard.keep_standings(station.id or 0, asked_key(asked), made_of(before), answers)
