@@ -10,6 +10,7 @@ import typer
 
 from yardtoll import __version__
 from yardtoll.core.errors import FieldError, UnusableDataError
+from yardtoll.shell.archive import archive
 from yardtoll.shell.check import check
 from yardtoll.shell.compute import compute
 from yardtoll.shell.compute_cost import add_cost
@@ -20,7 +21,7 @@ from yardtoll.shell.options import cannot, option_named
 from yardtoll.shell.record import record
 from yardtoll.shell.yards import export, import_log, report
 
-SHELL_COMMANDS = ("check", "compute", "import", "export", "lineup", "record", "report")
+SHELL_COMMANDS = ("archive", "check", "compute", "import", "export", "lineup", "record", "report")
 
 shell = typer.Typer(
     name="yardtoll",
@@ -40,6 +41,7 @@ shell.command("record")(record)
 shell.command("report")(report)
 shell.command("check")(check)
 shell.command("lineup")(lineup)
+shell.add_typer(archive, name="archive")
 
 
 @shell.callback(invoke_without_command=True)
@@ -78,4 +80,4 @@ def main(argv: list[str] | None = None) -> None:
 
 
 def _is_unknown_option(arguments: list[str]) -> bool:
-    return arguments[0].startswith("-") and arguments[0] != "--demo"
+    return arguments[0].startswith("-") and arguments[0] not in ("--demo", "--archive")

@@ -17,7 +17,7 @@ from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.store.shown_region import show_for
 
-DEMO = "--demo"
+DEMO, ARCHIVE = "--demo", "--archive"
 EXIT_CANNOT, EXIT_USAGE = 1, 2
 
 
@@ -47,12 +47,33 @@ def _has_display() -> bool:
     return any(os.environ.get(n) for n in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
 
 
+def _wrong_archive(address: str) -> str:
+    """Why an address will not do; "" where it will."""
+    from yardtoll.store.shared.address import ArchiveError, archive_url
+
+    try:
+        archive_url(address)
+    except ArchiveError as error:
+        return str(error)
+    return ""
+
+
 def run_window(arguments: list[str]) -> int:
-    """`yardtoll [FILE.yard]` or `yardtoll --demo`: open the window and stay until it closes."""
+    """`yardtoll [--archive URL] [FILE.yard]` or `yardtoll --demo`: stay until it closes."""
+    archive = None
+    if arguments and arguments[0] == ARCHIVE and len(arguments) > 1:
+        archive, arguments = arguments[1], arguments[2:]
     files = [a for a in arguments if a != DEMO]
-    if len(files) > 1 or (files and DEMO in arguments):
-        print("usage: yardtoll [FILE.yard] | yardtoll --demo", file=sys.stderr)
+    unknown = any(a.startswith("-") for a in files)
+    if unknown or len(files) > 1 or (files and DEMO in arguments):
+        print(
+            "usage: yardtoll [--archive postgresql://…] [FILE.yard] | yardtoll --demo",
+            file=sys.stderr,
+        )
         return EXIT_USAGE
+    if archive is not None and (wrong := _wrong_archive(archive)):
+        print(f"yardtoll: {wrong}", file=sys.stderr)
+        return EXIT_CANNOT
     if not _has_display():
         print(
             "yardtoll: there is no display to open a window on; "
@@ -65,6 +86,8 @@ def run_window(arguments: list[str]) -> int:
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     app = make_app()
     window = make_window()
+    if archive is not None:
+        window.settings.archive = archive
     report_uncaught(window.say)
     window.show()
     if DEMO in arguments:

@@ -2,7 +2,7 @@
 
 import hashlib
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 import sqlalchemy as sa
@@ -17,11 +17,14 @@ _OF_STATION = (schema.claim, schema.receiving, schema.observation, schema.price,
 _OF_RUN = (schema.mark, schema.reading, schema.entry, schema.recording)
 
 
-def content_hashes(yard: YardFile, only: int | None = None) -> dict[int, str]:
+def content_hashes(
+    yard: YardFile, only: int | None = None, further: Sequence[sa.Table] = ()
+) -> dict[int, str]:
     """A word for each station, of all its rows and of those that hold for every station.
 
     Args:
         only: the one station that is asked for; None for all.
+        further: tables of stations on which no figure rests.
     """
     words: dict[int, list[str]] = defaultdict(list)
     runs, blocks = sa.select(schema.run.c.id, schema.run.c.station_id), _BLOCKS
@@ -35,7 +38,7 @@ def content_hashes(yard: YardFile, only: int | None = None) -> dict[int, str]:
         common = [repr(row) for table in _OF_ALL for row in _rows(connection, table)]
         for station in _rows(connection, schema.station, "id", own):
             words[station.id].append(repr(station))
-        for table in _OF_STATION:
+        for table in (*_OF_STATION, *further):
             for row in _rows(connection, table, "station_id", own):
                 words[row.station_id].append(f"{table.name}{row!r}")
         station_of = {row.id: row.station_id for row in connection.execute(runs)}

@@ -38,6 +38,7 @@ yard = _table(
     _text("rule"),
     _real("repeatability"),
     sa.Column("yardstick_id", sa.Integer, nullable=True),
+    _text("uid"),
 )
 station = _table(
     "station",
@@ -274,7 +275,8 @@ recording_block = sa.Table(
     sa.Column("kept_at_s", sa.Float, nullable=False),
     sa.Column("kept_boot_s", sa.Float, nullable=True),
     sa.Column("boot_id", sa.Text, nullable=True),
-    sa.Column("checksum", sa.Integer, nullable=True),
+    # Of 32 bits without a sign, which is more than a server's integer.
+    sa.Column("checksum", sa.Integer().with_variant(sa.BigInteger, "postgresql"), nullable=True),
     sa.Column("data", sa.LargeBinary, nullable=False),
 )
 

@@ -2,6 +2,7 @@
 
 import dataclasses
 import time
+import uuid
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
@@ -87,7 +88,7 @@ class YardFile(YardStorage):
         """
 
         def fill(yard: YardFile) -> None:
-            yard.put(YardInfo(name=name, created_at=utc_now()))
+            yard.put(YardInfo(name=name, created_at=utc_now(), uid=uuid.uuid4().hex))
             yard.put(dataclasses.replace(yard.site(), time_zone=time_zone))
             yard.put_shipped_yardsticks()
 

@@ -98,6 +98,13 @@ def make_actions(window: QWidget, commands: Iterable[Command]) -> dict[str, QAct
     return made
 
 
+def _ask_archive(host: Host) -> None:
+    """What talks to a server is loaded only where it is asked for."""
+    from yardtoll.desktop.actions.shared_archive import ask_archive
+
+    ask_archive(host)
+
+
 def commands(host: Host) -> list[Command]:
     """What can be done with yards, records and files."""
     return [
@@ -129,6 +136,7 @@ def commands(host: Host) -> list[Command]:
         Command("Charts as pictures…", partial(ask_save_charts, host)),
         Command("Results as JSON…", partial(ask_save_results, host)),
         Command("Export the yard…", partial(ask_export_yard, host)),
+        Command("Shared archive…", partial(_ask_archive, host), needs_yard=False),
         Command("Rename the yard…", partial(ask_yard_name, host)),
         Command("New yard…", partial(ask_new_yard, host), "Ctrl+N", needs_yard=False),
         Command("Open a yard…", partial(ask_open_yard, host), "Ctrl+O", needs_yard=False),

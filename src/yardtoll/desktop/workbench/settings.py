@@ -73,6 +73,15 @@ class UserSettings:
         self._kept.sync()
 
     @property
+    def archive(self) -> str:
+        """Address of the shared archive, without a password; "" for none."""
+        return self._get("archive", "")
+
+    @archive.setter
+    def archive(self, value: str) -> None:
+        self._kept.setValue("archive", value)
+
+    @property
     def last_folder(self) -> Path:
         """Where a file was last opened or saved."""
         kept = Path(self._get("last_folder", str(Path.home())))

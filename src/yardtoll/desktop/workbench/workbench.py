@@ -3,6 +3,7 @@
 from dataclasses import asdict, replace
 from datetime import UTC, date, datetime
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -25,6 +26,9 @@ from yardtoll.store.errors import YardError
 from yardtoll.store.records import TYPED, Meter, Run, RunState, Station
 from yardtoll.store.site_time import now, show_in, zone_of
 from yardtoll.store.yard_file import utc_now
+
+if TYPE_CHECKING:
+    from yardtoll.desktop.workbench.sender import Sender
 
 _LOOK_EVERY_MS = 5000
 
@@ -66,11 +70,25 @@ class Workbench(QObject):
         self._looks.start()
         self._copied_on: date | None = None
         self.keep_todays_copy()
+        self.archive_sender: Sender | None = None
+        self.use_archive(settings.archive)
         self._use_the_sites_zone()
         session.changed.connect(self._use_the_sites_zone)
         session.changed.connect(self.changed)
         session.station_changed.connect(self.changed)
         self.analyses.ready.connect(self.changed)
+
+    def use_archive(self, address: str) -> None:
+        """Send the yard to a shared archive from now on; "" for none."""
+        if self.archive_sender is not None:
+            self.archive_sender.deleteLater()
+            self.archive_sender = None
+        if address and not self.session.yard.read_only:
+            # What talks to the server is loaded only where there is one.
+            from yardtoll.desktop.workbench.sender import Sender
+
+            self.archive_sender = Sender(self.session.yard, self.jobs, address, self)
+            self.archive_sender.said.connect(self.trouble)
 
     def _use_the_sites_zone(self) -> None:
         show_in(zone_of(self.session.yard.site()))

@@ -43,7 +43,7 @@ TABLES: tuple[sa.Table, ...] = (
 RUNNABLE = ("=", "+", "-", "@", "\t", "\r", "'")
 """A text that begins like this could run in a spreadsheet; it is written behind an apostrophe."""
 ADDED_LATER: dict[str, dict[str, Any]] = {
-    "yard": {"repeatability": REPEATABILITY},
+    "yard": {"repeatability": REPEATABILITY, "uid": ""},
     "site": {
         "time_zone": "",
         "sensor_share": SENSOR_SHARE,

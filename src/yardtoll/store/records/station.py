@@ -13,7 +13,8 @@ from yardtoll.core.ledger.loss_fit import REPEATABILITY
 class YardInfo:
     """The yard itself.
 
-    ``repeatability`` is the relative standard deviation from run to run where no repeats show it.
+    ``repeatability`` is the relative standard deviation from run to run where no repeats show it;
+    ``uid`` tells it from every other yard, whatever either is called.
     """
 
     id: int = 1
@@ -22,6 +23,7 @@ class YardInfo:
     rule: str = "guarded"
     repeatability: float = REPEATABILITY
     yardstick_id: int | None = None
+    uid: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -67,7 +67,7 @@ class LineupView(StopView):
     Signals:
         run_asked(run_id): the run behind a figure.
         plan_asked(method, watts): the run that would make a station comparable.
-        yard_asked: look into another yard.
+        yard_asked, archive_asked: look into another yard, or one of the shared archive.
         prices_asked, classes_asked: change what is noted of them.
         publish_asked: write the comparison to a file.
     """
@@ -75,6 +75,7 @@ class LineupView(StopView):
     run_asked = Signal(int)
     plan_asked = Signal(str, object)
     yard_asked = Signal()
+    archive_asked = Signal()
     prices_asked = Signal()
     classes_asked = Signal()
     publish_asked = Signal()
@@ -148,6 +149,8 @@ class LineupView(StopView):
         column.addWidget(self.family_button)
         self.yard_button = button("Another yard…", self.yard_asked.emit)
         column.addWidget(self.yard_button)
+        self.archive_button = button("From the archive…", self.archive_asked.emit)
+        column.addWidget(self.archive_button)
         return side
 
     def _make_middle(self) -> QVBoxLayout:
@@ -198,6 +201,7 @@ class LineupView(StopView):
         writable = not session.yard.read_only
         self.prices_button.setVisible(writable and session.station is not None)
         self.classes_button.setVisible(writable)
+        self.archive_button.setVisible(bool(self.bench.settings.archive))
         runs = [run for run in session.yard.runs() if run.has_ended]
         if len(runs) > MOST_LIVE_RUNS:
             self.archive.ask(self.asked)

@@ -16,6 +16,8 @@ def upgrade() -> None:
         sa.Column("tags", sa.JSON, nullable=False, server_default=sa.text("'[]'")),
     ):
         op.add_column("station", column)
+    op.add_column("yard", sa.Column("uid", sa.Text, nullable=False, server_default=""))
+    op.execute("UPDATE yard SET uid = lower(hex(randomblob(16)))")
     op.create_table(
         "price",
         sa.Column("id", sa.Integer, primary_key=True),
