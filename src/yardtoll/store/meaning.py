@@ -23,6 +23,8 @@ from yardtoll.core.methods import METHODS
 from yardtoll.store.package.tables import LARGEST, shown
 from yardtoll.store.records import OutageFeed, OutageUse, ReadingKind, RunState, SunFrom
 
+_CODES = frozenset(code.value for code in Code)
+_QUANTITIES = frozenset(quantity.value for quantity in Quantity)
 _MOST_FIELDS = 60
 _MOST_USES = 200
 _MOST_SHARE = 1000.0
@@ -52,13 +54,11 @@ _TIME: Check = (_is_time, "a time in ISO 8601 with its zone")
 
 
 def _notices_will_do(value: Any) -> bool:
-    codes = {code.value for code in Code}
-    return all(isinstance(n, list) and len(n) == 2 and n[0] in codes for n in value)
+    return all(isinstance(n, list) and len(n) == 2 and n[0] in _CODES for n in value)
 
 
 def _quantities_will_do(value: Any) -> bool:
-    known = {quantity.value for quantity in Quantity}
-    return all(isinstance(name, str) and name in known for name in value)
+    return all(isinstance(name, str) and name in _QUANTITIES for name in value)
 
 
 def _settings_will_do(value: Any) -> bool:
@@ -100,8 +100,7 @@ def _fields_will_do(value: Any) -> bool:
 
 
 def _explained_will_do(value: Any) -> bool:
-    codes = {code.value for code in Code}
-    return all(key in codes and isinstance(words, str) for key, words in value.items())
+    return all(key in _CODES and isinstance(words, str) for key, words in value.items())
 
 
 def _words_will_do(value: Any) -> bool:

@@ -7,6 +7,8 @@ rating of 0, a rule nobody knows. The views rely on what the program writes.
 import json
 import math
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 import sqlalchemy as sa
@@ -38,35 +40,6 @@ def problems(connection: sa.Connection) -> Iterator[tuple[str, object, str]]:
             yield table.name, None, "it has no row"
 
 
-def row_problem(table: sa.Table, row: dict[str, Any]) -> str:
-    """What is wrong with a row as the file holds it; "" where nothing is."""
-    for column in table.columns:
-        wrong = _cell_problem(column, row)
-        if wrong:
-            return f"{column.name} {wrong}"
-    try:
-        return what_is_wrong(table.name, row)
-    except (TypeError, ValueError, KeyError, AttributeError, OverflowError):
-        return "its values do not fit together"
-
-
-def _cell_problem(column: "sa.Column[Any]", row: dict[str, Any]) -> str:
-    """What is wrong with the type of a cell; JSON is replaced by what it holds."""
-    value = row.get(column.name)
-    if value is None:
-        return "" if column.nullable else "is missing"
-    if isinstance(column.type, sa.JSON):
-        try:
-            row[column.name] = json.loads(value)
-        except (TypeError, ValueError, RecursionError):
-            return "is not JSON"
-        return ""
-    for kind, will_do, wanted in _TYPES:
-        if isinstance(column.type, kind):
-            return "" if will_do(value) else f"is not {wanted}"
-    return ""
-
-
 _TYPES: tuple[tuple[type, Callable[[Any], bool], str], ...] = (
     (sa.Boolean, lambda value: value in (0, 1), "yes or no"),
     (sa.Integer, lambda value: isinstance(value, int), "a whole number"),
@@ -77,3 +50,59 @@ _TYPES: tuple[tuple[type, Callable[[Any], bool], str], ...] = (
     ),
     (sa.Text, lambda value: isinstance(value, str), "text"),
 )
+
+
+@dataclass(frozen=True)
+class _CellCheck:
+    """What a column's cells must be.
+
+    Attributes:
+        will_do: None for JSON, which is replaced by what it holds.
+    """
+
+    name: str
+    nullable: bool
+    will_do: Callable[[Any], bool] | None
+    wanted: str
+
+
+@cache
+def _checks_of(table: sa.Table) -> tuple[_CellCheck, ...]:
+    """Once for each table: rows are many."""
+    return tuple(_check_of(column) for column in table.columns)
+
+
+def _check_of(column: "sa.Column[Any]") -> _CellCheck:
+    nullable = bool(column.nullable)
+    if isinstance(column.type, sa.JSON):
+        return _CellCheck(column.name, nullable, None, "JSON")
+    for kind, will_do, wanted in _TYPES:
+        if isinstance(column.type, kind):
+            return _CellCheck(column.name, nullable, will_do, wanted)
+    return _CellCheck(column.name, nullable, lambda _: True, "")
+
+
+def row_problem(table: sa.Table, row: dict[str, Any]) -> str:
+    """What is wrong with a row as the file holds it; "" where nothing is."""
+    for check in _checks_of(table):
+        wrong = _cell_problem(check, row)
+        if wrong:
+            return f"{check.name} {wrong}"
+    try:
+        return what_is_wrong(table.name, row)
+    except (TypeError, ValueError, KeyError, AttributeError, OverflowError):
+        return "its values do not fit together"
+
+
+def _cell_problem(check: _CellCheck, row: dict[str, Any]) -> str:
+    """What is wrong with the type of a cell; JSON is replaced by what it holds."""
+    value = row.get(check.name)
+    if value is None:
+        return "" if check.nullable else "is missing"
+    if check.will_do is not None:
+        return "" if check.will_do(value) else f"is not {check.wanted}"
+    try:
+        row[check.name] = json.loads(value)
+    except (TypeError, ValueError, RecursionError):
+        return "is not JSON"
+    return ""
