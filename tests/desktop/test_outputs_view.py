@@ -481,15 +481,3 @@ def test_a_table_without_times_asks_for_its_rate(qtbot, demo, outputs, tmp_path)
     qtbot.waitUntil(lambda: outputs.table.rowCount() == rows_before + 1, timeout=60_000)
     settle(qtbot, demo)
     assert outputs.table.item(0, 1).text().startswith("120.")
-
-
-def test_a_burn_in_is_a_table_of_cycles_with_its_drift(qtbot, demo, outputs):
-    for number, watt_hours in enumerate((1040, 1038, 1039, 1036, 1035, 1034), 1):
-        failed = {"failed": "fan rattles"} if number == 4 else {}
-        add_line(outputs, "burn_in", cycle=str(number), delivered_wh=str(watt_hours), **failed)
-    settle(qtbot, demo)
-    said = " ".join(outputs.words.texts())
-    assert outputs.headline.text().startswith("6 kWh in 6 cycles; delivers 0.5")
-    assert "1 failure" in outputs.headline.text() and "Cycle 4: fan rattles" in said
-    assert "cycle life is not tested by this" in said
-    assert outputs.picture.scene().title.startswith("Delivered per cycle")

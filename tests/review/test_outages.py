@@ -242,3 +242,19 @@ def test_edits_keep_names_apart_and_starts_on_the_quarter(demo):
     assert [use.name for use in twice.uses][-2:] == ["Fridge 2", "Fridge 3"]
     assert moved(begun, 0.3).begins_at.startswith("2026-11-29T00:15")
     assert with_packs(replace(begun, packs_wh=(500.0, 600.0)), 1, 900).packs_wh == (500.0,)
+
+
+def test_the_sun_that_found_no_place_is_drawn_as_an_outline(demo):
+    stations, site, arrays = demo
+    station, runs, claims, _ = stations["fennel"]
+    outage = asked(station, hours=48, sun="sky", weather="clear", array_ids=(1,), cap_w=150.0)
+    begins = datetime(2026, 11, 27, 18, 0, tzinfo=CHICAGO)
+    sky = clear_sky(site, arrays[:1], begins, 48)
+    answer = answer_of(inputs_of(outage, station, runs, claims, sky))
+    lane = picture_of(answer).lanes[0]
+    spilled = [part for part in lane.stretches if part.is_off]
+    assert answer.result.over_cap_wh > 100 and spilled
+    assert "over the cap" in " ".join(rests_on(answer))
+    for part in spilled:
+        taken = next(p for p in lane.stretches if p.from_h == part.from_h and not p.is_off)
+        assert taken.share < part.share

@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -81,6 +81,12 @@ class LibraryEntry:
     station: Station
     claims: tuple[_Claim, ...]
     received: _Received | None
+
+    def came_from(self, origin: str) -> "LibraryEntry":
+        """The same with where it was taken in from, in its note and as a tag to find it by."""
+        note = "; ".join(filter(None, (self.station.note, f"taken in from {origin}")))
+        tags = tuple(dict.fromkeys((*self.station.tags, "taken in")))
+        return replace(self, station=replace(self.station, note=note, tags=tags))
 
     def belongings(self, station_id: int) -> Sequence[StoredClaim | Receiving]:
         """Claims and receiving for a station that is kept now."""

@@ -172,7 +172,7 @@ class TestPorts:
 
 class TestMethods:
     def test_each_says_what_it_is_for_and_warns(self):
-        assert len(METHODS) == 22
+        assert len(METHODS) == 23
         for key, method in METHODS.items():
             assert method.key == key and method.aim and method.steps and method.ends_when
             assert method.sources and method.sizes and method.cautions

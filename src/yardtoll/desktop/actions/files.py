@@ -9,6 +9,7 @@ from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Record
+from yardtoll.store.site_time import now
 
 LOG_FILTER = "Meter logs (*.csv *.tsv *.txt *.log *.xlsx *.ods *.parquet);;All files (*)"
 YARD_FILTER = "Yards (*.yard)"
@@ -76,11 +77,16 @@ def import_stations_into(host: Host, path: Path) -> None:
         host.say("This yard is open in another window: nothing can be imported here.")
         return
     yard = session.yard
+    today = f"{now():%Y-%m-%d}"
     known = {station.name.casefold() for station in yard.stations()}
 
     def work(_: JobHandle) -> tuple[int, int, list[Record]]:
         library = read_library(path)
-        fresh = [entry for entry in library if entry.station.name.casefold() not in known]
+        fresh = [
+            entry.came_from(f"{path.name}, {today}")
+            for entry in library
+            if entry.station.name.casefold() not in known
+        ]
         return len(fresh), len(library) - len(fresh), keep_entries(yard, fresh)
 
     def done(found: tuple[int, int, list[Record]]) -> None:

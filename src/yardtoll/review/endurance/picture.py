@@ -12,6 +12,8 @@ from yardtoll.review.endurance.tried import Tried
 from yardtoll.store.shown_region import clock
 
 _EVEN = 1e-9
+_SEEN = 0.02
+"""A share of the sun that is spilled is drawn from here on."""
 
 
 def picture_of(answer: Answer, tried: Tried | None = None) -> OutagePicture:
@@ -130,13 +132,24 @@ def _served(
 
 
 def _sun(answer: Answer) -> Iterator[Stretch]:
-    """How much comes in, as a height of each step."""
+    """How much comes in, as a height of each step; an outline where the cap, or a full store,
+    keeps the rest out.
+    """
     sun = answer.asked.sun
     if sun is None:
         return
-    steps = [(left, right) for left, right in pairwise(changes_of(answer.asked))]
-    watts = [sun.at((left + right) / 2) for left, right in steps]
-    most = max(watts, default=0.0)
-    for (left, right), at in zip(steps, watts, strict=True):
-        if at > 0.01 * most:
-            yield Stretch(from_h=left, to_h=right, share=at / most)
+    steps = list(pairwise(changes_of(answer.asked)))
+    given = [sun.efficiency * sun.given((left + right) / 2) for left, right in steps]
+    most = max(given, default=0.0)
+    course = {point.hour: point.wh for point in answer.result.course}
+    full_wh = answer.asked.store_wh * (1 - _EVEN)
+    for (left, right), at in zip(steps, given, strict=True):
+        if at <= 0.01 * most:
+            continue
+        taken = sun.at((left + right) / 2)
+        if course[left] >= full_wh and course[right] >= full_wh:
+            # Full: only what the loads use finds room.
+            taken = min(taken, answer.asked.drain_w((left + right) / 2))
+        if taken < at * (1 - _SEEN):
+            yield Stretch(from_h=left, to_h=right, share=at / most, is_off=True)
+        yield Stretch(from_h=left, to_h=right, share=taken / most)
