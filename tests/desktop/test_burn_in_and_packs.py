@@ -62,8 +62,8 @@ def test_packs_beside_each_other(qtbot, demo, outputs):
 
 def test_water_warmed_in_a_try_tells_the_kettle(qtbot, demo, outputs):
     # 4186 J/(kg·K) × 85 K is 98.8 Wh.
-    add_line(outputs, "appliances", appliance="Own kettle", started="started", water_l="1", water_from_c="15",
-             water_to_c="100", heating_wh="112")  # fmt: skip
+    water = {"water_l": "1", "water_from_c": "15", "water_to_c": "100", "heating_wh": "112"}
+    add_line(outputs, "appliances", appliance="Own kettle", started="started", **water)
     settle(qtbot, demo)
     said = " ".join(outputs.words.texts())
     assert "Own kettle: 1 L from 15 to 100 °C took 112 Wh, 88 % of it into the water." in said

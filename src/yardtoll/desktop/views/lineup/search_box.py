@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtWidgets import QLineEdit, QWidget
+from PySide6.QtWidgets import QLineEdit, QToolButton, QWidget
 
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import capitalised
@@ -51,6 +51,8 @@ class SearchBox(QLineEdit):
         self.setPlaceholderText("usable > 88 % and idle < 12 W")
         self.setAccessibleName("Find stations by words and figures")
         self.setClearButtonEnabled(True)
+        for clear in self.findChildren(QToolButton):
+            clear.setAccessibleName("Clear the search")
         self._entrants: tuple[Entrant, ...] = ()
         self._asked = Asked()
         self.searching = LatestAnswer[SearchQuestion](jobs, self._arrived)
