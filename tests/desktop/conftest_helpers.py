@@ -1,6 +1,9 @@
 """Help in driving the real window and its dialogs."""
 
+import subprocess
+import sys
 from collections.abc import Callable
+from contextlib import contextmanager
 
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
@@ -86,6 +89,24 @@ def drop(window, path):
             Qt.KeyboardModifier.NoModifier,
         )  # fmt: skip
         QApplication.sendEvent(window, event)
+
+
+@contextmanager
+def held_elsewhere(path):
+    """While another program has a yard open, which this one then only shows."""
+    holding = (
+        "import sys; from pathlib import Path; from yardtoll.store.yard_file import YardFile;"
+        "yard = YardFile.open(Path(sys.argv[1])); print('open', flush=True); sys.stdin.read()"
+    )
+    other = subprocess.Popen(
+        [sys.executable, "-c", holding, str(path)],
+        stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True,
+    )  # fmt: skip
+    try:
+        assert other.stdout.readline() == "open\n"
+        yield
+    finally:
+        other.communicate(timeout=20)
 
 
 def opened_by(act: Callable[[], object]) -> list[str]:

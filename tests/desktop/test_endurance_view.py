@@ -1,11 +1,9 @@
 """The stop Endurance: an outage asked, appliances put in, its start moved, what closes it."""
 
 import shutil
-import subprocess
-import sys
 
 import pytest
-from conftest_helpers import FENNEL, SORREL, TANSY, in_dialog, worked_out
+from conftest_helpers import FENNEL, SORREL, TANSY, held_elsewhere, in_dialog, worked_out
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
 from PySide6.QtTest import QTest
@@ -303,16 +301,7 @@ def test_a_yard_that_is_only_shown_changes_nothing(qtbot, demo, tmp_path):
     copy = tmp_path / "held.yard"
     demo.bench.session.yard.stay_whole()
     shutil.copy(demo.bench.session.path, copy)
-    holding = (
-        "import sys; from pathlib import Path; from yardtoll.store.yard_file import YardFile;"
-        "yard = YardFile.open(Path(sys.argv[1])); print('open', flush=True); sys.stdin.read()"
-    )
-    other = subprocess.Popen(
-        [sys.executable, "-c", holding, str(copy)],
-        stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True,
-    )  # fmt: skip
-    try:
-        assert other.stdout.readline() == "open\n"
+    with held_elsewhere(copy):
         demo.open_yard(copy)
         worked_out(qtbot, demo)
         view = at(qtbot, demo, TANSY)
@@ -324,8 +313,6 @@ def test_a_yard_that_is_only_shown_changes_nothing(qtbot, demo, tmp_path):
         view.picture.appliance_dropped.emit(0)
         settle(qtbot, view)
         assert view.outage == before and view.headline.text().startswith("Lasts until")
-    finally:
-        other.communicate(timeout=20)
 
 
 def test_hours_of_the_clock_as_they_are_typed():

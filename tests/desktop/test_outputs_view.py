@@ -1,12 +1,19 @@
 """The stop Outputs: lines typed, captures taken in, a scope, ports pressed, powers held."""
 
 import shutil
-import subprocess
-import sys
 
 import numpy as np
 import pytest
-from conftest_helpers import FENNEL, SORREL, TANSY, drop, in_dialog, start_plan, worked_out
+from conftest_helpers import (
+    FENNEL,
+    SORREL,
+    TANSY,
+    drop,
+    held_elsewhere,
+    in_dialog,
+    start_plan,
+    worked_out,
+)
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
@@ -386,16 +393,7 @@ def test_a_test_of_power_shows_seconds_and_ends_by_one_key(qtbot, demo):
 def test_a_yard_that_is_only_shown_offers_nothing_to_change(qtbot, demo, tmp_path):
     copy = tmp_path / "copy.yard"
     shutil.copy(demo.bench.session.path, copy)
-    holding = (
-        "import sys; from pathlib import Path; from yardtoll.store.yard_file import YardFile\n"
-        "yard = YardFile.open(Path(sys.argv[1])); print('open', flush=True); input()"
-    )
-    other = subprocess.Popen(
-        [sys.executable, "-c", holding, str(copy)],
-        stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True,
-    )  # fmt: skip
-    try:
-        assert other.stdout.readline() == "open\n"
+    with held_elsewhere(copy):
         demo.open_yard(copy)
         worked_out(qtbot, demo)
         assert demo.bench.session.yard.read_only
@@ -413,8 +411,6 @@ def test_a_yard_that_is_only_shown_offers_nothing_to_change(qtbot, demo, tmp_pat
         view.table.opened.emit(0)
         view.table.removed.emit(0)
         assert view.table.rowCount() == 5
-    finally:
-        other.communicate("\n", timeout=20)
 
 
 def test_channels_and_a_divider_are_asked_for(qtbot, demo, outputs, tmp_path):
