@@ -119,6 +119,9 @@ def fresh_demo(folder: Path | None = None, progress: Progress = lambda *_: None)
         _drop_old_copies()
     folder = folder or Path(tempfile.mkdtemp(prefix=_COPIES))
     copy = folder / COPY_NAME
+    for left in (f"{COPY_NAME}-wal", f"{COPY_NAME}-shm"):
+        # What a killed program left of an earlier copy would be taken for this one's.
+        (folder / left).unlink(missing_ok=True)
     shutil.copy2(template, copy)
     _move_to_today(copy)
     return copy
