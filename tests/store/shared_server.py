@@ -50,7 +50,7 @@ class Server:
     def start(self) -> None:
         self._started = subprocess.Popen(
             [program("postgres"), "-D", self.folder / "data", "-p", str(self.port),
-             "-c", "listen_addresses=127.0.0.1", "-k", self.folder],
+             "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories="],
             stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, cwd="/", **self._as,
         )  # fmt: skip
         deadline = time.monotonic() + 60
