@@ -262,7 +262,7 @@ def test_a_station_without_runs_is_told_what_is_missing_and_takes_typed_figures(
     made = session.add(Station(name="Bare <b>300", rated_wh=300, rated_w=300), "Add")
     view = at(qtbot, demo, made.id)
     assert view.headline.text() == "How long it lasts is not known yet"
-    assert "no whole discharge" in " ".join(view.words.texts()).lower()
+    assert "no whole discharge" in " ".join(view.steps.texts()).lower()
     assert view.plan_button.isVisible() and view.picture.scene() is None
 
     def typed(dialog):

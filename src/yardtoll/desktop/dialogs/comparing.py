@@ -47,6 +47,7 @@ class PricesDialog(FormDialog):
         self.words = self.line("Note", "", "Code, what is in the bundle")
         self.rows.addRow("", label("What was paid at receiving is there already.", "muted"))
         self.which.currentIndexChanged.connect(lambda _: self._show())
+        self._show()
 
     @property
     def before(self) -> StoredPrice | None:
@@ -58,6 +59,7 @@ class PricesDialog(FormDialog):
             station_id=self._station_id, kind="coupon", amount=0.0, currency=self._currency,
             day=self._today,
         )  # fmt: skip
+        self.remove.setVisible(self.before is not None)
         self.kind.setCurrentIndex(self.kind.findData(shown.kind))
         self.amount.setValue(shown.amount)
         self.currency.setText(shown.currency)

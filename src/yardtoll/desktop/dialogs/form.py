@@ -62,11 +62,11 @@ class FormDialog(QDialog):
         self.accept_button.setProperty("role", "primary")
         self.accept_button.setDefault(True)
         buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
-        if removable:
-            remove: QPushButton = buttons.addButton(
-                "Remove", QDialogButtonBox.ButtonRole.DestructiveRole
-            )
-            remove.clicked.connect(self.remove_button)
+        self.remove: QPushButton = buttons.addButton(
+            "Remove", QDialogButtonBox.ButtonRole.DestructiveRole
+        )
+        self.remove.clicked.connect(self.remove_button)
+        self.remove.setVisible(removable)
         buttons.accepted.connect(self._try)
         buttons.rejected.connect(self.reject)
         outer.addWidget(buttons)

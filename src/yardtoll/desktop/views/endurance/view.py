@@ -1,6 +1,6 @@
 """The Endurance view: an outage on a time axis, what it rests on, and appliances to drag on."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import QDateTime, Qt, QTimer, Signal
@@ -65,6 +65,12 @@ from yardtoll.store.shown_region import day
 from yardtoll.store.site_time import local, meant_here, now
 
 _MOST_HOURS = 240.0
+_STEPS = (
+    "Discharge it to empty through the AC outlet, once at about 0.2 C and once at another load: "
+    "the two tell store and overhead apart. A night's idle test tells the overhead better.",
+    "Or type store and overhead under This outage, as claimed or from elsewhere: the answer then "
+    "says that they were not measured.",
+)
 _SETTLE_MS = 120
 _SIDE_W, _NARROW_SIDE_W = 330, 270
 _NARROW = 1000
@@ -107,6 +113,10 @@ class EnduranceView(StopView):
         self._connect_picture()
         body.addWidget(_filled(self.picture), 1)
         body.addWidget(self._make_side())
+        self.steps = KeptGrid(spacing=(8, 7))
+        self.steps.grid.setColumnStretch(1, 1)
+        self.steps.setVisible(False)
+        layout.addWidget(self.steps)
         layout.addLayout(body, 1)
 
     # building
@@ -288,9 +298,12 @@ class EnduranceView(StopView):
         self.site_button.setVisible(by_sky and not has_place and writable)
         self.panels_button.setVisible(by_sky and not arrays and writable)
 
-    def _show_nothing(self, title: str, words: str) -> None:
+    def _show_nothing(self, title: str, words: str, steps: Sequence[str] = ()) -> None:
         self.headline.setText(title)
-        self.words.show_cells(hanging([("·", words)]))
+        self.words.show_cells([])
+        numbered = [(f"{number}", step) for number, step in enumerate(steps, 1)]
+        self.steps.show_cells(hanging([("·", words), *numbered]))
+        self.steps.setVisible(True)
         self.picture.show_picture(None)
         self.plan_button.setVisible(False)
         self.budget_button.setVisible(False)
@@ -328,10 +341,12 @@ class EnduranceView(StopView):
             return
         if isinstance(found, str):
             self.answer = None
-            self._show_nothing("How long it lasts is not known yet", f"{capitalised(found)}.")
+            title = "How long it lasts is not known yet"
+            self._show_nothing(title, f"{capitalised(found)}.", _STEPS)
             self.plan_button.setVisible(not self.bench.session.yard.read_only)
             return
         answer = self.answer = found.answer
+        self.steps.setVisible(False)
         self.plan_button.setVisible(False)
         self.headline.setText(headline(answer))
         tried = found.tried if isinstance(found.tried, Tried) else None
