@@ -84,16 +84,26 @@ class TestEndurance:
         asked = ("--store-wh", 1000, "--overhead-w", 0, "--load", "lamp=100 from 18 to 23",
                  "--tz", "America/Chicago", "--hours", 3)  # fmt: skip
         # Midnight in universal time is 19:00 in Chicago in June: the lamp is on all the time.
-        for start in ("2026-06-21T19:00", "2026-06-22T00:00+00:00"):
-            found = shell("endurance", *asked, "--start", start)
+        for start in (
+            ("--start", "2026-06-21T19:00"), ("--start", "2026-06-22T00:00+00:00"),
+            ("--date", "2026-06-21", "--start", "19:00"), ("--date", "2026-06-21", "--start", 19),
+            ("--start", "19:00"),
+        ):  # fmt: skip
+            found = shell("endurance", *asked, *start)
             assert found["left_wh"] == pytest.approx(700)
+
+    def test_a_day_alone_begins_at_midnight(self, shell):
+        day = shell("endurance", *NIGHT, *SITE, "--date", "2026-06-21", "--hours", 24)
+        assert day == shell("endurance", *NIGHT, *SITE, "--start", "2026-06-21", "--hours", 24)
 
     @pytest.mark.parametrize(
         "wrong",
         [
             ("--store-wh", 1000), (), ("--shown", 35), (*NIGHT, "--load", "fridge"),
             (*NIGHT, "--load", "fridge=90 dusty 0.4"), (*NIGHT, "--heat", "a kettle"),
-            (*NIGHT, "--lat", 43), (*NIGHT, "--start", "teatime"), (*NIGHT, "--parallel", 0),
+            (*NIGHT, "--lat", 43), (*NIGHT, "--start", "teatime"),
+            (*NIGHT, "--date", "teatime"), (*NIGHT, "--parallel", 0),
+            (*NIGHT, "--date", "2026-06-21", "--start", "2026-06-22"),
         ],
     )  # fmt: skip
     def test_wrong_usage(self, wrong_usage, wrong):
@@ -103,7 +113,9 @@ class TestEndurance:
         "values",
         [
             ("--store-wh", -1, "--overhead-w", 15), (*NIGHT, "--pack", 0),
-            (*NIGHT, "--load", "fridge=90 duty 3"), (*NIGHT, "--hours", 1e9),
+            (*NIGHT, "--load", "fridge=90 duty 3"),
+            (*NIGHT, "--load", "fridge=-90"), (*NIGHT, "--load", "fridge=90 duty -0.1"),
+            (*NIGHT, "--hours", 1e9),
             (*NIGHT, "--load", "lamp=5 from 18 to 30"), ("--shown", 100, "--after", "1:00:00"),
             (*NIGHT, "--heat", "1 L from 100 to 20 C in 0.85"),
         ],

@@ -41,10 +41,12 @@ _MOST_FACTOR = 50.0
 _HOUR = r"(\d{1,2}(?:\.\d+)?|\d{1,2}:[0-5]\d)(?:\s*h)?"
 _NUMBER = r"\d+(?:\.\d+)?"
 _LOAD = re.compile(
-    rf"(?P<name>[^=]*[^=\s])\s*=\s*(?P<watts>{_NUMBER})\s*(?P<kilo>k?)W?(?P<rest>.*)", re.IGNORECASE
+    rf"(?P<name>[^=]*[^=\s])\s*=\s*(?P<watts>-?{_NUMBER})\s*(?P<kilo>k?)W?(?P<rest>.*)",
+    re.IGNORECASE,
 )
-_DUTY = re.compile(rf"\bduty\s*({_NUMBER})\s*(%?)", re.IGNORECASE)
+_DUTY = re.compile(rf"\bduty\s*(-?{_NUMBER})\s*(%?)", re.IGNORECASE)
 _HOURS = re.compile(rf"\bfrom\s+{_HOUR}\s+to\s+{_HOUR}(?![\d.:])", re.IGNORECASE)
+_CLOCK = re.compile(r"\s*([01]?\d|2[0-3])(?::([0-5]\d))?(?:\s*h)?\s*")
 _INRUSH = re.compile(rf"\binrush\s*({_NUMBER})\s*(k?W|×|x)?", re.IGNORECASE)
 _HEAT = re.compile(
     rf"\s*({_NUMBER})\s*(?:l|kg|litres?|liters?)\s+from\s+(-?{_NUMBER})\s+to\s+({_NUMBER})"
@@ -92,7 +94,12 @@ def compute_endurance(
     ] = None,
     parallel: Annotated[int, typer.Option("--parallel", help="So many stations together.")] = 1,
     start: Annotated[
-        str | None, typer.Option("--start", metavar="YYYY-MM-DD[Thh:mm]", help="When it begins.")
+        str | None,
+        typer.Option("--start", metavar="[YYYY-MM-DDT]hh:mm", help="When it begins."),
+    ] = None,
+    date: Annotated[
+        str | None,
+        typer.Option("--date", metavar="YYYY-MM-DD", help="The day, if --start is an hour."),
     ] = None,
     shown: Annotated[
         float | None, typer.Option("--shown", help="The display says so many % now.")
@@ -127,7 +134,7 @@ def compute_endurance(
     _refuse_below(("--pack", min(pack or [1.0])), ("--surge-w", surge_w))
     loads = [_load(text) for text in load or ()]
     heat_wh = _heat(heat).from_outlet_wh if heat is not None else 0.0
-    begins, looked_at = _start(start, tz), hours if hours is not None else _DEFAULT_HOURS
+    begins, looked_at = _start(start, date, tz), hours if hours is not None else _DEFAULT_HOURS
     panels = _panels(lat, lon, tilt, azimuth, array_w)
     result, sun = None, None
     if store_wh is not None and overhead_w is not None:
@@ -269,16 +276,21 @@ def _heat(text: str) -> "Heating":
     return Heating(litres=float(found[1]), from_c=low, to_c=high, efficiency=efficiency)
 
 
-def _start(text: str | None, tz: ZoneInfo | None) -> datetime | None:
-    """A day, a day and a time, or a time of today where the site is."""
+def _start(text: str | None, date: str | None, tz: ZoneInfo | None) -> datetime | None:
+    """A day, a day and a time, or a time where the site is: of the day given, else of today."""
+    day = begin_of(date) if date is not None else None
     if text is None:
-        return None
-    clock = re.fullmatch(r"\s*([01]?\d|2[0-3]):([0-5]\d)\s*", text)
+        return day
+    clock = _CLOCK.fullmatch(text)
     if clock is not None:
-        return datetime.now(tz).replace(hour=int(clock[1]), minute=int(clock[2]), second=0)
+        at = day if day is not None else datetime.now(tz)
+        return at.replace(hour=int(clock[1]), minute=int(clock[2] or 0), second=0, microsecond=0)
     begins = begin_of(text)
     # Hours of the clock are those where the site is.
-    return begins.astimezone(tz) if tz is not None and begins.tzinfo is not None else begins
+    begins = begins.astimezone(tz) if tz is not None and begins.tzinfo is not None else begins
+    if day is not None and day.date() != begins.date():
+        raise typer.BadParameter(f"--start {quoted(text)} is not on --date {quoted(date or '')}")
+    return begins
 
 
 def _panels(*values: float | None) -> tuple[float, ...] | None:
