@@ -54,8 +54,9 @@ def test_without_a_budget_there_is_no_rank():
     found = ranked(
         [Contender(name="bare", value=0.99, budget=None), measured("one", 0.5, own=0.01)]
     )
-    assert found[0].rank is None and found[0].ties == ("one",)
-    assert found[1].rank == 1 and found[1].ties == ("bare",)
+    # Nothing is said of a figure without U: it neither ties nor wins, nor is it beaten.
+    assert found[0].rank is None and not found[0].ties and found[0].unsure == ("one",)
+    assert found[1].rank == 1 and not found[1].ties and found[1].unsure == ("bare",)
 
 
 def test_lower_is_better_where_it_is():

@@ -113,8 +113,27 @@ def test_figures_of_the_demo_by_hand(entrants):
     thd = line_up(entrants, "thd", asked)
     assert {place_of(r, thd) for r in thd.rows} == {"no ±, no place"}
     assert "none can be called better" in headline(thd, asked)
+    # 2.1 % beside 28.3 %, neither with a ±, is no tie.
+    assert not any(r.ties for r in thd.rows) and all(len(r.unsure) == 2 for r in thd.rows)
+    assert {c.place for c in contestants(thd)} == {"no ±, no place"}
     score = line_up(entrants, "score", asked)
     assert not score.rows and "not scored" in score.left_out[0].why
+
+
+def test_a_figure_without_u_takes_no_place_and_leaves_no_other_sure(entrants):
+    asked, about = Asked(), QUANTITIES["usable_ratio"]
+    third = named(entrants, "Sorrel")
+    bare = replace(about.find(third, asked), budget=None)
+    taking_part = [
+        replace(third, kept={("usable_ratio", asked): bare}) if each is third else each
+        for each in entrants
+    ]
+    found = line_up(taking_part, "usable_ratio", asked)
+    assert "of those with a ±, Fennel 2k is first" in headline(found, asked)
+    assert [place_of(row, found) for row in found.rows] == [
+        "1st to 2nd", "2nd to 3rd", "no ±, no place",
+    ]  # fmt: skip
+    assert [contestant.is_sure for contestant in contestants(found)] == [False, False, False]
 
 
 def test_ties_share_a_place(entrants):

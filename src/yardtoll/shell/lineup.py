@@ -81,14 +81,16 @@ def _as_json(made: Any) -> dict[str, Any]:
 
 def _as_table(made: Any) -> str:
     from yardtoll.report.tables.rows import table
-    from yardtoll.review.lineup.words import figure_of
+    from yardtoll.review.lineup.words import figure_of, place_of, ties_words
 
     rows = []
     for row in made.rows:
         figure = figure_of(row, made)
         load = f" at {row.load_w:.0f} W, {row.c_rate:.2f} C" if row.load_w is not None else ""
         run = f" in run {row.run}" if row.run is not None else ""
-        ties = f"; a tie with {', '.join(row.ties)}" if row.ties else ""
+        ties = f"; {ties_words(row)}" if row.ties else ""
+        if row.rank is None and len(made.rows) > 1:
+            ties = f"; {place_of(row, made)}"
         place = f"{row.rank}. {row.station}" if row.rank is not None else row.station
         rows.append((place, f"{figure}{load}{run}{ties}"))
     rows += [(left.station, f"left out: {left.why}") for left in made.left_out]

@@ -30,12 +30,14 @@ class Ranked:
 
     Attributes:
         rank: one more than those that are surely better; None without a budget.
-        ties: names of those that are neither surely better nor surely worse.
+        ties: names of those whose difference from it is within its U.
+        unsure: names of those of which nothing can be said, since one of the two has no budget.
     """
 
     name: str
     rank: int | None
     ties: tuple[str, ...]
+    unsure: tuple[str, ...] = ()
 
 
 def ranked(contenders: Sequence[Contender], *, higher_is_better: bool = True) -> list[Ranked]:
@@ -53,9 +55,16 @@ def ranked(contenders: Sequence[Contender], *, higher_is_better: bool = True) ->
             for j in range(count)
             if apart[i][j] and _is_better(contenders[j], one, higher_is_better)
         ]
-        ties = tuple(contenders[j].name for j in range(count) if j != i and not apart[i][j])
-        rank = len(better) + 1 if one.budget is not None else None
-        found.append(Ranked(name=one.name, rank=rank, ties=ties))
+        close = [j for j in range(count) if j != i and not apart[i][j]]
+        known = [j for j in close if own[i] is not None and own[j] is not None]
+        found.append(
+            Ranked(
+                name=one.name,
+                rank=len(better) + 1 if one.budget is not None else None,
+                ties=tuple(contenders[j].name for j in known),
+                unsure=tuple(contenders[j].name for j in close if j not in known),
+            )
+        )
     return found
 
 

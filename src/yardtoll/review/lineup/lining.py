@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yardtoll.core.compare.ranks import Contender, ranked
+from yardtoll.core.compare.ranks import Contender, Ranked, ranked
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.review.lineup.entrants import Asked, Entrant, Standing
 from yardtoll.review.lineup.quantities import QUANTITIES
@@ -15,6 +15,7 @@ class LineupRow:
     """One station in the line-up.
 
     Attributes:
+        unsure: those that cannot be called better or worse, for want of a U.
         low_place, high_place: the best and the worst place that it may have; the same where its
             rank is sure.
     """
@@ -29,6 +30,7 @@ class LineupRow:
     run: int | None
     rank: int | None
     ties: tuple[str, ...]
+    unsure: tuple[str, ...] = ()
     note: str = ""
     low_place: int | None = None
     high_place: int | None = None
@@ -90,15 +92,21 @@ def line_up(entrants: Sequence[Entrant], quantity: str, asked: Asked) -> Lineup:
             run=standing.run,
             rank=place.rank,
             ties=place.ties,
+            unsure=place.unsure,
             note=standing.note,
             low_place=place.rank,
-            high_place=place.rank + len(place.ties) if place.rank is not None else None,
+            high_place=_worst_place(place),
         )
         for (entrant, standing), place in zip(there, places, strict=True)
     ]
     sign = -1.0 if about.higher_is_better else 1.0
     rows.sort(key=lambda row: (row.rank is None, row.rank or 0, sign * row.value))
     return Lineup(quantity=quantity, rows=tuple(rows), left_out=tuple(left_out), currency=currency)
+
+
+def _worst_place(place: Ranked) -> int | None:
+    """Where all that it cannot be told from are better."""
+    return place.rank + len(place.ties) + len(place.unsure) if place.rank is not None else None
 
 
 def _most_used(there: Sequence[tuple[Entrant, Standing]]) -> str:

@@ -85,7 +85,7 @@ def contestants(lineup: Lineup) -> tuple[Contestant, ...]:
             whisker=scale * row.expanded if row.expanded is not None else None,
             figure=figure_of(row, lineup),
             place=", ".join(filter(None, (place_of(row, lineup), ties_words(row)))),
-            is_sure=row.rank is not None and not row.ties,
+            is_sure=row.rank is not None and row.low_place == row.high_place,
         )
         for row in lineup.rows
     ]
@@ -125,7 +125,7 @@ def words_of(entry: LineupRow | LeftOut, lineup: Lineup, answered: Answered) -> 
 
 
 def table_of(answered: Answered, names: Sequence[str]) -> tuple[list[str], list[list[str]]]:
-    """(titles, rows): a row a quantity, a column a station; "=" for ties, why where none stands."""
+    """(titles, rows): a row a quantity, a column a station; why where none stands."""
     rows = []
     for key, lineup in answered.lineups.items():
         about = QUANTITIES[key]

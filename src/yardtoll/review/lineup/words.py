@@ -62,12 +62,14 @@ def headline(lineup: Lineup, asked: Asked) -> str:
         return f"{what}: no figure has a ±, so that none can be called better"
     best = [row for row in rows if row.rank == 1]
     lead = best[0]
-    if len(best) == 1 and not lead.ties:
-        return f"{what}: {lead.station} is first, {figure_of(lead, lineup)}"
     tied = [lead.station, *lead.ties]
-    if len(tied) == len(rows):
-        return f"{what}: {_listed(tied)} tie"
-    return f"{what}: {_listed(tied)} share the first place"
+    if len(best) == 1 and not lead.ties:
+        said = f"{lead.station} is first, {figure_of(lead, lineup)}"
+    elif len(tied) == len(rows):
+        said = f"{_listed(tied)} tie"
+    else:
+        said = f"{_listed(tied)} share the first place"
+    return f"{what}: {'of those with a ±, ' if lead.unsure else ''}{said}"
 
 
 def reasons(lineup: Lineup) -> list[str]:
