@@ -99,6 +99,20 @@ def test_what_a_load_far_below_the_rating_does_not_show(entrants):
     assert why["Sorrel 300"] == "no load near its 300 W was held, 115 W at the most"
 
 
+def test_what_only_bounds_a_figure_is_not_compared(entrants):
+    tansy = replace(named(entrants, "Tansy"))
+    open_ended = "The panels gave no more than 293 W, so the input may take more."
+    tansy.__dict__["findings"] = tuple(
+        replace(f, lower_bound=True, why_bound=open_ended) if f.kind == "solar_w" else f
+        for f in named(entrants, "Tansy").findings
+    )
+    found = line_up([tansy, named(entrants, "Fennel")], "solar_w", Asked())
+    assert [left.why for left in found.left_out] == [
+        "run 4 gives a bound only: the panels gave no more than 293 W, so the input may take more",
+        "no run on solar panels alone shows five minutes of its watts",
+    ]
+
+
 def test_figures_of_the_demo_by_hand(entrants):
     asked = Asked()
     row = {r.station: r for r in line_up(entrants, "three_way", asked).rows}["Fennel 2k"]
@@ -211,7 +225,7 @@ def test_the_picture_puts_the_best_first_and_the_reasons_below_the_axis(entrants
     drawn = scene.scene()
     dots = [item for item in drawn.items if isinstance(item, Dot)]
     assert len(dots) == 1 and dots[0].at[1] == ROW_H / 2
-    why = next(i for i in drawn.items if isinstance(i, Words) and i.text.startswith("no solar run"))
+    why = next(i for i in drawn.items if isinstance(i, Words) and i.text.startswith("no run on"))
     assert why.y > ROW_H + 30 and scene.row_at(why.y) == 1
     assert scene.row_at(ROW_H + 10) == -1 and "Tansy 1200 292.8 ± 3.8 W" in drawn.title
 

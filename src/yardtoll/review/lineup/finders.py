@@ -245,13 +245,20 @@ def by_finding(kind: str, missing: str) -> Find:
     """By the latest finding of a kind that is no bound and in no doubt."""
 
     def find(entrant: Entrant, asked: Asked) -> Standing | str:  # noqa: ARG001 - no load is on
-        found = [f for f in entrant.findings if f.kind == kind and not f.lower_bound]
+        every = [f for f in entrant.findings if f.kind == kind]
+        found = [f for f in every if not f.lower_bound]
         if not found:
-            return missing
+            return _bound_reason(every[-1]) if every else missing
         sound = _sound(found)
         return sound if isinstance(sound, str) else _standing(sound[-1])
 
     return find
+
+
+def _bound_reason(bound: Finding) -> str:
+    """Why a figure that the station may better is none to compare."""
+    why = bound.why_bound.rstrip(".")
+    return f"run {_number(bound)} gives a bound only: {why[:1].lower()}{why[1:]}"
 
 
 def _sound(found: list[Finding]) -> list[Finding] | str:

@@ -106,7 +106,7 @@ _ALL = (
     Quantity(
         key="solar_w",
         title="Solar, sustained",
-        find=by_finding("solar_w", "no solar run held its input for five minutes"),
+        find=by_finding("solar_w", "no run on solar panels alone shows five minutes of its watts"),
         higher_is_better=True,
         unit="W",
         method=_testing("solar_w"),
