@@ -130,6 +130,8 @@ def test_figures_of_the_demo_by_hand(entrants):
     # 2.1 % beside 28.3 %, neither with a ±, is no tie.
     assert not any(r.ties for r in thd.rows) and all(len(r.unsure) == 2 for r in thd.rows)
     assert {c.place for c in contestants(thd)} == {"no ±, no place"}
+    said = class_words(thd.rows[0], thd, entrants, asked, ())
+    assert said == "Among middle ones, 2 in all: from 2.1 % to 3.4 %, no place without a ±"
     score = line_up(entrants, "score", asked)
     assert not score.rows and "not scored" in score.left_out[0].why
 

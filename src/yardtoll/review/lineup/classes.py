@@ -64,6 +64,8 @@ def class_words(
         for value, budget in (figures[0], figures[(len(figures) - 1) // 2], figures[-1])
     )
     middle = f"typical {typical}, " if len(figures) > _FEWEST_TYPICAL else ""
+    if place is None:
+        return f"{name}, {len(figures)} in all: from {best} to {worst}, no place without a ±"
     return f"{name} {_place(place, len(figures))}; best {best}, {middle}worst {worst}"
 
 
@@ -71,8 +73,6 @@ def _contender(entrant: Entrant, value: float, budget: Budget | None) -> Contend
     return Contender(name=entrant.name, value=value, budget=budget, bench=entrant.bench)
 
 
-def _place(place: tuple[int, int] | None, count: int) -> str:
-    if place is None:
-        return f"without a place, for its ± is not known, of {count}"
+def _place(place: tuple[int, int], count: int) -> str:
     low, high = map(in_letters, place)
     return f"{low} of {count}" if low == high else f"{low} to {high} of {count}"
