@@ -143,6 +143,9 @@ class TestVerdictRails:
             QTest.keyClick(rails, key)
         assert (chosen, opened) == ([1, 2], [2])
         assert rails.accessibleDescription() == "Run 3: too close to call, 85 %"
+        QTest.keyClick(rails, Qt.Key.Key_End)
+        QTest.keyClick(rails, Qt.Key.Key_Home)
+        assert chosen == [1, 2, len(ROWS) - 1, 0]
 
     def test_clicks_choose_and_open(self, shown):
         rails, opened = shown(VerdictRails()), []

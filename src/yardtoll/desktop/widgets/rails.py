@@ -1,0 +1,93 @@
+"""Rows under one another of which one is chosen, by click or keys."""
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
+
+
+class Rails(QWidget):
+    """What all pictures of rows have in common; a subclass draws them.
+
+    Args:
+        name: what the picture is, for those who hear it.
+
+    Signals:
+        row_chosen(index): by click or arrow keys.
+        row_opened(index): by Enter or double click.
+    """
+
+    row_chosen = Signal(int)
+    row_opened = Signal(int)
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.chosen = 0
+        self._is_ringed = False
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(name)
+        theme.changed.connect(self.update)
+
+    def row_count(self) -> int:
+        """How many rows there are."""
+        raise NotImplementedError
+
+    def row_at(self, y: float) -> int:
+        """The row at a height, -1 for none."""
+        raise NotImplementedError
+
+    def described(self) -> str:
+        """The chosen row in words, for those who hear it."""
+        raise NotImplementedError
+
+    def choose(self, index: int) -> None:
+        """Choose a row."""
+        if 0 <= index < self.row_count() and index != self.chosen:
+            self.chosen = index
+            self.describe()
+            self.row_chosen.emit(index)
+            self.update()
+
+    def describe(self) -> None:
+        """Say the chosen row to those who hear it."""
+        if self.chosen < self.row_count():
+            self.setAccessibleDescription(self.described())
+
+    def paint_ring(self, painter: QPainter, top: float, height: float) -> None:
+        """Show where the keys go, once keys are used."""
+        if self.hasFocus() and self._is_ringed:
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.drawRect(QRectF(1, top + 1, self.width() - 2, height - 2))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._is_ringed = False
+        self.choose(self.row_at(event.position().y()))
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        row = self.row_at(event.position().y())
+        if row >= 0:
+            self.row_opened.emit(row)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        self._is_ringed = True
+        last = self.row_count() - 1
+        moves = {
+            Qt.Key.Key_Up: self.chosen - 1,
+            Qt.Key.Key_Down: self.chosen + 1,
+            Qt.Key.Key_Home: 0,
+            Qt.Key.Key_End: last,
+        }
+        key = Qt.Key(event.key())
+        if key in moves:
+            self.choose(moves[key])
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and last >= 0:
+            self.row_opened.emit(self.chosen)
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self._is_ringed = event.reason() in KEYBOARD_REASONS
+        super().focusInEvent(event)
