@@ -21,11 +21,11 @@ class LineupRails(Rails):
     """Stations under one another."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Stations side by side", parent)
+        super().__init__("Stations side by side", ROW_H, parent)
         self.rows: tuple[Contestant, ...] = ()
         self._title = self._unit = ""
         self._left_is_better = False
-        self._row_h, self._room = ROW_H, 0
+        self._room = 0
         copying = QAction("Copy the picture", self)
         copying.triggered.connect(
             lambda _=False: QGuiApplication.clipboard().setPixmap(self.grab())
@@ -43,14 +43,13 @@ class LineupRails(Rails):
         names = [row.name for row in rows]
         self.chosen = names.index(name) if name in names else 0
         self.fit_to(self._room)
-        self.describe()
-        self.update()
+        self.say_rows([f"{row.name}: {row.figure or row.why}, {row.place}" for row in rows])
 
     def fit_to(self, room: int) -> None:
         """Let few rows stand further apart in so many pixels of height."""
         self._room = room
         each = (room - AXIS_H) / max(len(self.rows), 1)
-        self._row_h = min(max(each, ROW_H), TALLEST_ROW)
+        self.row_h = min(max(each, ROW_H), TALLEST_ROW)
         self.setFixedHeight(int(self.scene_for(float(max(self.width(), 400))).height) + 1)
 
     def scene_for(self, width: float, palette: Palette | None = None) -> LineupScene:
@@ -63,18 +62,11 @@ class LineupRails(Rails):
             palette=palette or theme.tokens,
             chosen=self.chosen if palette is None else -1,
             left_is_better=self._left_is_better,
-            row_h=self._row_h if palette is None else ROW_H,
+            row_h=self.row_h if palette is None else ROW_H,
         )
-
-    def row_count(self) -> int:
-        return len(self.rows)
 
     def row_at(self, y: float) -> int:
         return self.scene_for(float(self.width())).row_at(y)
-
-    def described(self) -> str:
-        row = self.rows[self.chosen]
-        return f"{row.name}: {row.figure or row.why}, {row.place}"
 
     def sizeHint(self) -> QSize:
         return QSize(800, int(ROW_H * max(len(self.rows), 1)) + 40)
@@ -84,4 +76,4 @@ class LineupRails(Rails):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             paint_scene(painter, self.scene_for(float(self.width())).scene())
             top = self.scene_for(float(self.width())).top_of(self.chosen)
-            self.paint_ring(painter, float(int(top)), float(int(self._row_h)))
+            self.paint_ring(painter, float(int(top)), float(int(self.row_h)))

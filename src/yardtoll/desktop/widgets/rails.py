@@ -1,5 +1,7 @@
 """Rows under one another of which one is chosen, by click or keys."""
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -13,6 +15,7 @@ class Rails(QWidget):
 
     Args:
         name: what the picture is, for those who hear it.
+        row_h: height of a row, px.
 
     Signals:
         row_chosen(index): by click or arrow keys.
@@ -22,39 +25,38 @@ class Rails(QWidget):
     row_chosen = Signal(int)
     row_opened = Signal(int)
 
-    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+    def __init__(self, name: str, row_h: float, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.chosen = 0
+        self.chosen, self.row_h = 0, row_h
+        self._spoken: tuple[str, ...] = ()
         self._is_ringed = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(name)
         theme.changed.connect(self.update)
 
-    def row_count(self) -> int:
-        """How many rows there are."""
-        raise NotImplementedError
+    def say_rows(self, spoken: Sequence[str]) -> None:
+        """What each row says to those who hear it; there are as many rows."""
+        self._spoken = tuple(spoken)
+        self._say_chosen()
+        self.update()
 
     def row_at(self, y: float) -> int:
-        """The row at a height, -1 for none."""
-        raise NotImplementedError
-
-    def described(self) -> str:
-        """The chosen row in words, for those who hear it."""
-        raise NotImplementedError
+        """The row at a height, -1 for none; rows of one height from the top on."""
+        row = int(y // self.row_h)
+        return row if 0 <= row < len(self._spoken) else -1
 
     def choose(self, index: int) -> None:
         """Choose a row."""
-        if 0 <= index < self.row_count() and index != self.chosen:
+        if 0 <= index < len(self._spoken) and index != self.chosen:
             self.chosen = index
-            self.describe()
+            self._say_chosen()
             self.row_chosen.emit(index)
             self.update()
 
-    def describe(self) -> None:
-        """Say the chosen row to those who hear it."""
-        if self.chosen < self.row_count():
-            self.setAccessibleDescription(self.described())
+    def _say_chosen(self) -> None:
+        if self.chosen < len(self._spoken):
+            self.setAccessibleDescription(self._spoken[self.chosen])
 
     def paint_ring(self, painter: QPainter, top: float, height: float) -> None:
         """Show where the keys go, once keys are used."""
@@ -73,7 +75,7 @@ class Rails(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         self._is_ringed = True
-        last = self.row_count() - 1
+        last = len(self._spoken) - 1
         moves = {
             Qt.Key.Key_Up: self.chosen - 1,
             Qt.Key.Key_Down: self.chosen + 1,

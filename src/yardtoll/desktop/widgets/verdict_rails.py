@@ -17,9 +17,8 @@ class VerdictRails(Rails):
     """Verdicts under one another."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Verdicts", parent)
+        super().__init__("Verdicts", ROW_H, parent)
         self._rows: list[RailRow] = []
-        self._row_h = ROW_H
         self._room = 0
 
     def show_rows(self, rows: list[RailRow]) -> None:
@@ -27,34 +26,22 @@ class VerdictRails(Rails):
         self._rows = rows
         self.chosen = min(self.chosen, max(len(rows) - 1, 0))
         self.fit_to(self._room)
-        self.describe()
-        self.update()
+        self.say_rows([f"{row.title}: {row.word}, {row.figure}" for row in rows])
 
     def fit_to(self, room: int) -> None:
         """Let few rows stand further apart in ``room`` pixels of height."""
         self._room = room
         count = max(len(self._rows), 1)
-        self._row_h = min(max(room // count, ROW_H), TALLEST_ROW)
-        self.setFixedHeight(count * self._row_h + 1)
+        self.row_h = min(max(room // count, ROW_H), TALLEST_ROW)
+        self.setFixedHeight(int(count * self.row_h) + 1)
 
     def show_chosen_in(self, area: QScrollArea) -> None:
         """Scroll so that the chosen row is seen."""
-        middle = int((self.chosen + 0.5) * self._row_h)
-        area.ensureVisible(0, self.y() + middle, 0, self._row_h)
-
-    def row_count(self) -> int:
-        return len(self._rows)
-
-    def row_at(self, y: float) -> int:
-        row = int(y // self._row_h)
-        return row if row < len(self._rows) else -1
-
-    def described(self) -> str:
-        row = self._rows[self.chosen]
-        return f"{row.title}: {row.word}, {row.figure}"
+        middle = int((self.chosen + 0.5) * self.row_h)
+        area.ensureVisible(0, self.y() + middle, 0, int(self.row_h))
 
     def sizeHint(self) -> QSize:
-        return QSize(900, max(len(self._rows), 1) * self._row_h + 1)
+        return QSize(900, int(max(len(self._rows), 1) * self.row_h) + 1)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         with QPainter(self) as painter:
@@ -63,11 +50,11 @@ class VerdictRails(Rails):
                 self._paint_row(painter, index, row)
 
     def _paint_row(self, painter: QPainter, index: int, row: RailRow) -> None:
-        top, chosen = index * self._row_h, index == self.chosen
+        top, chosen = index * self.row_h, index == self.chosen
         scene = RailScene(
             row=row,
             width=self.width(),
-            height=self._row_h,
+            height=self.row_h,
             palette=theme.tokens,
             top=top,
             is_chosen=chosen,
@@ -75,4 +62,4 @@ class VerdictRails(Rails):
         for item in scene.items():
             paint_item(painter, item)
         if chosen:
-            self.paint_ring(painter, top, self._row_h)
+            self.paint_ring(painter, top, self.row_h)
