@@ -15,7 +15,7 @@ from tests.coverage.stations import Meter, a_station
 from yardtoll.core.endurance.outage import through_outage
 from yardtoll.core.endurance.spread import spread_of
 from yardtoll.demo.yard import fresh_demo
-from yardtoll.review.analysis import analyses_of
+from yardtoll.review.analysis import analyse_records, analyses_of
 from yardtoll.review.endurance.answer import Cause, answer_of
 from yardtoll.review.endurance.build import inputs_of, outage_of
 from yardtoll.review.endurance.clear_sky import clear_sky
@@ -23,11 +23,20 @@ from yardtoll.review.endurance.edits import moved, usual_outage, with_packs, wit
 from yardtoll.review.endurance.picture import picture_of
 from yardtoll.review.endurance.sky import measured_day
 from yardtoll.review.endurance.store import charge_share, measured_store
-from yardtoll.review.endurance.tried import appliance_from, tried_in, tried_words
+from yardtoll.review.endurance.tried import appliance_from, has_appliance, tried_in, tried_words
 from yardtoll.review.endurance.words import answer_budget, headline, rests_on, warnings
 from yardtoll.review.station.fitted import delivered_at, fitted_covariance
 from yardtoll.review.station.runs import station_runs
-from yardtoll.store.records import OutageFeed, OutageUse, Site, SolarArray, StoredOutage
+from yardtoll.store.records import (
+    TYPED,
+    OutageFeed,
+    OutageUse,
+    Reading,
+    ReadingKind,
+    Site,
+    SolarArray,
+    StoredOutage,
+)
 from yardtoll.store.site_time import show_in, shown_zone, zone_of
 from yardtoll.store.yard_file import YardFile
 
@@ -232,6 +241,30 @@ def test_a_fridge_is_learned_and_the_forecast_held_against_it(demo):
     off = replace(outage, uses=(OutageUse(name="Fridge", watts=30, duty=0.4),))
     wrong = answer_of(inputs_of(off, station, runs, claims, None))
     assert "outside its ±" in tried_words(tried_in(run, wrong), wrong)[0] or wrong.result.lasts
+
+
+def test_an_outage_by_notes_is_held_against_the_forecast_too(demo):
+    station, runs, claims, (outage,) = demo[0]["tansy"]
+    logged = next(a for a in runs.analyses if a.run.id == outage.run_id)
+    lines = ((0, 0, 62, 100), (5, 310, 61, 72), (10, 620, 61, 43))
+    kinds = (ReadingKind.METER_WH, ReadingKind.METER_W, ReadingKind.SOC)
+    readings = tuple(
+        Reading(run_id=0, time_s=3600 * hour, kind=kind.value, value=value)
+        for hour, *values in lines
+        for kind, value in zip(kinds, values, strict=True)
+    )
+    records = replace(
+        logged.records, run=replace(logged.run, origin=TYPED), readings=readings, marks=(),
+        recordings=(),
+    )  # fmt: skip
+    noted = analyse_records(records, ())
+    assert has_appliance(noted) and "too few samples" in appliance_from(noted, "Fridge")
+    answer = answer_of(inputs_of(outage, station, runs, claims, None))
+    tried = tried_in(noted, answer)
+    assert tried.hours == pytest.approx(10) and tried.shown == (10.0, 43)
+    # 57 points in 10 h leave 43 for 7 h 33 min.
+    assert tried.more.hours == pytest.approx(10 * 43 / 57)
+    assert [h for h, _ in tried.course] == [0.0, 5.0, 10.0]
 
 
 def test_edits_keep_names_apart_and_starts_on_the_quarter(demo):
