@@ -65,7 +65,7 @@ def test_the_ratings_of_a_new_station_are_its_first_claims(claims):
         ("rated_wh", 1000, "label"), ("continuous_w", 1200, "label"),
     ]  # fmt: skip
     assert claims.headline.text() == "2 claims for Clover 1k; nothing contradicts"
-    claims.bench.session.undo_stack.undo()  # one step for all of it
+    claims.bench.session.undo()  # one step for all of it
     assert claims.bench.session.station is None
 
 
@@ -83,7 +83,7 @@ def test_a_pasted_listing_is_confirmed_and_contradictions_are_explained(claims):
     ]  # fmt: skip
     said = " ".join(words(claims))
     assert "label says 1000 Wh, listing says 1100 Wh" in said
-    claims.bench.session.undo_stack.undo()
+    claims.bench.session.undo()
     assert len(stored(claims)) == 2
 
 
@@ -249,8 +249,8 @@ class TestPhotos:
         in_dialog(caption, PhotoDialog)
         claims.photos.itemActivated.emit(claims.photos.item(0))
         assert yard.photos(station.id)[0].caption == "From the front"
-        claims.bench.session.undo_stack.undo()
-        claims.bench.session.undo_stack.undo()
+        claims.bench.session.undo()
+        claims.bench.session.undo()
         assert yard.photos(station.id) == []
 
     def test_what_cannot_be_kept_is_one_sentence(self, qtbot, tmp_path, picture):

@@ -75,7 +75,7 @@ class TestIrradianceLog:
         worked_out(qtbot, demo)
         assert sun.solar.page.figures != before
         assert "is attached to run 4" in demo.notice.text
-        demo.bench.session.undo_stack.undo()
+        demo.bench.session.undo()
         worked_out(qtbot, demo)
         assert sun.solar.page.figures == before
 
@@ -89,7 +89,7 @@ class TestIrradianceLog:
         keep_irradiance(demo.bench.session, run, 5.0, trace)
         (kept,) = [r for r in yard.recordings(run.id) if r.role == Role.IRRADIANCE.value]
         assert (kept.name, kept.offset_s) == ("again", 5.0)
-        demo.bench.session.undo_stack.undo()
+        demo.bench.session.undo()
         assert [r for r in yard.recordings(run.id) if r.role == Role.IRRADIANCE.value] == [first]
 
 

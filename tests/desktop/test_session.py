@@ -1,5 +1,7 @@
 """The open yard in the window: undo of every kind of edit, results kept while they stand."""
 
+import sqlite3
+from contextlib import closing
 from dataclasses import replace
 
 import pytest
@@ -11,6 +13,7 @@ from yardtoll.desktop.workbench.jobs import Jobs
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.review.analysis import analyse_run
+from yardtoll.store.errors import BusyYardError
 from yardtoll.store.importing import keep_imported_run
 from yardtoll.store.logs.read import read_log
 from yardtoll.store.records import Mark, Meter, Run, Station
@@ -43,11 +46,33 @@ def test_adding_editing_and_removing_are_undone_in_turn(session):
     stack = session.undo_stack
     assert stack.undoText() == "Remove the load Lamp"
     for expected in ([65.0], [60.0], []):
-        stack.undo()
+        session.undo()
         assert [found.settings[0].watts for found in session.yard.loads()] == expected
     for expected in ([60.0], [65.0], []):
-        stack.redo()
+        session.redo()
         assert [found.settings[0].watts for found in session.yard.loads()] == expected
+
+
+def test_a_step_that_cannot_be_kept_is_not_taken(session):
+    load = session.add(one_setting("Lamp", 60.0), "Add the load Lamp")
+    with session.together("Two at once"):
+        session.edit(replace(load, name="Bulb"), "edit")
+        session.add(one_setting("Kettle", 1500.0), "add")
+    with closing(sqlite3.connect(session.path)) as other:
+        other.execute("BEGIN IMMEDIATE")
+        with pytest.raises(BusyYardError):
+            session.undo()
+        assert {found.name for found in session.yard.loads()} == {"Bulb", "Kettle"}
+        other.rollback()
+    assert session.undo() == "Two at once"
+    assert [found.name for found in session.yard.loads()] == ["Lamp"]
+    with closing(sqlite3.connect(session.path)) as other:
+        other.execute("BEGIN IMMEDIATE")
+        with pytest.raises(BusyYardError):
+            session.redo()
+    assert [found.name for found in session.yard.loads()] == ["Lamp"]
+    assert session.redo() == "Two at once"
+    assert {found.name for found in session.yard.loads()} == {"Bulb", "Kettle"}
 
 
 def test_an_edit_that_changes_nothing_is_none(session):
@@ -62,7 +87,7 @@ def test_a_removed_station_gives_way_to_another(session):
     session.choose_station(second.id)
     session.remove(second, "remove")
     assert session.station == first
-    session.undo_stack.undo()
+    session.undo()
     assert session.station.name == "B"
 
 
@@ -70,7 +95,7 @@ def test_undo_of_a_mark_leaves_the_samples(session, run):
     mark = session.yard.put(Mark(run_id=run.id, time_s=5, word="Odd"))
     session.note_added(mark, "Mark")
     before = session.yard.trace(run.id).time_s.size
-    session.undo_stack.undo()
+    session.undo()
     assert session.yard.marks(run.id) == []
     assert session.yard.trace(run.id).time_s.size == before
 

@@ -202,7 +202,7 @@ class TestSolarRun:
         worked_out(qtbot, demo)
         assert demo.bench.session.yard.get(Run, sun.run_id).conditions.arrays == (3,)
         assert "Small folding panel, 100 W" in sun.solar.subtitle.text()
-        demo.bench.session.undo_stack.undo()
+        demo.bench.session.undo()
         worked_out(qtbot, demo)
         assert sun.solar.page.figures == before.figures
 
@@ -232,7 +232,7 @@ class TestSolarRun:
         sun.plane_chosen()
         worked_out(qtbot, demo)
         assert shown_of(sun.solar.page)["Expected"] != before
-        demo.bench.session.undo_stack.undo()
+        demo.bench.session.undo()
         worked_out(qtbot, demo)
         assert shown_of(sun.solar.page)["Expected"] == before
 

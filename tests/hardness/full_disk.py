@@ -9,6 +9,7 @@ import shutil
 import subprocess
 import tempfile
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -16,6 +17,7 @@ from tests.hardness.kills import LOG, OLD, Outcome, _demo, prepared
 
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.desktop.workbench.session import Session
 from yardtoll.report.sheet.render import sheet_html
 from yardtoll.review.sheet.build import build_sheet
 from yardtoll.store.errors import BusyYardError, FullDiskError, StoreError
@@ -164,8 +166,40 @@ def sheet(folder: Path, left_bytes: int) -> str:
     return ""
 
 
+def undo(folder: Path, left_bytes: int) -> str:
+    """Edits, steps back and on: a step that failed was not taken, and is when there is room."""
+    with YardFile.create(folder / "u.yard", "K") as yard:
+        yard.put(Station(name="0", rated_wh=1, rated_w=1))
+        session = Session(yard)
+        done, undone, full = ["0"], [""], False
+        with filled(folder, min(left_bytes, 60_000)):
+            for number in range(1, 2000):
+                try:
+                    if number % 3 == 1:
+                        session.edit(replace(yard.stations()[0], name=str(number)), "edit")
+                        done.append(str(number))
+                    elif number % 3 == 2:
+                        session.undo()
+                        undone.append(done.pop())
+                    else:
+                        session.redo()
+                        done.append(undone.pop())
+                except (FullDiskError, BusyYardError):
+                    full = True
+                    break
+            there = yard.stations()[0].name
+        if not full:
+            return "the disk never was full"
+        if there != done[-1]:
+            return f"{done[-1]} was said, {there} is there"
+        if session.undo_stack.canUndo():
+            session.undo()
+            done.pop()
+        return "" if yard.stations()[0].name == done[-1] else "the step afterwards"
+
+
 KINDS = {
-    "record": record, "create": create, "migrate": migrate, "import": bring_in,
+    "undo": undo, "record": record, "create": create, "migrate": migrate, "import": bring_in,
     "export": export, "sheet": sheet,
 }  # fmt: skip
 

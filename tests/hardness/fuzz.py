@@ -25,6 +25,7 @@ from yardtoll.bench.profiles.files import load_profile
 from yardtoll.core.charge.analysis import ChargeWindow
 from yardtoll.core.charge.noted import recharge_of_notes
 from yardtoll.core.claims.reading.read import read_claims
+from yardtoll.core.conformance.scorecard import ScorePoint
 from yardtoll.core.discharge.analysis import Rating, analyse_discharge
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.notes.read import read_notes
@@ -39,7 +40,9 @@ from yardtoll.store.load_file import read_loads
 from yardtoll.store.logs.irradiance import read_irradiance
 from yardtoll.store.logs.read import read_log
 from yardtoll.store.package.reading import read_package
+from yardtoll.store.records import ScoreTemplate
 from yardtoll.store.scope_files import read_capture, read_sound
+from yardtoll.store.score_templates import read_template, write_template
 from yardtoll.store.station_library import read_library
 from yardtoll.store.yard_file import YardFile
 
@@ -219,6 +222,14 @@ def _sound_library() -> list[bytes]:
     ]
 
 
+def _sound_scorecard() -> list[bytes]:
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "card.json"
+        points = (ScorePoint(title="Quiet", quantity="sound", sign="<=", limit=45.0),)
+        write_template(ScoreTemplate(name="Nights", version=1, points=points), path)
+        return [path.read_bytes()]
+
+
 def _sound_profiles() -> list[bytes]:
     folder = ROOT / "src" / "yardtoll" / "bench" / "profiles"
     return [path.read_bytes() for path in folder.glob("*.toml")]
@@ -287,6 +298,7 @@ READERS = {
     "loads (JSON)": Reader(
         "loads.json", read_loads, lambda: [(EXAMPLES / "loads.json").read_bytes()]
     ),
+    "scorecard (JSON)": Reader("card.json", read_template, _sound_scorecard),
     "log (CSV)": Reader("log.csv", read_log, _sound_logs, 500),
     "irradiance (CSV)": Reader("sun.csv", read_irradiance, _sound_logs, 500),
     "yard": Reader("y.yard", _read_yard, _sound_yard, 300),

@@ -69,6 +69,28 @@ for n in range(1, 1_000_000):
     yard.put(replace(station, name=str(n)))
     print(n, flush=True)
 """
+UNDO = """
+import sys
+from dataclasses import replace
+from pathlib import Path
+from PySide6.QtCore import QCoreApplication
+from yardtoll.desktop.workbench.session import Session
+from yardtoll.store.records import Station
+from yardtoll.store.yard_file import YardFile
+app = QCoreApplication([])
+yard = YardFile.create(Path(sys.argv[1]) / "u.yard", "K")
+yard.put_all([Station(name="0", rated_wh=1, rated_w=1), Station(name="0", rated_wh=1, rated_w=1)])
+session = Session(yard)
+for n in range(1, 1_000_000):
+    with session.together("both"):
+        for station in yard.stations():
+            session.edit(replace(station, name=str(n)), "one")
+    session.undo()
+    session.redo()
+    session.undo()
+    print(n, flush=True)
+    session.redo()
+"""
 MIGRATE = """
 import sys
 from pathlib import Path
@@ -142,6 +164,16 @@ def edit(folder: Path, after_s: float) -> str:
     return "" if name >= said else f"edit {said}, {name} is there"
 
 
+def undo(folder: Path, after_s: float) -> str:
+    """A step of two edits, and back, and on, and back: before the next begins it is kept."""
+    lines = killed(UNDO, [str(folder)], after_s)
+    with YardFile.open(folder / "u.yard") as yard:
+        names = [int(station.name) for station in yard.stations()]
+    said = int(lines[-1] or 0) if lines else 0
+    # The next step's edits are kept one by one, undo and redo both at once.
+    return "" if min(names) >= said - 1 and max(names) <= said + 1 else f"step {said}: {names}"
+
+
 def migrate(folder: Path, after_s: float) -> str:
     """The old yard, or the new one, with everything; no cut copy with a good name."""
     path = folder / "old.yard"
@@ -212,6 +244,7 @@ def pdf(folder: Path, after_s: float) -> str:
 KINDS: dict[str, tuple[Callable[[Path, float], str], float]] = {
     "record": (record, 0.6),
     "edit": (edit, 0.6),
+    "undo": (undo, 0.9),
     "migrate": (migrate, 0.6),
     "create": (create, 0.25),
     "import": (bring_in, 1.5),

@@ -7,7 +7,7 @@ pytestmark = pytest.mark.study
 SEED = 2026
 
 
-@pytest.mark.parametrize("kind", ["record", "edit", "migrate", "create"])
+@pytest.mark.parametrize("kind", ["record", "edit", "undo", "migrate", "create"])
 def test_killed_at_a_random_moment(kind):
     outcome = kills.kill_many(kind, 2, SEED)
     assert outcome.tried == 2 and not outcome.lost, outcome.said

@@ -40,7 +40,7 @@ from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.running.live_figures import live_figures
-from yardtoll.store.errors import StoreError
+from yardtoll.store.errors import StoreError, YardError
 from yardtoll.store.records import Run, RunState
 from yardtoll.store.shown_region import keep_as_written
 from yardtoll.store.site_time import now as now_here
@@ -356,16 +356,21 @@ class MainWindow(QMainWindow):
 
     def undo(self) -> None:
         """Take the last edit back."""
-        stack = self.bench.session.undo_stack if self.bench else None
-        if stack is not None and stack.canUndo():
-            text = stack.undoText()
-            stack.undo()
-            self.say(f"Undone: {text}.", "Redo", self.redo)
+        session = self.bench.session if self.bench else None
+        if session is not None and session.undo_stack.canUndo():
+            try:
+                self.say(f"Undone: {session.undo()}.", "Redo", self.redo)
+            except YardError as error:
+                self.say(f"Not undone: {error}.", "Try again", self.undo)
 
     def redo(self) -> None:
         """Do again what was taken back."""
-        if self.bench is not None:
-            self.bench.session.undo_stack.redo()
+        session = self.bench.session if self.bench else None
+        if session is not None and session.undo_stack.canRedo():
+            try:
+                session.redo()
+            except YardError as error:
+                self.say(f"Not done again: {error}.", "Try again", self.redo)
 
     # what is shown around the views
 

@@ -1,6 +1,6 @@
 """The open yard as the window sees it: its records, the chosen station, and undo for every edit."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from yardtoll.core.conformance.yardsticks import Basis, Yardstick
+from yardtoll.store.errors import YardError
 from yardtoll.store.records import (
     Entry,
     Mark,
@@ -45,6 +46,7 @@ class Session(QObject):
         super().__init__(parent)
         self.yard = yard
         self.undo_stack = QUndoStack(self)
+        self._step = _Step()
         stations = yard.stations()
         self._station_id = stations[0].id if stations else None
         if stations and (runs := yard.runs()):
@@ -79,7 +81,7 @@ class Session(QObject):
     def add(self, record: R, text: str) -> R:
         """Put a new record; undo takes it out of sight again."""
         kept = self.yard.put(record)
-        self.undo_stack.push(_Put(self, _out_of_sight(kept), kept, text))
+        self._done([_out_of_sight(kept)], [kept], text)
         return kept
 
     @contextmanager
@@ -91,13 +93,53 @@ class Session(QObject):
         finally:
             self.undo_stack.endMacro()
 
+    def undo(self) -> str:
+        """Take the last edit back, all that belongs to it or nothing; its words are returned.
+
+        Raises:
+            YardError: the yard cannot be written now; it can be tried again.
+        """
+        text = self.undo_stack.undoText()
+        self._go(self.undo_stack.undo, self.undo_stack.redo)
+        return text
+
+    def redo(self) -> str:
+        """Do again what was taken back last.
+
+        Raises:
+            YardError: the yard cannot be written now; it can be tried again.
+        """
+        text = self.undo_stack.redoText()
+        self._go(self.undo_stack.redo, self.undo_stack.undo)
+        return text
+
+    def _go(self, step: Callable[[], None], back: Callable[[], None]) -> None:
+        self._step.records = []
+        try:
+            step()
+            try:
+                self.yard.put_all(self._step.records)
+            except YardError:
+                # Qt's stack is one step on already; what it says must be what the yard holds.
+                back()
+                raise
+        finally:
+            self._step.records = None
+        self.changed.emit()
+
+    def _done(self, before: Sequence[Record], after: Sequence[Record], text: str) -> None:
+        """An edit that is kept becomes one that undo takes back."""
+        self.undo_stack.push(_Put(self._step, before, after, text))
+        self.changed.emit()
+
     def note_added(self, record: Mark | Reading | Recording | Photo | Run, text: str) -> None:
         """Make a mark, reading, photo or run that is already kept one that undo takes back."""
-        self.undo_stack.push(_Put(self, _out_of_sight(record), record, text))
+        self.note_all_added([record], text)
 
     def note_all_added(self, records: Sequence[Record], text: str) -> None:
         """Make records that are kept already one step that undo takes back."""
-        self.undo_stack.push(_PutAll(self, records, text))
+        before = [_out_of_sight(record) for record in records]
+        self._done(before, records, text)
 
     def edit(self, record: Record, text: str) -> None:
         """Replace a record by an edited one."""
@@ -106,7 +148,7 @@ class Session(QObject):
         if before != record:
             # Before it can be undone: where it cannot be kept there is nothing to undo.
             self.yard.put(record)
-            self.undo_stack.push(_Put(self, before, record, text))
+            self._done([before], [record], text)
 
     def remove(self, record: Removable, text: str) -> None:
         """Take a record out of sight; its runs and undo keep it."""
@@ -133,49 +175,39 @@ class Session(QObject):
         self.yard.close()
 
 
-class _Put(QUndoCommand):
-    """Replaces one record by another, which is kept already, and back."""
+class _Step:
+    """What the step in progress puts, kept when all of it is known; nothing between steps."""
 
-    def __init__(self, session: Session, before: Record, after: Record, text: str) -> None:
+    def __init__(self) -> None:
+        self.records: list[Record] | None = None
+
+    def add(self, records: Sequence[Record]) -> None:
+        """Part of the step in progress; without one the records are kept already."""
+        if self.records is not None:
+            self.records.extend(records)
+
+
+class _Put(QUndoCommand):
+    """Replaces records by others, which are kept already, and back.
+
+    It does not know the session: a circle through Qt's objects is not safe to collect.
+    """
+
+    def __init__(
+        self, step: _Step, before: Sequence[Record], after: Sequence[Record], text: str
+    ) -> None:
         super().__init__(text)
-        self._session = session
+        self._step = step
         self._before = before
         self._after = after
-        self._is_kept = True
 
     def redo(self) -> None:
-        """Put the new record; called at once for one that is kept."""
-        if not self._is_kept:
-            self._session.yard.put(self._after)
-        self._is_kept = False
-        self._session.changed.emit()
+        """Put the new records."""
+        self._step.add(self._after)
 
     def undo(self) -> None:
-        """Put the old record."""
-        self._session.yard.put(self._before)
-        self._session.changed.emit()
-
-
-class _PutAll(QUndoCommand):
-    """Adds many records, which are kept already, and takes them out of sight again."""
-
-    def __init__(self, session: Session, records: Sequence[Record], text: str) -> None:
-        super().__init__(text)
-        self._session = session
-        self._records = records
-        self._is_kept = True
-
-    def redo(self) -> None:
-        """Put the records; called at once when they are kept."""
-        if not self._is_kept:
-            self._session.yard.put_all(self._records)
-        self._is_kept = False
-        self._session.changed.emit()
-
-    def undo(self) -> None:
-        """Take them out of sight."""
-        self._session.yard.put_all([_out_of_sight(record) for record in self._records])
-        self._session.changed.emit()
+        """Put the old records."""
+        self._step.add(self._before)
 
 
 def _out_of_sight(record: Record) -> Record:
