@@ -14,7 +14,8 @@ from yardtoll.review.analysis import analyse_records
 from yardtoll.review.kinds.charge.analysis import ChargeOutcome
 from yardtoll.review.kinds.discharge.analysis import DischargeOutcome
 from yardtoll.review.kinds.discharge.figures import budgets_of_run
-from yardtoll.review.run_analysis import Recorded, RunAnalysis, RunRecords
+from yardtoll.review.run_analysis import Recorded, RunAnalysis
+from yardtoll.review.run_records import RunRecords
 from yardtoll.store.records import Meter, Recording, Run, Station
 
 
@@ -38,14 +39,14 @@ def analysed(
     if trace is not None:
         role = METHODS[run.method].role.value
         recorded.append(
-            Recorded(record=Recording(id=1, run_id=run.id or 0, role=role), trace=trace)
+            Recorded(record=Recording(id=1, run_id=run.id or 0, role=role), read=lambda: trace)
         )
     for number, (role, samples, other) in enumerate(more, start=2):
         meter_id = other.id if other is not None else None
         if other is not None:
             meters[other.id or 0] = other
         record = Recording(id=number, run_id=run.id or 0, role=role.value, meter_id=meter_id)
-        recorded.append(Recorded(record=record, trace=samples))
+        recorded.append(Recorded(record=record, read=lambda s=samples: s))
     made = RunRecords(
         run=run,
         station=station,

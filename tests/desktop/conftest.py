@@ -8,10 +8,11 @@ from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_app, make_window
 from yardtoll.desktop.frame.main_window import MainWindow
 from yardtoll.desktop.views.stop import SUN
-from yardtoll.desktop.workbench import analyses
 from yardtoll.desktop.workbench.settings import UserSettings
-from yardtoll.review.analysis import analyse_run, read_records
+from yardtoll.review import analysis
+from yardtoll.review.analysis import analyse_run
 from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.run_records import read_records
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
 
@@ -38,7 +39,7 @@ def window(qtbot, settings):
 @pytest.fixture(autouse=True)
 def shared_analyses(monkeypatch):
     """What was worked out once from the same records is the same for every test of the session."""
-    monkeypatch.setattr(analyses, "analyse_run", _analysed_once)
+    monkeypatch.setattr(analysis, "analyse_run", _analysed_once)
 
 
 _ANALYSED: list[RunAnalysis] = []

@@ -4,11 +4,11 @@ import threading
 
 from PySide6.QtCore import QCoreApplication, QEvent
 
+from yardtoll.core.methods import METHODS
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_window
 from yardtoll.desktop.workbench.jobs import Jobs
 from yardtoll.desktop.workbench.settings import UserSettings
-from yardtoll.review.kinds import kind_of
 
 
 def test_result_progress_and_idle(qtbot):
@@ -80,7 +80,7 @@ def test_a_window_that_closes_begins_nothing_more(qtbot, tmp_path):
     window = make_window(UserSettings(tmp_path / "settings.ini"))
     window.open_yard(fresh_demo(tmp_path))
     analyses = window.bench.analyses
-    slow = [r for r in window.bench.session.yard.runs() if kind_of(r.method).loads_slowly]
+    slow = [r for r in window.bench.session.yard.runs() if METHODS[r.method].loads_slowly]
     with qtbot.captureExceptions() as raised:
         assert [analyses.of(run) for run in slow if run.has_ended].count(None) == len(slow)
         window.close()

@@ -5,6 +5,7 @@ import signal
 import sys
 from pathlib import Path
 
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
@@ -15,10 +16,12 @@ from yardtoll.desktop.frame.program_log import report_uncaught, start_logging
 from yardtoll.desktop.theme.fonts import load_fonts
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.desktop.workbench.warming import Warming
 from yardtoll.store.shown_region import show_for
 
 DEMO, ARCHIVE = "--demo", "--archive"
 EXIT_CANNOT, EXIT_USAGE = 1, 2
+_WARM_AFTER_MS = 250
 
 
 def make_app() -> QApplication:
@@ -96,4 +99,7 @@ def run_window(arguments: list[str]) -> int:
         window.open_yard(Path(files[0]))
     elif window.settings.recent_yards:
         window.open_yard(window.settings.recent_yards[0])
+    warming = Warming()
+    QTimer.singleShot(_WARM_AFTER_MS, warming.start)
+    app.aboutToQuit.connect(warming.stop)
     return app.exec()

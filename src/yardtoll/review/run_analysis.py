@@ -1,110 +1,49 @@
 """A run as it was read from the yard, and with what came of it."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.electrical.doubts import doubts_of, unexplained
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.electrical.trace import Code, Notice, Trace
-from yardtoll.core.ledger.loss_fit import REPEATABILITY
-from yardtoll.core.methods import METHODS, Method
-from yardtoll.core.notes.read import Notes
+from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.methods import Method
 from yardtoll.core.notes.trace import trace_of
 from yardtoll.core.uncertainty.energy_budget import AC, DC
 from yardtoll.core.uncertainty.figure import Figure, by_key
 from yardtoll.review.outcome import EnergyIn, EnergyOut, Outcome, OwnUse
-from yardtoll.store.noted import meter_in, notes_of
+from yardtoll.review.run_records import RunRecords
 from yardtoll.store.records import (
-    TYPED,
-    Entry,
-    Mark,
     Meter,
-    Reading,
-    ReadingKind,
     Recording,
     Run,
     RunState,
-    Site,
-    SolarArray,
     Station,
 )
 
 
 @dataclass(frozen=True, kw_only=True)
-class RunRecords:
-    """Everything a run's results are made of, but for its samples.
+class Recorded:
+    """A recording, and its samples when they are asked for.
 
     Attributes:
-        meter: the run's own; None where none is stated.
-        meters: of its recordings, by id.
-        entries: lines of a run that is kept as a table.
-        site, arrays: of a run that panels fed; None and empty for others.
-        claims: of the station, for a run whose analysis looks at them; empty for others.
-        repeatability: the yard's relative standard deviation from run to run.
+        read: reads its samples; results are kept for long, and samples are too many for that.
     """
 
-    run: Run
-    station: Station
-    meter: Meter | None = None
-    meters: Mapping[int, Meter] = field(default_factory=dict)
-    recordings: tuple[Recording, ...] = ()
-    readings: tuple[Reading, ...] = ()
-    marks: tuple[Mark, ...] = ()
-    entries: tuple[Entry, ...] = ()
-    repeatability: float = REPEATABILITY
-    site: Site | None = None
-    arrays: tuple[SolarArray, ...] = ()
-    claims: tuple[Claim, ...] = ()
-
-    @property
-    def method(self) -> Method:
-        """How the test was done."""
-        return METHODS[self.run.method]
-
-    @property
-    def typed(self) -> bool:
-        """Whether its meter was read by eye."""
-        return self.run.origin == TYPED
-
-    @property
-    def notes(self) -> Notes:
-        """Its readings and marks as notes, s from its start."""
-        name = f"run {self.run.number}" if self.run.number else "the notes"
-        own = [r for r in self.readings if meter_in(r.subject) is None]
-        return notes_of(name, own, self.marks, charges=self.method.charges)
-
-    @property
-    def notes_of_further(self) -> dict[int, Notes]:
-        """Notes of further meters on the same load, by the meter's id; the marks are of all."""
-        ids = {meter_in(r.subject): None for r in self.readings}
-        return {
-            id_: notes_of(
-                f"run {self.run.number}, meter {n}",
-                [r for r in self.readings if meter_in(r.subject) == id_],
-                [mark for mark in self.marks if mark.starts_run or mark.ends_run],
-                charges=self.method.charges,
-            )
-            for n, id_ in enumerate((i for i in ids if i is not None), start=2)
-        }
-
-    def readings_of(self, kind: ReadingKind) -> list[Reading]:
-        """The typed readings of one kind, in order of time."""
-        return [reading for reading in self.readings if reading.kind == kind.value]
-
-    def meter_of(self, recording: Recording) -> Meter | None:
-        """The meter whose accuracy holds for a recording."""
-        if recording.meter_id is None:
-            return self.meter
-        return self.meters.get(recording.meter_id)
-
-
-@dataclass(frozen=True, kw_only=True)
-class Recorded:
-    """A recording with its samples."""
-
     record: Recording
-    trace: Trace
+    read: Callable[[], Trace | None]
+
+    @property
+    def trace(self) -> Trace:
+        """Its samples.
+
+        Raises:
+            UnusableDataError: they are no longer there.
+        """
+        found = self.read()
+        if found is None:
+            raise UnusableDataError("its samples can no longer be read")
+        return found
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

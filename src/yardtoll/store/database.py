@@ -82,6 +82,8 @@ class Database:
         self._writer: sa.Connection | None = None
         self._checkpointed_s = time.monotonic()
         self._stays_whole = False
+        self._looking = threading.Lock()
+        self._looker: sa.Connection | None = None
         with self.translated():
             ready = [self.engine.connect() for _ in range(_READERS + (not read_only))]
             for connection in ready:
@@ -120,6 +122,15 @@ class Database:
             self._bring_in()
             changed()
 
+    def version(self) -> int:
+        """A number that is another one after a change by another program, or by another thread."""
+        with self._looking, self.translated():
+            if self._looker is None:
+                self._looker = self.engine.connect()
+            found = int(self._looker.exec_driver_sql("PRAGMA data_version").scalar_one())
+            self._looker.rollback()
+            return found
+
     def checkpoint(self, mode: str = "PASSIVE") -> None:
         """Bring the log into the file itself."""
         if self._writer is not None:
@@ -154,6 +165,9 @@ class Database:
 
     def close(self) -> None:
         """Close all connections; safe to call twice."""
+        if self._looker is not None:
+            self._looker.close()
+            self._looker = None
         if self._writer is not None:
             self._writer.close()
             self._writer = None

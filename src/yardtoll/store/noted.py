@@ -35,20 +35,6 @@ NOTED_KINDS = frozenset(kind.value for kind in QUANTITY_OF)
 _USUAL_STEP = {NoteQuantity.LEFT: 60.0, NoteQuantity.POWER_FACTOR: 0.01}
 
 
-_METER = "meter:"
-
-
-def subject_of(meter_id: int) -> str:
-    """Of readings of a further meter on the same load."""
-    return f"{_METER}{meter_id}"
-
-
-def meter_in(subject: str) -> int | None:
-    """The further meter that a reading is of; None for the run's own."""
-    number = subject.removeprefix(_METER)
-    return int(number) if subject.startswith(_METER) and number.isdigit() else None
-
-
 def notes_of(
     name: str, readings: Sequence[Reading], marks: Sequence[Mark], *, charges: bool
 ) -> Notes:

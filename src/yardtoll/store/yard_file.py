@@ -17,7 +17,6 @@ from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.formatting import quoted
 from yardtoll.core.methods import METHODS
 from yardtoll.store import recordings
-from yardtoll.store.codecs import from_row, to_row
 from yardtoll.store.errors import YardError
 from yardtoll.store.recordings import Columns, Kept
 from yardtoll.store.records import (
@@ -49,11 +48,16 @@ from yardtoll.store.records import (
     StoredYardstick,
     YardInfo,
 )
-from yardtoll.store.schema import TABLE_OF, metadata, photo_data, standing
-from yardtoll.store.yard_storage import YardStorage
+from yardtoll.store.schema import metadata, photo_data, standing
+from yardtoll.store.yard_storage import YardStorage, nothing
 from yardtoll.uptime import boot_id, boot_s
 
 R = TypeVar("R", bound=Record)
+OfRun = TypeVar("OfRun", bound=Mark | Reading | Entry | Recording)
+OfStation = TypeVar(
+    "OfStation",
+    bound=StoredPrice | StoredOutage | StoredClaim | Receiving | Observation | Review | Photo,
+)
 
 
 def utc_now() -> str:
@@ -118,12 +122,12 @@ class YardFile(YardStorage):
             ReadOnlyYardError: the yard is open elsewhere.
         """
         with self._changing() as connection:
-            return _put(connection, record)
+            return self._put(connection, record)
 
     def put_all(self, records: Sequence[Record]) -> list[Record]:
         """Put several, all or none; returned with their ids."""
         with self._changing() as connection:
-            return [_put(connection, record) for record in records]
+            return [self._put(connection, record) for record in records]
 
     def get(self, kind: type[R], id_: int) -> R:
         """The record of a kind with an id.
@@ -131,12 +135,10 @@ class YardFile(YardStorage):
         Raises:
             YardError: there is none.
         """
-        found = self._remembered(
-            (kind, "id", id_), lambda: self._fetch(kind, TABLE_OF[kind].c.id == id_)
-        )
-        if not found:
+        found = self._records.get(kind, id_)
+        if found is None:
             raise YardError(f"{self.path.name} holds no {kind.__name__.lower()} number {id_}")
-        return found[0]
+        return found
 
     def info(self) -> YardInfo:
         """The yard's own record."""
@@ -259,7 +261,7 @@ class YardFile(YardStorage):
     def keep_photo(self, photo: Photo, data: bytes) -> Photo:
         """Keep a new photo and its bytes, both or neither; returned with its id."""
         with self._changing() as connection:
-            kept = _put(connection, photo)
+            kept = self._put(connection, photo)
             connection.execute(sa.insert(photo_data).values(photo_id=kept.id, data=data))
             return kept
 
@@ -269,19 +271,16 @@ class YardFile(YardStorage):
 
     def runs(self, station_id: int | None = None) -> list[Run]:
         """Runs of one station or of all, planned ones too, by their start; no dropped plans."""
-
-        def read() -> list[Run]:
-            condition = TABLE_OF[Run].c.state != RunState.DROPPED.value
-            if station_id is not None:
-                condition &= TABLE_OF[Run].c.station_id == station_id
-            found = self._fetch(Run, condition)
-            return sorted(found, key=lambda run: (run.started_at, run.id or 0))
-
-        return self._remembered((Run, "of station", station_id), read)
+        records = self._records
+        found = (
+            records.all(Run) if station_id is None else records.of(Run, "station_id", station_id)
+        )
+        standing = (run for run in found if run.state != RunState.DROPPED.value)
+        return sorted(standing, key=lambda run: (run.started_at, run.id or 0))
 
     def unfinished_runs(self) -> list[Run]:
         """Runs still marked as running: live now, or left behind by a program that died."""
-        return self._fetch(Run, TABLE_OF[Run].c.state == RunState.RUNNING.value)
+        return self._records.of(Run, "state", RunState.RUNNING.value)
 
     def next_number(self, station_id: int) -> int:
         """The number of a station's next run, from 1."""
@@ -320,7 +319,7 @@ class YardFile(YardStorage):
             for quantity, answer in answers.items()
         ]  # fmt: skip
         same = (standing.c.station_id == station_id) & (standing.c.asked == asked)
-        with self._changing(counts=False) as connection:
+        with self._changing(nothing) as connection:
             connection.execute(sa.delete(standing).where(same))
             if rows:
                 connection.execute(sa.insert(standing), rows)
@@ -338,14 +337,16 @@ class YardFile(YardStorage):
     def append_samples(self, recording_id: int, time_s: Any, columns: Columns) -> None:
         """Keep a block of samples; on disk when this returns."""
         kept = Kept(at_s=time.time(), boot_s=boot_s(), boot_id=boot_id())
-        with self._changing(counts=False) as connection:
+        with self._changing(nothing) as connection:
             recordings.append_block(connection, recording_id, time_s, columns, kept)
+        self._samples.forget(recording_id)
 
     def merge_samples(self, run_id: int) -> None:
         """Join the blocks of a run's recordings into few large ones, when it has ended."""
         with self._changing() as connection:
             for recording in self.recordings(run_id):
                 recordings.merge_blocks(connection, recording.id or 0)
+        self._samples.forget()
 
     def keep_run(self, run: Run, parts: Sequence[tuple[Recording, Trace]]) -> Run:
         """Keep a new run with all it recorded, or nothing; returned with its id.
@@ -353,7 +354,7 @@ class YardFile(YardStorage):
         The recordings' run, quantities, clock and notices are filled in from the run and traces.
         """
         with self._changing() as connection:
-            kept = _put(connection, run)
+            kept = self._put(connection, run)
             assert kept.id is not None
             for recording, trace in parts:
                 self._keep(connection, dataclasses.replace(recording, run_id=kept.id), trace)
@@ -365,7 +366,7 @@ class YardFile(YardStorage):
             return self._keep(connection, recording, trace)
 
     def _keep(self, connection: sa.Connection, recording: Recording, trace: Trace) -> Recording:
-        kept = _put(connection, recordings.described(recording, trace))
+        kept = self._put(connection, recordings.described(recording, trace))
         assert kept.id is not None
         now = Kept(at_s=time.time())
         for start in range(0, trace.time_s.size, recordings.ROWS_A_BLOCK):
@@ -376,8 +377,13 @@ class YardFile(YardStorage):
 
     def samples(self, recording: Recording) -> Trace | None:
         """What one instrument recorded, from 0 s on; None when it has no samples."""
-        with self._database.reading() as connection:
-            return recordings.load(connection, recording)
+
+        def read() -> Trace | None:
+            with self._database.reading() as connection:
+                return recordings.load(connection, recording)
+
+        self._look_again()
+        return self._samples.get(recording, read)
 
     def trace(self, run_id: int) -> Trace | None:
         """The samples of a run's main recording; None when it has none."""
@@ -410,48 +416,13 @@ class YardFile(YardStorage):
     # inner
 
     def _present(self, kind: type[R]) -> list[R]:
-        return self._remembered(
-            (kind, "present", 0), lambda: self._fetch(kind, TABLE_OF[kind].c.removed.is_(False))
-        )
+        return self._records.of(kind, "removed", False)
 
-    def _of_station(self, kind: type[R], station_id: int) -> list[R]:
-        def read() -> list[R]:
-            table = TABLE_OF[kind]
-            return self._fetch(
-                kind, (table.c.station_id == station_id) & table.c.removed.is_(False)
-            )
+    def _of_station(self, kind: type[OfStation], station_id: int) -> list[OfStation]:
+        found = self._records.of(kind, "station_id", station_id)
+        return [record for record in found if not record.removed]
 
-        return self._remembered((kind, "of station", station_id), read)
-
-    def _of_run(self, kind: type[R], run_id: int, order: str = "time_s") -> list[R]:
-        def read() -> list[R]:
-            table = TABLE_OF[kind]
-            condition = (table.c.run_id == run_id) & table.c.withdrawn.is_(False)
-            return self._fetch(kind, condition, table.c[order])
-
-        return self._remembered((kind, "of run", run_id), read)
-
-    def _fetch(self, kind: type[R], condition: Any = None, order: Any = None) -> list[R]:
-        table = TABLE_OF[kind]
-        query = sa.select(table).order_by(table.c.id if order is None else order)
-        if condition is not None:
-            query = query.where(condition)
-        with self._database.reading() as connection:
-            return [from_row(kind, row) for row in connection.execute(query).mappings()]
-
-
-def _put(connection: sa.Connection, record: R) -> R:
-    """Insert or replace one record."""
-    table = TABLE_OF[type(record)]
-    values = to_row(record)
-    if record.id is None:
-        del values["id"]
-        key = connection.execute(sa.insert(table).values(values)).inserted_primary_key
-        assert key is not None
-        return dataclasses.replace(record, id=key[0])
-    known = connection.execute(
-        sa.update(table).where(table.c.id == record.id).values(values)
-    ).rowcount
-    if not known:
-        connection.execute(sa.insert(table).values(values))
-    return record
+    def _of_run(self, kind: type[OfRun], run_id: int, order: str = "time_s") -> list[OfRun]:
+        found = self._records.of(kind, "run_id", run_id)
+        standing = [record for record in found if not record.withdrawn]
+        return sorted(standing, key=lambda record: getattr(record, order))

@@ -1,22 +1,27 @@
 """A yard's file: opened once in a process, safe when it is moved, made all or nothing."""
 
 import contextlib
+import dataclasses
 import os
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import AbstractContextManager
 from pathlib import Path
 from typing import Any, Self, TypeVar, cast
 
 import sqlalchemy as sa
 
+from yardtoll.store.codecs import from_row, to_row
 from yardtoll.store.database import Database, FileLock
 from yardtoll.store.errors import DamagedYardError, ReadOnlyYardError, YardError
+from yardtoll.store.memory import RecordMemory
 from yardtoll.store.opening import migrate, refuse_damaged, refuse_foreign
+from yardtoll.store.records import Record
 from yardtoll.store.row_checks import problems
-from yardtoll.store.schema import SCHEMA_VERSION
+from yardtoll.store.sample_memory import SampleMemory
+from yardtoll.store.schema import SCHEMA_VERSION, TABLE_OF
 
-T = TypeVar("T")
+R = TypeVar("R", bound=Record)
 
 _OPEN: "dict[tuple[int, int], YardStorage]" = {}
 """Yards open in this process, by device and inode."""
@@ -29,18 +34,20 @@ class YardStorage:
     """An open yard's file, its connections and its place.
 
     Attributes:
-        changes: counts up with every change of a record by this program; not with samples.
         why_read_only: what keeps it from being changed, after its name; "" where nothing does.
     """
 
     def __init__(self, path: Path, database: Database, lock: FileLock, why: str = "") -> None:
         self.path = path
-        self.changes = 0
+        self._changes = 0
         self.why_read_only = why
         self._database = database
         self._lock = lock
         self._times_open = 1
-        self._memory: tuple[int, dict[object, list[Any]]] = (0, {})
+        self._known = RecordMemory(self._fetch)
+        self._samples = SampleMemory()
+        self._version = 0
+        self._put_now: list[Record] = []
 
     @classmethod
     def _fresh(cls, path: Path, fill: Callable[[Self], None]) -> Self:
@@ -125,6 +132,12 @@ class YardStorage:
                     f"{self.path.name} holds what this program does not write: {which}: "
                     f'{wrong[:120]}. "yardtoll check" can make a sound copy'
                 )
+
+    @property
+    def changes(self) -> int:
+        """Counts up with every change of a record; not with samples."""
+        self._look_again()
+        return self._changes
 
     @property
     def read_only(self) -> bool:
@@ -212,37 +225,78 @@ class YardStorage:
         Raises:
             ReadOnlyYardError: the yard is open elsewhere.
         """
-        return self._changing()
+        return self._changing(self._count_all)
 
     # inner
 
-    def _remembered(self, key: object, read: Callable[[], list[T]]) -> list[T]:
-        """What was read under this key since the last change of a record, else read now.
+    @property
+    def _records(self) -> RecordMemory:
+        """What was read of the file, while nothing changed it since.
 
-        A view asks for the same rows many times. Only a yard that no other window may change is
-        remembered: who may write it has its lock.
+        Only a yard that is shown may be changed by another program: who may write it has its lock.
+        """
+        self._look_again()
+        return self._known
+
+    def _look_again(self) -> None:
+        if self.read_only and (version := self._database.version()) != self._version:
+            self._version = version
+            self._count_all()
+
+    def _fetch(self, kind: type[Any], ids: Sequence[int] | None = None) -> list[Any]:
+        """Records as the file holds them."""
+        table = TABLE_OF[kind]
+        query = sa.select(table)
+        if ids is not None:
+            query = query.where(table.c.id.in_(ids))
+        with self._database.reading() as connection:
+            return [from_row(kind, row) for row in connection.execute(query).mappings()]
+
+    def _changing(
+        self, changed: Callable[[], None] | None = None
+    ) -> AbstractContextManager[sa.Connection]:
+        """A connection to change the yard by, all or nothing.
+
+        Args:
+            changed: called after it is kept; by default the records that were put are known.
         """
         if self.read_only:
-            return read()
-        changes = self.changes
-        as_of, found = self._memory
-        if as_of != changes:
-            found = {}
-            self._memory = (changes, found)
-        if key not in found:
-            found[key] = read()
-        return list(found[key])
-
-    def _changing(self, *, counts: bool = True) -> AbstractContextManager[sa.Connection]:
-        if self.read_only:
             raise ReadOnlyYardError(f"{self.path.name} {self.why_read_only}")
-        return self._database.changing(self._count if counts else _nothing)
+        return self._with_puts(changed or self._count)
+
+    @contextlib.contextmanager
+    def _with_puts(self, changed: Callable[[], None]) -> Iterator[sa.Connection]:
+        with self._database.changing(changed) as connection:
+            self._put_now = []
+            yield connection
+
+    def _put(self, connection: sa.Connection, record: R) -> R:
+        """Insert or replace one record."""
+        table = TABLE_OF[type(record)]
+        values = to_row(record)
+        if record.id is None:
+            del values["id"]
+            key = connection.execute(sa.insert(table).values(values)).inserted_primary_key
+            assert key is not None
+            record = dataclasses.replace(record, id=key[0])
+        else:
+            query = sa.update(table).where(table.c.id == record.id).values(values)
+            if not connection.execute(query).rowcount:
+                connection.execute(sa.insert(table).values(values))
+        self._put_now.append(record)
+        return record
 
     def _count(self) -> None:
-        self.changes += 1
+        self._known.changed(self._put_now)
+        self._changes += 1
+
+    def _count_all(self) -> None:
+        self._known.forget()
+        self._samples.forget()
+        self._changes += 1
 
 
-def _nothing() -> None:
+def nothing() -> None:
     """New samples change nothing that was worked out before."""
 
 

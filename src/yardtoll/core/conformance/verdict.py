@@ -145,7 +145,7 @@ def _probability(margin: float, u: float, degrees_of_freedom: float) -> float:
         return 1.0 if margin >= 0 else 0.0
     if degrees_of_freedom < math.inf:
         # Loading it takes longer than opening the window, and only repeats need it.
-        from scipy.special import stdtr  # noqa: PLC0415
+        from scipy.special import stdtr
 
         return float(stdtr(max(degrees_of_freedom, 1.0), margin / u))
     return 0.5 * (1.0 + math.erf(margin / u / math.sqrt(2)))

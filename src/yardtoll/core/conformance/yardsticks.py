@@ -1,15 +1,20 @@
 """Named limits a reviewer judges by, and the verdict of a discharge against one of them."""
 
+from __future__ import annotations
+
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict, judge
-from yardtoll.core.discharge.analysis import DischargeResult
 from yardtoll.core.electrical.doubts import doubt_reason
 from yardtoll.core.electrical.trace import Code
 from yardtoll.core.formatting import decimals_for, format_probability, format_with_uncertainty
 from yardtoll.core.uncertainty.budget import Measured
+
+if TYPE_CHECKING:
+    from yardtoll.core.discharge.analysis import DischargeResult
 
 
 class Basis(StrEnum):

@@ -1,14 +1,16 @@
 """Energy delivered by a discharge to empty: from traces of one or more meters, or bare figures."""
 
+from __future__ import annotations
+
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yardtoll.core.discharge.meter_log import DisplayEntry, MeterLog, analyse_log
-from yardtoll.core.discharge.noted import analyse_notes
 from yardtoll.core.electrical.energy import (
     SECONDS_PER_HOUR,
     Gap,
@@ -18,10 +20,10 @@ from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.errors import FieldError, UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.formatting import format_span
-from yardtoll.core.notes.energy import ONE_READING_SHARE
 from yardtoll.core.notes.quantities import NoteQuantity
-from yardtoll.core.notes.read import Notes
-from yardtoll.core.notes.unread import notes_notices
+
+if TYPE_CHECKING:
+    from yardtoll.core.notes.read import Notes
 
 _LEAST_FIT, _MOST_FIT = 0.3, 1.2
 """Shares of the rating that a whole discharge delivers, to tell a slip of kWh for Wh."""
@@ -160,6 +162,9 @@ def _bare_result(
     notes: Notes, rating: Rating, own_draw_w: Sequence[float], step_wh: float | None
 ) -> DischargeResult:
     """Of an energy that was noted without times: how long it took from the watts, if at all."""
+    from yardtoll.core.notes.energy import ONE_READING_SHARE
+    from yardtoll.core.notes.unread import notes_notices
+
     ((_, energy),) = notes.values(NoteQuantity.ENERGY)
     watts = [value.value for _, value in notes.values(NoteQuantity.POWER)]
     took_s = energy.value / watts[0] * SECONDS_PER_HOUR if watts and watts[0] > 0 else None
@@ -206,6 +211,9 @@ def analyse_discharge(
         UnusableDataError: no trace, a trace without power or counter, or one without load.
         ValueOutOfRangeError: an own draw below 0.
     """
+    from yardtoll.core.discharge.noted import analyse_notes
+    from yardtoll.core.notes.read import Notes
+
     if not traces:
         raise UnusableDataError("there is no log to analyse")
     if len(traces) == 1 and isinstance(traces[0], Notes) and traces[0].is_bare:

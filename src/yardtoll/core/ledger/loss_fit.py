@@ -273,7 +273,7 @@ def bounded(
 ) -> tuple[FloatArray, list[str]]:
     """Weighed least squares with no term below 0; which terms the bound holds."""
     # Loading it takes longer than opening the window.
-    from scipy.optimize import lsq_linear  # noqa: PLC0415
+    from scipy.optimize import lsq_linear
 
     weighed = design * weights[:, None]
     scale = np.linalg.norm(weighed, axis=0)

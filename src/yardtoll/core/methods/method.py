@@ -134,6 +134,11 @@ class Method:
     by_port: bool = False
 
     @property
+    def loads_slowly(self) -> bool:
+        """Whether working a run out needs large libraries, of the sky or of curves."""
+        return self.uses_panels or self.captures is not None
+
+    @property
     def speaks_to(self) -> tuple[ClaimKind, ...]:
         """The kinds of claims that it tests."""
         return tuple(CLAIM_KINDS[key] for key in self.claims)

@@ -4,13 +4,18 @@ Three kinds of evidence that are never mixed: a scope times a gap, frames of a v
 a device that stayed on or flickered tells what that device did and no milliseconds.
 """
 
+from __future__ import annotations
+
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 from yardtoll.core.errors import ValueOutOfRangeError
 from yardtoll.core.output.entries import EntryField, Fields, number_in, word_in
-from yardtoll.core.waveform.transfer import TransferResult, gap_of_frames
+
+if TYPE_CHECKING:
+    from yardtoll.core.waveform.transfer import TransferResult
 
 
 class By(StrEnum):
@@ -156,6 +161,8 @@ def switch_of(line: Fields, capture: TransferResult | None = None) -> Switch | N
 
 
 def _by_frames(line: Fields, known: dict[str, object]) -> Switch | None:
+    from yardtoll.core.waveform.transfer import gap_of_frames
+
     dark, fps = number_in(line, "frames_dark"), number_in(line, "fps")
     if dark is None or not fps:
         return None

@@ -1,11 +1,16 @@
 """Volts against load: captures and readings of one outlet, from idle to full load."""
 
+from __future__ import annotations
+
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from yardtoll.core.output.entries import EntryField, Fields, number_in, word_in
-from yardtoll.core.waveform.analysis import WaveResult
-from yardtoll.core.waveform.shape import SINE_THD, Shape
+from yardtoll.core.waveform.shape import Shape
+
+if TYPE_CHECKING:
+    from yardtoll.core.waveform.analysis import WaveResult
 
 SHAPE_WORDS = {
     Shape.SINE: "sine",
@@ -119,6 +124,8 @@ def against_load(points: Sequence[WavePoint]) -> WaveLoads:
 
 def _is_sine(shapes: Sequence[Shape], bent: Sequence[WavePoint]) -> bool | None:
     """At every load; a flattened one is none, and so is one bent by more than 5 %."""
+    from yardtoll.core.waveform.shape import SINE_THD
+
     if not shapes and not bent:
         return None
     if any((p.thd or 0.0) > SINE_THD for p in bent):

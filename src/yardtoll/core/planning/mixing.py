@@ -120,7 +120,7 @@ class _Search:
 
     def __init__(self, target_w: float, loads: Sequence[LoadSpec], limits: MixLimits) -> None:
         # Slow to import, and needed only here.
-        from ortools.sat.python import cp_model  # noqa: PLC0415
+        from ortools.sat.python import cp_model
 
         self._cp = cp_model
         self._step_mw = _common_step_mw(target_w, loads)

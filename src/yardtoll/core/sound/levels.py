@@ -8,7 +8,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import fft, signal
 
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
@@ -157,6 +156,8 @@ def a_weighting_db(hertz: FloatArray) -> FloatArray:
 
 def a_weighted(samples: FloatArray, rate_hz: float) -> FloatArray:
     """(n,) A-weighted sound pressure."""
+    from scipy import fft
+
     spectrum = fft.rfft(samples)
     hertz = np.asarray(np.fft.rfftfreq(samples.size, 1 / rate_hz), dtype=np.float64)
     gain = _response(hertz) / _response(np.array([_REFERENCE_HZ]))[0]
@@ -165,6 +166,8 @@ def a_weighted(samples: FloatArray, rate_hz: float) -> FloatArray:
 
 def find_hum(samples: FloatArray, rate_hz: float, mains_hz: float) -> list[Hum]:
     """Tones at multiples of the mains frequency that stand 6 dB or more above what is beside."""
+    from scipy import signal
+
     size = min(int(_HUM_S * rate_hz), samples.size)
     hertz, power = signal.welch(samples, rate_hz, "hann", size, scaling="spectrum")
     step = hertz[1] - hertz[0]
@@ -213,6 +216,8 @@ def _response(hertz: FloatArray) -> FloatArray:
 
 def _fast_max(weighted: FloatArray, rate_hz: float) -> float:
     """The highest r.m.s. with the time weighting F (125 ms)."""
+    from scipy import signal
+
     share = 1 - math.exp(-1 / (FAST_S * rate_hz))
     square = weighted**2
     # It begins at the mean, so that no start from silence or from a click is shown.

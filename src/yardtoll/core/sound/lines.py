@@ -1,11 +1,16 @@
 """Sound levels against load, each without its background and brought to one metre."""
 
+from __future__ import annotations
+
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from yardtoll.core.output.entries import EntryField, Fields, number_in, word_in
-from yardtoll.core.sound.levels import LEAST_ABOVE_DB, SoundResult, analyse_level
+
+if TYPE_CHECKING:
+    from yardtoll.core.sound.levels import SoundResult
 
 QUIET_DB, LOUD_DB = 48.0, 60.0
 """At one metre (common practice, no source)."""
@@ -74,6 +79,8 @@ class Levels:
 
 def level_line(line: Fields, recorded: SoundResult | None = None) -> LevelLine | None:
     """A line with what its recording shows; None without a level."""
+    from yardtoll.core.sound.levels import LEAST_ABOVE_DB, analyse_level
+
     level_db = number_in(line, "level_db")
     if recorded is not None and recorded.level_db is not None:
         level_db = recorded.level_db

@@ -8,7 +8,6 @@ the sample at which the input has come back to 95 % of its level before.
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import median_filter
 
 from yardtoll.core.electrical.trace import FloatArray
 
@@ -52,6 +51,8 @@ def find_drops(
         time_s, share, power_w: (n,) s, shares and W, finite.
         rough: whether clouds are still in the share, so that only a flat floor counts.
     """
+    from scipy.ndimage import median_filter
+
     if share.size < 5:
         return []
     interval = float(np.median(np.diff(time_s)))

@@ -4,7 +4,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import signal
 
 from yardtoll.core.electrical.stretches import stretches
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice
@@ -251,6 +250,8 @@ def _thinned(capture: Capture) -> Capture:
 
 
 def _decimated(values: FloatArray, factor: int) -> FloatArray:
+    from scipy import signal
+
     usable = values.size // factor * factor
     if usable < 10 * factor:
         return values

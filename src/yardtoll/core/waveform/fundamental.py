@@ -7,7 +7,6 @@ the frequency that is there (the periodogram of a harmonic signal).
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import fft, optimize
 
 from yardtoll.core.electrical.trace import FloatArray
 
@@ -63,6 +62,8 @@ def find_hertz(
         values: (n,) at a steady rate, at least one cycle.
         samples: more than these are thinned out.
     """
+    from scipy import optimize
+
     values = np.asarray(values - np.mean(values), dtype=float)
     if not np.any(values):
         return None
@@ -101,6 +102,8 @@ def find_hertz(
 
 def _coarse(values: FloatArray, rate_hz: float, low: float, high: float) -> float:
     """The strongest line of the spectrum between two frequencies."""
+    from scipy import fft
+
     size = fft.next_fast_len(max(8 * values.size, 2))
     spectrum = np.abs(fft.rfft(values * np.hanning(values.size), size))
     hertz = np.fft.rfftfreq(size, 1 / rate_hz)

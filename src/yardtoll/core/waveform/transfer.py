@@ -10,7 +10,6 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
-from scipy import ndimage
 
 from yardtoll.core.conformance.verdict import Outcome
 from yardtoll.core.electrical.stretches import stretches
@@ -312,6 +311,8 @@ class _Search:
 
     def _deviation(self, first: int, last: int, curve: Sines) -> FloatArray:
         """(n,) V off a curve, single wild samples and edges of steps taken out."""
+        from scipy import ndimage
+
         time_s = np.arange(first, last) / self.rate_hz
         off = np.abs(self.volts[first:last] - curve.at(time_s))
         return np.asarray(ndimage.median_filter(off, self.smooth)) if self.smooth > 1 else off
@@ -340,6 +341,8 @@ class _Search:
 
     def _dead(self, first: int, last: int, peak: float) -> np.ndarray:
         """(n,) where the volts are next to nothing."""
+        from scipy import ndimage
+
         size = np.abs(self.volts[first:last])
         smooth = ndimage.median_filter(size, self.smooth) if self.smooth > 1 else size
         return np.asarray(smooth < _DEAD_SHARE * peak)

@@ -1,8 +1,11 @@
 """Captures as they are kept: a curve of volts or sound, from a file or an instrument."""
 
+from __future__ import annotations
+
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -14,11 +17,12 @@ from yardtoll.core.output.entries import (
     CALIBRATION_RMS,
     DIVIDER,
     FULL_SCALE,
-    RELATIVE,
     EntryField,
 )
-from yardtoll.core.sound.levels import Recording as SoundRecording
-from yardtoll.core.waveform.capture import Capture
+
+if TYPE_CHECKING:
+    from yardtoll.core.sound.levels import Recording as SoundRecording
+    from yardtoll.core.waveform.capture import Capture
 
 _LONGEST_SOUND_S = 60.0
 OF_SOUND = (
@@ -76,6 +80,8 @@ def read_taken(
 
 def of_capture(capture: Capture, instrument: str = "") -> Taken:
     """A curve of volts as it is kept; one without a scale asks for it."""
+    from yardtoll.core.output.entries import RELATIVE
+
     columns = {Quantity.VOLTS: capture.volts}
     if capture.amps is not None:
         columns[Quantity.AMPS] = capture.amps

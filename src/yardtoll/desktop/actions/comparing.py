@@ -1,29 +1,24 @@
 """What the line-up asks for: other yards, prices, size classes, a published comparison."""
 
+from __future__ import annotations
+
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QBuffer
 from PySide6.QtWidgets import QFileDialog
 
 from yardtoll.core.formatting import capitalised
-from yardtoll.desktop.dialogs.comparing import ClassesDialog, PricesDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.widgets.chart_image import PNG_SCALE, chart_image
 from yardtoll.desktop.workbench.session import Session
-from yardtoll.report.charts.svg import to_svg
-from yardtoll.review.lineup.publishing import (
-    as_csv,
-    as_description,
-    as_html,
-    as_markdown,
-    chart_of,
-    with_figures,
-)
-from yardtoll.review.lineup.shown import Answered
 from yardtoll.store.site_time import now
 from yardtoll.whole_files import write_whole
+
+if TYPE_CHECKING:
+    from yardtoll.review.lineup.shown import Answered
 
 _KINDS = {
     "One page (*.html)": ".html",
@@ -47,6 +42,8 @@ def ask_another_yard(host: Host, look: Callable[[Path], object]) -> None:
 
 def ask_prices(host: Host, session: Session) -> None:
     """Ask for a price of the chosen station."""
+    from yardtoll.desktop.dialogs.comparing import PricesDialog
+
     station = session.station
     if station is None or station.id is None or session.yard.read_only:
         return
@@ -72,6 +69,8 @@ def ask_prices(host: Host, session: Session) -> None:
 
 def ask_classes(host: Host, session: Session) -> None:
     """Ask for the size classes; one step for undo."""
+    from yardtoll.desktop.dialogs.comparing import ClassesDialog
+
     if session.yard.read_only:
         return
     kept = session.yard.size_classes()
@@ -91,6 +90,8 @@ def ask_classes(host: Host, session: Session) -> None:
 
 def ask_publish(host: Host, answered: Answered | None) -> None:
     """Ask for a file, and write the comparison on a worker."""
+    from yardtoll.review.lineup.publishing import with_figures
+
     if answered is None or not with_figures(answered):
         host.say("There is nothing to compare yet.")
         return
@@ -123,6 +124,9 @@ def write_comparison(answered: Answered, path: Path) -> list[Path]:
     Raises:
         OSError: it cannot be written.
     """
+    from yardtoll.report.charts.svg import to_svg
+    from yardtoll.review.lineup.publishing import chart_of, with_figures
+
     if path.suffix not in (".svg", ".png"):
         write_whole(path, _content(answered, path.suffix))
         return [path]
@@ -136,6 +140,8 @@ def write_comparison(answered: Answered, path: Path) -> list[Path]:
 
 
 def _content(answered: Answered, suffix: str) -> bytes:
+    from yardtoll.review.lineup.publishing import as_csv, as_description, as_html, as_markdown
+
     if suffix == ".pdf":
         # Typesetting loads slowly, and is seldom asked for.
         from yardtoll.report.sheet.pdf import html_pdf

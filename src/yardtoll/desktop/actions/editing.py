@@ -6,26 +6,9 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QWidget
 
-from yardtoll.bench.instruments import power_meters
 from yardtoll.core.claims.kinds import Claim, GoodSide
 from yardtoll.core.electrical.trace import Code
 from yardtoll.core.formatting import counted
-from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
-from yardtoll.desktop.dialogs.explain import ExplainDialog
-from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, MeterDialog
-from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
-from yardtoll.desktop.dialogs.observation import ObservationDialog
-from yardtoll.desktop.dialogs.panels import ArrayDialog
-from yardtoll.desktop.dialogs.receiving import ReceivingDialog
-from yardtoll.desktop.dialogs.records import (
-    RunDialog,
-    StationDialog,
-    VoidDialog,
-    YardstickDialog,
-)
-from yardtoll.desktop.dialogs.run_notes import RunNotesDialog
-from yardtoll.desktop.dialogs.score_point import ScorePointDialog
-from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.records import (
     TYPED,
@@ -47,15 +30,6 @@ from yardtoll.store.records import (
 )
 
 Editable = Station | StoredYardstick | Gear
-_DIALOGS: dict[str, Callable[..., QDialog]] = {
-    "station": StationDialog,
-    "load": LoadDialog,
-    "meter": MeterDialog,
-    "circuit": CircuitDialog,
-    "cord": CordDialog,
-    "array": ArrayDialog,
-    "yardstick": YardstickDialog,
-}
 _KINDS: dict[type, str] = {
     Station: "station",
     Load: "load",
@@ -67,11 +41,29 @@ _KINDS: dict[type, str] = {
 }
 
 
+def _dialog_of(kind: str) -> Callable[..., QDialog]:
+    """Dialogs and the instruments they know are loaded when one is asked for."""
+    from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, MeterDialog
+    from yardtoll.desktop.dialogs.panels import ArrayDialog
+    from yardtoll.desktop.dialogs.records import StationDialog, YardstickDialog
+
+    dialogs: dict[str, Callable[..., QDialog]] = {
+        "station": StationDialog,
+        "load": LoadDialog,
+        "meter": MeterDialog,
+        "circuit": CircuitDialog,
+        "cord": CordDialog,
+        "array": ArrayDialog,
+        "yardstick": YardstickDialog,
+    }
+    return dialogs[kind]
+
+
 def add_record(parent: QWidget, session: Session, kind: str) -> Record | None:
     """Ask for a new record and keep it; None when the user cancelled."""
     if session.yard.read_only:
         return None
-    dialog = _DIALOGS[kind](None, _names(session, kind), parent)
+    dialog = _dialog_of(kind)(None, _names(session, kind), parent)
     if not dialog.exec():
         return None
     record: Editable = dialog.record()  # type: ignore[attr-defined]
@@ -88,6 +80,10 @@ def add_record(parent: QWidget, session: Session, kind: str) -> Record | None:
 
 def edit_record(parent: QWidget, session: Session, record: Editable | Run | Site) -> None:
     """Ask for changes to a record and keep them."""
+    from yardtoll.bench.instruments import power_meters
+    from yardtoll.desktop.dialogs.records import RunDialog
+    from yardtoll.desktop.dialogs.site import SiteDialog
+
     if session.yard.read_only:
         return
     if isinstance(record, Run):
@@ -101,7 +97,7 @@ def edit_record(parent: QWidget, session: Session, record: Editable | Run | Site
             session.edit(site.record(), "Edit the site")
         return
     kind = _KINDS[type(record)]
-    dialog = _DIALOGS[kind](record, _names(session, kind) - {record.name}, parent)
+    dialog = _dialog_of(kind)(record, _names(session, kind) - {record.name}, parent)
     if not dialog.exec():
         return
     if dialog.removed:  # type: ignore[attr-defined]
@@ -181,6 +177,8 @@ def note_seen(parent: QWidget, session: Session, claim: Claim) -> None:
 
 def note_subject(parent: QWidget, session: Session, subject: str, question: str) -> None:
     """Ask for a yes or no on a subject of the chosen station, and keep it."""
+    from yardtoll.desktop.dialogs.observation import ObservationDialog
+
     station = session.station
     if station is None or station.id is None or session.yard.read_only:
         return
@@ -199,6 +197,8 @@ def note_subject(parent: QWidget, session: Session, subject: str, question: str)
 
 def edit_score_point(parent: QWidget, session: Session, point: StoredScorePoint | None) -> None:
     """Ask for changes to a point of the scorecard, or for a new one."""
+    from yardtoll.desktop.dialogs.score_point import ScorePointDialog
+
     if session.yard.read_only:
         return
     points = session.yard.score_points()
@@ -216,6 +216,8 @@ def edit_score_point(parent: QWidget, session: Session, point: StoredScorePoint 
 
 
 def _ask_claim(parent: QWidget, session: Session, claim: StoredClaim | None) -> None:
+    from yardtoll.desktop.dialogs.claims import ClaimDialog
+
     station = session.station
     if station is None or station.id is None or session.yard.read_only:
         return
@@ -233,6 +235,8 @@ def _ask_claim(parent: QWidget, session: Session, claim: StoredClaim | None) -> 
 
 def paste_claims(parent: QWidget, session: Session) -> None:
     """Read claims out of a text, and keep those that are confirmed."""
+    from yardtoll.desktop.dialogs.claims import PasteDialog
+
     station = session.station
     if station is None or station.id is None or session.yard.read_only:
         return
@@ -249,6 +253,9 @@ def add_noted_run(
     parent: QWidget, session: Session, text: str = "", file: Path | None = None
 ) -> Run | None:
     """Ask for a run's notes, typed, pasted or from a file, and keep it; None where it is not."""
+    from yardtoll.bench.instruments import power_meters
+    from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
+
     station = session.station
     if station is None or session.yard.read_only:
         return None
@@ -280,6 +287,8 @@ def _final_readings(session: Session, station: Station) -> list[tuple[str, float
 
 def edit_notes(parent: QWidget, session: Session, run: Run) -> None:
     """Ask for what was noted of a run that has ended, at any time of it."""
+    from yardtoll.desktop.dialogs.run_notes import RunNotesDialog
+
     if session.yard.read_only or run.id is None:
         return
     dialog = RunNotesDialog(run, session.yard.readings(run.id), session.yard.marks(run.id), parent)
@@ -295,6 +304,8 @@ def edit_notes(parent: QWidget, session: Session, run: Run) -> None:
 
 def edit_receiving(parent: QWidget, session: Session) -> None:
     """Ask how the chosen station came."""
+    from yardtoll.desktop.dialogs.receiving import ReceivingDialog
+
     station = session.station
     if station is None or station.id is None or session.yard.read_only:
         return
@@ -314,6 +325,8 @@ def edit_receiving(parent: QWidget, session: Session) -> None:
 
 def explain_doubts(parent: QWidget, session: Session, run: Run, codes: Sequence[Code]) -> None:
     """Ask what explains the doubts about a run, and keep it with the run."""
+    from yardtoll.desktop.dialogs.explain import ExplainDialog
+
     if session.yard.read_only:
         return
     dialog = ExplainDialog(run, codes, parent)
@@ -329,6 +342,8 @@ def read_claim_as(parent: QWidget, session: Session, claim: Claim) -> None:
 
 def void_run(parent: QWidget, session: Session, run: Run) -> None:
     """Void a run with its reason, or take the void back."""
+    from yardtoll.desktop.dialogs.records import VoidDialog
+
     if session.yard.read_only:
         return
     if run.state == RunState.VOID.value:

@@ -1,20 +1,21 @@
 """Importing logs in the window: read off the GUI thread, asked about, kept as runs."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from yardtoll.bench.instruments import power_meters
 from yardtoll.core.electrical.trace import Trace
-from yardtoll.core.notes.read import Notes
 from yardtoll.desktop.actions.editing import add_noted_run
-from yardtoll.desktop.dialogs.import_log import ImportDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.jobs import JobHandle
-from yardtoll.store.importing import keep_imported_run
-from yardtoll.store.logs.notes import notes_in, text_of
-from yardtoll.store.logs.read import OpenLog, open_log
 from yardtoll.store.records import Meter, Run, Station
 from yardtoll.store.yard_file import YardFile
+
+if TYPE_CHECKING:
+    from yardtoll.core.notes.read import Notes
+    from yardtoll.store.logs.read import OpenLog
 
 
 def import_logs(host: Host, paths: list[Path]) -> None:
@@ -22,6 +23,10 @@ def import_logs(host: Host, paths: list[Path]) -> None:
 
     Without an open yard, one is made first beside the log.
     """
+    from yardtoll.core.notes.read import Notes
+    from yardtoll.store.logs.notes import notes_in
+    from yardtoll.store.logs.read import open_log
+
     if not paths:
         return
     path, rest = paths[0], paths[1:]
@@ -46,6 +51,8 @@ def import_logs(host: Host, paths: list[Path]) -> None:
 
 def _ask_about_notes(host: Host, path: Path) -> None:
     """Notes belong to a station that is there; their text opens in the dialog for them."""
+    from yardtoll.store.logs.notes import text_of
+
     if host.bench is None or host.bench.session.station is None:
         host.say(f"{path.name} holds notes: add the station they are about, then open them again.")
         return
@@ -55,6 +62,9 @@ def _ask_about_notes(host: Host, path: Path) -> None:
 
 
 def _ask(host: Host, log: OpenLog) -> None:
+    from yardtoll.bench.instruments import power_meters
+    from yardtoll.desktop.dialogs.import_log import ImportDialog
+
     if host.bench is None:
         host.new_yard(_free_yard_path(log.table.path))
     if host.bench is None:
@@ -119,6 +129,8 @@ class _Keep:
     ended_by: str
 
     def __call__(self, handle: JobHandle) -> Run:
+        from yardtoll.store.importing import keep_imported_run
+
         handle.progress("Writing the samples")
         return keep_imported_run(
             self.yard,

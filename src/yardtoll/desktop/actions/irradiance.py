@@ -1,8 +1,11 @@
 """Attaching an irradiance logger's own file to a solar run."""
 
+from __future__ import annotations
+
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtWidgets import QFileDialog
@@ -14,14 +17,18 @@ from yardtoll.desktop.actions.files import LOG_FILTER
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.errors import LogError
-from yardtoll.store.logs.irradiance import IrradianceLog, read_irradiance
 from yardtoll.store.records import Recording, Run
 from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import local
 
+if TYPE_CHECKING:
+    from yardtoll.store.logs.irradiance import IrradianceLog
+
 
 def ask_irradiance(host: Host, run: Run) -> None:
     """Ask for the file, and attach it to the run; undo takes it away again."""
+    from yardtoll.store.logs.irradiance import read_irradiance
+
     start = str(host.settings.last_folder)
     chosen, _ = QFileDialog.getOpenFileName(host.widget, "An irradiance log", start, LOG_FILTER)
     if not chosen:

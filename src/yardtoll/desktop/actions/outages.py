@@ -1,28 +1,18 @@
 """Outages of the chosen station: made, changed, their appliances and feeds; with undo."""
 
+from __future__ import annotations
+
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from yardtoll.core.methods.appliances import METHOD as TRIED
-from yardtoll.core.output.appliances import heating_share
-from yardtoll.desktop.dialogs.outage import (
-    FeedDialog,
-    HeatDialog,
-    OutageDialog,
-    UseDialog,
-    names_of,
-)
-from yardtoll.desktop.dialogs.tried_run import LearnDialog, TriedRunDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
-from yardtoll.review.endurance.edits import (
-    with_changed_use,
-    with_feed,
-    with_use,
-    without_use,
-)
-from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.store.records import Appliance, StoredOutage
+
+if TYPE_CHECKING:
+    from yardtoll.review.run_analysis import RunAnalysis
 
 
 class Outages:
@@ -50,6 +40,8 @@ class Outages:
 
     def ask(self, outage: StoredOutage) -> None:
         """Ask for the name, and for figures that are typed."""
+        from yardtoll.desktop.dialogs.outage import OutageDialog
+
         others = self._session.yard.outages(outage.station_id)
         taken = {other.name for other in others if other.id != outage.id}
         dialog = OutageDialog(outage, taken, self._host.widget)
@@ -67,6 +59,9 @@ class Outages:
 
     def ask_use(self, outage: StoredOutage, name: str | None) -> None:
         """Ask for changes to an appliance, or for a new one where None."""
+        from yardtoll.desktop.dialogs.outage import UseDialog, names_of
+        from yardtoll.review.endurance.edits import with_changed_use, with_use
+
         use = next((u for u in outage.uses if u.name == name), None)
         dialog = UseDialog(use, names_of(outage) - {name}, self._host.widget)
         if not dialog.exec():
@@ -95,6 +90,8 @@ class Outages:
 
     def ask_tried(self, outage: StoredOutage, runs: Sequence[RunAnalysis]) -> None:
         """Ask in which run it was really tried."""
+        from yardtoll.desktop.dialogs.tried_run import TriedRunDialog
+
         dialog = TriedRunDialog(runs, outage.run_id, self._host.widget)
         if dialog.exec():
             changed = replace(outage, run_id=dialog.run_id)
@@ -102,6 +99,8 @@ class Outages:
 
     def ask_learn(self, runs: Sequence[RunAnalysis]) -> None:
         """Ask which run's appliance is to be one of the reviewer's own."""
+        from yardtoll.desktop.dialogs.tried_run import LearnDialog
+
         dialog = LearnDialog(runs, self._host.widget)
         if dialog.exec():
             made = dialog.appliance()
@@ -109,6 +108,9 @@ class Outages:
 
     def ask_heat(self, outage: StoredOutage) -> None:
         """Ask for water that is warmed, and put it in."""
+        from yardtoll.desktop.dialogs.outage import HeatDialog, names_of
+        from yardtoll.review.endurance.edits import with_use
+
         dialog = HeatDialog(self._own_efficiency(), names_of(outage), self._host.widget)
         if dialog.exec():
             use = dialog.use()
@@ -116,6 +118,8 @@ class Outages:
 
     def _own_efficiency(self) -> float | None:
         """Of the reviewer's own kettle: what the latest try of one says; None where none does."""
+        from yardtoll.core.output.appliances import heating_share
+
         yard, found = self._session.yard, None
         for run in yard.runs():
             if run.method == TRIED.key and run.id is not None:
@@ -125,6 +129,9 @@ class Outages:
 
     def ask_feed(self, outage: StoredOutage, name: str | None) -> None:
         """Ask for changes to wall or generator power, or for a new one where None."""
+        from yardtoll.desktop.dialogs.outage import FeedDialog, names_of
+        from yardtoll.review.endurance.edits import with_feed
+
         feed = next((f for f in outage.feeds if f.name == name), None)
         dialog = FeedDialog(feed, names_of(outage) - {name}, self._host.widget)
         if not dialog.exec():
@@ -138,6 +145,8 @@ class Outages:
 
     def remove_lane(self, outage: StoredOutage, name: str) -> None:
         """Take an appliance or a feed out of the outage."""
+        from yardtoll.review.endurance.edits import with_feed, without_use
+
         if any(feed.name == name for feed in outage.feeds):
             changed = with_feed(outage, name, None)
         else:

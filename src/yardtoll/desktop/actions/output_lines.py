@@ -1,25 +1,26 @@
 """Lines of tests at the outlets: typed, taken from a file, or captured; with undo."""
 
+from __future__ import annotations
+
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.formatting import capitalised
-from yardtoll.core.output.entries import CAPTURE, FULL_SCALE, RELATIVE, EntryField, Fields
 from yardtoll.desktop.actions.captures import OF_CURVE, OF_DIVIDER, OF_SOUND, Taken, read_taken
-from yardtoll.desktop.dialogs.channels import ChannelsDialog
-from yardtoll.desktop.dialogs.entry import EntryDialog
-from yardtoll.desktop.dialogs.instrument import InstrumentDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
-from yardtoll.review.appliance_library import appliance_library
-from yardtoll.review.output_tests import OutputTest
 from yardtoll.store.records import Entry, Recording, Run, RunState
-from yardtoll.store.scope_files import Channels, channels_of
 from yardtoll.store.yard_file import utc_now
+
+if TYPE_CHECKING:
+    from yardtoll.core.output.entries import EntryField, Fields
+    from yardtoll.review.output_tests import OutputTest
+    from yardtoll.store.scope_files import Channels
 
 TABLE = "table"
 """Origin of a run that is entered line by line."""
@@ -41,6 +42,9 @@ class OutputLines:
 
     def ask_line(self, test: OutputTest, run: Run | None, known: Fields) -> None:
         """Ask for a new line and keep it."""
+        from yardtoll.desktop.dialogs.entry import EntryDialog
+        from yardtoll.review.appliance_library import appliance_library
+
         title = f"{test.title}: a new {test.line}"
         library = appliance_library(self._session.yard, test.fields)
         dialog = EntryDialog(title, test.fields, known, self._host.widget, library=library)
@@ -49,6 +53,8 @@ class OutputLines:
 
     def edit_line(self, test: OutputTest, entry: Entry) -> None:
         """Ask for changes to a line."""
+        from yardtoll.desktop.dialogs.entry import EntryDialog
+
         kept_beside = [
             f for f in (*OF_CURVE, *OF_DIVIDER, *OF_SOUND) if _may_be_beside(f, entry.fields)
         ]
@@ -79,6 +85,8 @@ class OutputLines:
 
     def ask_instrument(self, run: Run) -> None:
         """Ask with which instrument a run's lines were read."""
+        from yardtoll.desktop.dialogs.instrument import InstrumentDialog
+
         dialog = InstrumentDialog(run, self._session.yard.meters(), self._host.widget)
         if dialog.exec():
             self._session.edit(dialog.record(), f"Instrument of run {run.number}")
@@ -87,6 +95,8 @@ class OutputLines:
 
     def take_file(self, test: OutputTest, run: Run | None, path: Path | None) -> None:
         """Read a capture, ask what belongs to it, and keep both."""
+        from yardtoll.store.scope_files import channels_of
+
         role = test.captures
         assert role is not None
         if path is None:
@@ -112,6 +122,8 @@ class OutputLines:
         self, test: OutputTest, run: Run | None, path: Path, channels: Channels | None
     ) -> None:
         """Ask which channel is which, where there is a choice."""
+        from yardtoll.desktop.dialogs.channels import ChannelsDialog
+
         if channels is None or channels.is_plain:
             self._read(test, run, path, Role.WAVEFORM)
             return
@@ -148,6 +160,8 @@ class OutputLines:
 
     def ask_taken(self, test: OutputTest, run: Run | None, taken: Taken) -> None:
         """Ask what belongs to a capture, and keep both."""
+        from yardtoll.desktop.dialogs.entry import EntryDialog
+
         dialog = EntryDialog(
             f"{taken.trace.name or test.title}: what it shows",
             (*_not_told(test.fields, taken.role), *taken.asked),
@@ -163,6 +177,8 @@ class OutputLines:
         self, test: OutputTest, run: Run | None, fields: Fields, taken: Taken | None = None
     ) -> None:
         """Add a line to a run, to a new one where there is none; one step for undo."""
+        from yardtoll.core.output.entries import CAPTURE
+
         text = f"Add a {test.line} to {test.title}"
         with self._session.together(text):
             into = run if run is not None else self._add_run(test)
@@ -199,6 +215,8 @@ class OutputLines:
 
 def _may_be_beside(field: EntryField, fields: Fields) -> bool:
     """What belongs to a capture can be put right later; the capture itself is kept as it was."""
+    from yardtoll.core.output.entries import FULL_SCALE, RELATIVE
+
     return field.key in fields or (field.key == FULL_SCALE and RELATIVE in fields)
 
 

@@ -11,7 +11,6 @@ from yardtoll.core.formatting import counted
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.workbench.session import Session
-from yardtoll.store.pictures import is_picture
 from yardtoll.store.records import Photo
 from yardtoll.store.yard_file import utc_now
 
@@ -32,6 +31,8 @@ def read_photo(path: Path, station_id: int) -> tuple[Photo, bytes]:
     Raises:
         PhotoError: it is too large, cannot be read, or is no picture.
     """
+    from yardtoll.store.pictures import is_picture
+
     if path.exists() and not path.is_file():
         raise PhotoError(f"{path.name} is not a file")
     try:

@@ -7,7 +7,6 @@ from functools import partial
 from PySide6.QtWidgets import QInputDialog, QWidget
 
 from yardtoll.desktop.actions.editing import add_record, edit_record, rating_claims
-from yardtoll.desktop.dialogs.records import ConfigurationDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
 
@@ -39,6 +38,8 @@ def edit_chosen_station(parent: QWidget, session: Session) -> None:
 
 def add_configuration(parent: QWidget, session: Session) -> None:
     """Ask for the chosen station with packs, or several of it; its claims begin with its rating."""
+    from yardtoll.desktop.dialogs.records import ConfigurationDialog
+
     chosen = session.station
     if chosen is None:
         return

@@ -3,7 +3,6 @@
 from PySide6.QtCore import QLocale
 
 from yardtoll.core.region import REGIONS, Region, region_of
-from yardtoll.desktop.dialogs.region import RegionDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.store.shown_region import show_for
@@ -18,6 +17,8 @@ def chosen_region(settings: UserSettings) -> Region:
 
 def ask_region(host: Host) -> None:
     """Ask for the region and show everything anew."""
+    from yardtoll.desktop.dialogs.region import RegionDialog
+
     dialog = RegionDialog(chosen_region(host.settings), host.widget)
     if dialog.exec():
         host.settings.region = dialog.region().key

@@ -1,29 +1,30 @@
 """Captures from a scope: of the bench, or of the simulated rig, over its wire."""
 
+from __future__ import annotations
+
 from collections.abc import Callable
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
-from yardtoll.bench.errors import BenchError
-from yardtoll.bench.instruments import open_rig_scope, open_scope, takes_curves
-from yardtoll.bench.simulated.rig import SimulatedRig
 from yardtoll.core.formatting import capitalised
-from yardtoll.core.output.entries import EntryField
-from yardtoll.core.output.switch_lines import Way
 from yardtoll.core.planning.inputs import claimed
-from yardtoll.core.waveform.capture import Capture
 from yardtoll.desktop.actions.captures import Taken, of_capture
-from yardtoll.desktop.dialogs.scope import ScopeDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
-from yardtoll.running.simulated_rig import rig_model_for
 from yardtoll.store.records import Meter, Station
 from yardtoll.store.shown_region import shown_region
+
+if TYPE_CHECKING:
+    from yardtoll.core.output.entries import EntryField
+    from yardtoll.core.waveform.capture import Capture
 
 _HERTZ_OF_120 = 60.0
 
 
 def scopes_of(session: Session) -> list[Meter]:
     """The yard's instruments that take curves."""
+    from yardtoll.bench.instruments import takes_curves
+
     return [meter for meter in session.yard.meters() if takes_curves(meter)]
 
 
@@ -38,6 +39,9 @@ def ask_scope(
     Args:
         fields: of the line that it is for; one with a way is a switch of the wall.
     """
+    from yardtoll.core.output.switch_lines import Way
+    from yardtoll.desktop.dialogs.scope import ScopeDialog
+
     station = session.station
     if station is None:
         return
@@ -74,6 +78,8 @@ def capture_from(scope: Meter, *, across_switch: bool = False) -> Capture:
     Raises:
         BenchError: it does not answer, or sends no curve.
     """
+    from yardtoll.bench.instruments import open_scope
+
     instrument = open_scope(scope)
     try:
         instrument.open()
@@ -93,6 +99,11 @@ def capture_simulated(
     Raises:
         BenchError: the rig is overloaded: there are no volts to see.
     """
+    from yardtoll.bench.errors import BenchError
+    from yardtoll.bench.instruments import open_rig_scope
+    from yardtoll.bench.simulated.rig import SimulatedRig
+    from yardtoll.running.simulated_rig import rig_model_for
+
     claims = [stored.claim for stored in session.yard.claims(station.id or 0)]
     volts = claimed(claims, "ac_v") or shown_region().mains_v
     hertz = claimed(claims, "ac_hz") or (_HERTZ_OF_120 if volts < 150 else 50.0)

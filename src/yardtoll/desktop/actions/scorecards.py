@@ -10,9 +10,7 @@ from yardtoll.core.formatting import capitalised
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.records import ScoreTemplate, StoredScorePoint
-from yardtoll.store.score_templates import read_template, write_template
 from yardtoll.store.site_time import now
-from yardtoll.store.station_library import LibraryError
 
 _KIND = "Scorecards (*.json)"
 
@@ -73,6 +71,9 @@ class Scorecards:
 
     def ask_export(self, template: ScoreTemplate) -> None:
         """Ask for a file, and write it there."""
+        from yardtoll.store.score_templates import write_template
+        from yardtoll.store.station_library import LibraryError
+
         name = f"{template.name} {template.version}.json".replace("/", "-")
         start = str(self._host.settings.last_folder / name)
         chosen, _ = QFileDialog.getSaveFileName(self._host.widget, "Write it to", start, _KIND)
@@ -91,6 +92,9 @@ class Scorecards:
 
     def take_in(self, path: Path) -> None:
         """Keep the scorecard of a file; a version that is there already stays as it is."""
+        from yardtoll.store.score_templates import read_template
+        from yardtoll.store.station_library import LibraryError
+
         try:
             found = read_template(path)
         except LibraryError as error:

@@ -1,19 +1,25 @@
 """A shared archive: which one, and yards of it to be looked into."""
 
+from __future__ import annotations
+
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QInputDialog
 
 from yardtoll.core.formatting import capitalised
 from yardtoll.desktop.host import Host
-from yardtoll.store.shared.address import FROM_ENVIRONMENT, ArchiveError, archive_url
-from yardtoll.store.shared.archive import ArchivedYard, SharedArchive
+
+if TYPE_CHECKING:
+    from yardtoll.store.shared.archive import ArchivedYard
 
 
 def ask_archive(host: Host) -> None:
     """Ask for the archive's address; nothing for none."""
+    from yardtoll.store.shared.address import FROM_ENVIRONMENT
+
     address, accepted = QInputDialog.getText(
         host.widget,
         "Shared archive",
@@ -27,6 +33,8 @@ def ask_archive(host: Host) -> None:
 
 def use_archive(host: Host, address: str) -> None:
     """Send to an archive from now on; what is no address is told and changes nothing."""
+    from yardtoll.store.shared.address import ArchiveError, archive_url
+
     try:
         if address:
             archive_url(address)
@@ -40,6 +48,8 @@ def use_archive(host: Host, address: str) -> None:
 
 def ask_archived_yard(host: Host, look: Callable[[Path], None]) -> None:
     """Ask which of the archive's yards is looked into."""
+    from yardtoll.store.shared.archive import SharedArchive
+
     address = host.settings.archive
 
     def listed(_: object) -> list[ArchivedYard]:
@@ -73,6 +83,8 @@ def _choose(host: Host, yards: list[ArchivedYard], look: Callable[[Path], None])
 
 def fetch(host: Host, wanted: ArchivedYard, look: Callable[[Path], None]) -> None:
     """Fetch a yard into a folder of its own, on a worker, and look into it."""
+    from yardtoll.store.shared.archive import SharedArchive
+
     address = host.settings.archive
     name = "".join(c if c.isalnum() or c in " -_" else "_" for c in wanted.name)[:60] or "yard"
     path = Path(tempfile.mkdtemp(prefix="yardtoll-archive-")) / f"{name}.yard"

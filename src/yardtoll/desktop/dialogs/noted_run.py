@@ -19,8 +19,10 @@ from yardtoll.desktop.widgets.basics import choice, label, number_box, set_role
 from yardtoll.desktop.widgets.days import qt_clock, qt_day
 from yardtoll.desktop.widgets.notes_editor import NotesEditor
 from yardtoll.review.analysis import analyse_records
-from yardtoll.review.run_analysis import RunAnalysis, RunRecords
-from yardtoll.store.noted import records_of, subject_of
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.run_records import RunRecords
+from yardtoll.store.further_meters import subject_of
+from yardtoll.store.noted import records_of
 from yardtoll.store.records import (
     TYPED,
     Conditions,

@@ -17,16 +17,10 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.methods import METHODS
-from yardtoll.desktop.actions.dropped_files import files_in, take_dropped
-from yardtoll.desktop.actions.editing import edit_record
-from yardtoll.desktop.actions.files import ask_import, ask_new_yard, ask_open_yard
-from yardtoll.desktop.actions.records import ask_new_record
 from yardtoll.desktop.frame.bars import JobBar, NoticeBar
-from yardtoll.desktop.frame.command_finder import CommandFinder
 from yardtoll.desktop.frame.header import Header
 from yardtoll.desktop.frame.menu import MENU, NEEDS_YARD, Command, commands, make_actions
 from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
-from yardtoll.desktop.frame.questions import may_leave_run
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
@@ -39,7 +33,6 @@ from yardtoll.desktop.workbench.names import names_in
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.running.live_figures import live_figures
 from yardtoll.store.errors import StoreError, YardError
 from yardtoll.store.records import Run, RunState
 from yardtoll.store.shown_region import keep_as_written
@@ -62,6 +55,8 @@ class MainWindow(QMainWindow):
     """
 
     def __init__(self, settings: UserSettings) -> None:
+        from yardtoll.desktop.frame.command_finder import CommandFinder
+
         super().__init__()
         self.settings = settings
         self.bench: Workbench | None = None
@@ -112,6 +107,8 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(whole)
 
     def _connect_frame(self) -> None:
+        from yardtoll.desktop.actions.records import ask_new_record
+
         self.rail.stop_chosen.connect(self.go_to)
         self.header.add_station_asked.connect(lambda: ask_new_record(self, "station"))
         self.header.station_chosen.connect(self._choose_station)
@@ -345,6 +342,8 @@ class MainWindow(QMainWindow):
             self.bench.session.choose_station(station_id)
 
     def _next_step(self) -> None:
+        from yardtoll.desktop.actions.records import ask_new_record
+
         if self.bench is None:
             return
         if self.bench.session.station is None:
@@ -384,6 +383,8 @@ class MainWindow(QMainWindow):
         self.header.show_next_step(*waiting_for(self.bench))
 
     def _show_strip(self) -> None:
+        from yardtoll.running.live_figures import live_figures
+
         if self.bench is None:
             return
         live = self.bench.live
@@ -416,6 +417,8 @@ class MainWindow(QMainWindow):
 
     def _ask_what_ended(self, run_id: int) -> None:
         """Open the run's ledger and ask for its conditions, what ended it among them."""
+        from yardtoll.desktop.actions.editing import edit_record
+
         self.open_run(run_id)
         assert self.bench is not None
         session = self.bench.session
@@ -429,10 +432,14 @@ class MainWindow(QMainWindow):
     # files
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        from yardtoll.desktop.actions.dropped_files import files_in
+
         if files_in(event.mimeData()):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
+        from yardtoll.desktop.actions.dropped_files import files_in, take_dropped
+
         event.acceptProposedAction()
         paths, view = files_in(event.mimeData()), self.stack.currentWidget()
         if not (isinstance(view, StopView) and view.take_files(paths)):
@@ -441,6 +448,8 @@ class MainWindow(QMainWindow):
     # the window itself
 
     def _welcome_chosen(self, what: str) -> None:
+        from yardtoll.desktop.actions.files import ask_import, ask_new_yard, ask_open_yard
+
         choices: dict[str, Callable[[], object]] = {
             "demo": self.open_demo,
             "new": partial(ask_new_yard, self),
@@ -451,6 +460,8 @@ class MainWindow(QMainWindow):
 
     def _may_leave_run(self) -> bool:
         """Ask before a run in progress is left."""
+        from yardtoll.desktop.frame.questions import may_leave_run
+
         going = self.bench is not None and self.bench.live is not None
         return not going or may_leave_run(self)
 

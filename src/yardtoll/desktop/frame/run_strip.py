@@ -1,5 +1,9 @@
 """The run strip: in every view, what is running now and when to be back."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
@@ -8,7 +12,9 @@ from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN, STRIP_H
 from yardtoll.desktop.widgets.basics import button, label
-from yardtoll.running.live_figures import LiveFigures, value_text, within_text
+
+if TYPE_CHECKING:
+    from yardtoll.running.live_figures import LiveFigures
 
 
 class RunStrip(QWidget):
@@ -80,6 +86,8 @@ class RunStrip(QWidget):
 
 def _in_strip(figure: Figure | None, unit: str) -> str:
     """Like "412.3 ± 2.4 W"; its budget opens with the run."""
+    from yardtoll.running.live_figures import value_text, within_text
+
     return " ".join(part for part in (value_text(figure), within_text(figure), unit) if part)
 
 

@@ -1,19 +1,28 @@
 """Results of runs, worked out off the GUI thread and kept for as long as their inputs stand."""
 
+from __future__ import annotations
+
+import time
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from yardtoll.core.methods import METHODS
 from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
-from yardtoll.review.analysis import analyse_run, read_records
-from yardtoll.review.kinds import kind_of
-from yardtoll.review.outcome import Outcome
-from yardtoll.review.run_analysis import RunAnalysis, RunRecords
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
 
+if TYPE_CHECKING:
+    from yardtoll.review.run_analysis import RunAnalysis
+    from yardtoll.review.run_records import RunRecords
+
 _TOGETHER_MS = 100
 """How long a second arrival waits for others: pages are filled once, not once a run."""
+_AFTER_PAINT_MS = 30
+"""The first work waits so long: the window is painted before."""
+_REST = 8
+"""A page that takes long to fill is filled again only after so many times as long."""
 
 
 class Analyses(QObject):
@@ -35,7 +44,7 @@ class Analyses(QObject):
         self._jobs = jobs
         self._kept: dict[int, tuple[RunRecords, RunAnalysis]] = {}
         self._asked: dict[int, RunRecords] = {}
-        self._later: dict[int, tuple[RunRecords, Run]] = {}
+        self._waiting: dict[int, tuple[RunRecords, Run]] = {}
         self._inputs: dict[int, RunRecords] = {}
         self._changes = -1
         self.version = 0
@@ -43,13 +52,13 @@ class Analyses(QObject):
         self._quiet.timeout.connect(self._announce)
         self._unannounced = False
         # The timer is the object's own: it ends with it, where one without an owner fires after it.
-        self._after_all = QTimer(self, singleShot=True, interval=0)
-        self._after_all.timeout.connect(self._start_later)
+        self._begins = QTimer(self, singleShot=True, interval=_AFTER_PAINT_MS)
+        self._begins.timeout.connect(self._begin)
 
     def leave(self) -> None:
         """Begin and announce nothing more: the yard is about to be closed."""
-        self._later.clear()
-        self._after_all.stop()
+        self._waiting.clear()
+        self._begins.stop()
         self._quiet.stop()
 
     @property
@@ -66,12 +75,20 @@ class Analyses(QObject):
             return kept[1]
         if self._asked.get(run.id) != key:
             self._asked[run.id] = key
-            if kind_of(run.method).loads_slowly:
-                self._later[run.id] = (key, run)
-                self._after_all.start()
-            else:
-                self._start(key, run)
+            self._waiting[run.id] = (key, run)
+            if not self._begins.isActive():
+                self._begins.start()
         return None
+
+    def _begin(self) -> None:
+        """Runs that load slowly come last: all else is quick."""
+        slow = {id_: w for id_, w in self._waiting.items() if METHODS[w[1].method].loads_slowly}
+        quick = {id_: w for id_, w in self._waiting.items() if id_ not in slow}
+        only_slow = len(self._asked) <= len(slow)
+        for key, run in (slow if only_slow else quick).values():
+            self._start(key, run)
+        self._waiting = {} if only_slow else slow
+        self._begins.setInterval(0)
 
     def _start(self, key: RunRecords, run: Run) -> None:
         self._jobs.start(
@@ -80,13 +97,6 @@ class Analyses(QObject):
             lambda found: self._arrived(key, found),
             lambda error: self._failed(key, error),
         )
-
-    def _start_later(self) -> None:
-        """Runs that load slowly come last: all else is quick."""
-        if self._later and set(self._asked) <= set(self._later):
-            waiting, self._later = self._later, {}
-            for key, run in waiting.values():
-                self._start(key, run)
 
     def all_of(self, runs: list[Run]) -> list[RunAnalysis]:
         """The analyses that are there; the others are asked for."""
@@ -99,8 +109,10 @@ class Analyses(QObject):
         Read once for every change of the yard: a view asks for all runs each time one arrives. A
         yard that is only shown may be changed by the window that has it open.
         """
+        from yardtoll.review.run_records import read_records
+
         assert run.id is not None
-        if self._yard.read_only or self._changes != self._yard.changes:
+        if self._changes != self._yard.changes:
             self._inputs.clear()
             self._changes = self._yard.changes
         if run.id not in self._inputs:
@@ -113,7 +125,8 @@ class Analyses(QObject):
             del self._asked[found.run.id]
         self._kept[found.run.id] = (key, found)
         self.version += 1
-        self._start_later()
+        if self._waiting and len(self._asked) <= len(self._waiting):
+            self._begins.start()
         self._unannounced = True
         if not self._quiet.isActive():
             self._announce()
@@ -121,10 +134,15 @@ class Analyses(QObject):
     def _announce(self) -> None:
         if self._unannounced:
             self._unannounced = False
-            self._quiet.start()
+            begun = time.monotonic()
             self.ready.emit()
+            took_ms = 1000 * (time.monotonic() - begun)
+            self._quiet.start(round(max(_TOGETHER_MS, _REST * took_ms)))
 
     def _failed(self, key: RunRecords, error: Exception) -> None:
+        from yardtoll.review.outcome import Outcome
+        from yardtoll.review.run_analysis import RunAnalysis
+
         self._arrived(key, RunAnalysis(records=key, outcome=Outcome(problem=str(error))))
 
 
@@ -136,5 +154,7 @@ class _Analyse:
     run: Run
 
     def __call__(self, handle: JobHandle) -> RunAnalysis:
+        from yardtoll.review.analysis import analyse_run
+
         handle.progress(f"Run {self.run.number}")
         return analyse_run(self.yard, self.run)

@@ -1,5 +1,7 @@
 """What every view works with: the open yard, the results, and the run in progress."""
 
+from __future__ import annotations
+
 from dataclasses import asdict, replace
 from datetime import UTC, date, datetime
 from functools import partial
@@ -8,27 +10,23 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from yardtoll.bench.errors import ProfileError
-from yardtoll.bench.instruments import refuse_unreadable
 from yardtoll.core.formatting import capitalised
 from yardtoll.core.methods import METHODS
-from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.desktop.workbench.analyses import Analyses
 from yardtoll.desktop.workbench.jobs import Jobs
-from yardtoll.desktop.workbench.live_run import LiveRun
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
-from yardtoll.review.earlier_runs import earlier_runs
-from yardtoll.running.plan import RunPlan
-from yardtoll.running.session import RunSession
-from yardtoll.running.simulated_bench import bench_model_for
-from yardtoll.store.backups import keep_todays
 from yardtoll.store.errors import YardError
 from yardtoll.store.records import TYPED, Meter, Run, RunState, Station
 from yardtoll.store.site_time import now, show_in, zone_of
 from yardtoll.store.yard_file import utc_now
 
 if TYPE_CHECKING:
+    from yardtoll.core.planning.expected import EarlierRun
+    from yardtoll.desktop.workbench.live_run import LiveRun
     from yardtoll.desktop.workbench.sender import Sender
+    from yardtoll.running.plan import RunPlan
+    from yardtoll.running.session import RunSession
 
 _LOOK_EVERY_MS = 5000
 
@@ -108,6 +106,8 @@ class Workbench(QObject):
 
     def keep_todays_copy(self) -> None:
         """A whole copy of the yard, once a day, on a worker."""
+        from yardtoll.store.backups import keep_todays
+
         yard, today = self.session.yard, now().date()
         if self._copied_on == today or yard.read_only:
             return
@@ -134,6 +134,8 @@ class Workbench(QObject):
 
         The planned run that it carries out leaves the timetable.
         """
+        from yardtoll.running.simulated_bench import bench_model_for
+
         meters = [plan.meter, *(meter for meter, _ in plan.also)]
         readable = all(self._can_be_read(meter) for meter in meters)
         if readable:
@@ -184,6 +186,8 @@ class Workbench(QObject):
 
     def earlier_runs(self, station: Station) -> tuple[EarlierRun, ...]:
         """A station's whole discharges through the AC outlet so far."""
+        from yardtoll.review.earlier_runs import earlier_runs
+
         found = self.analyses.all_of(self.session.yard.runs(station.id))
         return earlier_runs(found)
 
@@ -217,6 +221,8 @@ class Workbench(QObject):
 
         A meter without an address is read by eye and needs none.
         """
+        from yardtoll.bench.instruments import refuse_unreadable
+
         try:
             refuse_unreadable(meter)
         except ProfileError as error:
@@ -249,6 +255,8 @@ class Workbench(QObject):
         return frozenset(meter.id for meter in alone if meter.id is not None)
 
     def _go_live(self, run: Run) -> RunSession:
+        from yardtoll.desktop.workbench.live_run import LiveRun
+
         station = self.session.yard.get(Station, run.station_id)
         live = LiveRun(
             self.session.yard,

@@ -43,8 +43,6 @@ class RunKind(ABC):
 
     order = 100
     """Its place among the kinds, where several speak of one station."""
-    loads_slowly = False
-    """Analysing it loads heavy libraries: other runs go first."""
 
     @abstractmethod
     def serves(self, method: Method) -> bool:

@@ -43,7 +43,6 @@ class Sound(TableKind):
     """Levels as read, and recordings."""
 
     order = 60
-    loads_slowly = True
     fields = FIELDS
 
     def analyse(self, run: RunAnalysis) -> SoundOutcome:

@@ -53,7 +53,6 @@ class Transfer(TableKind):
     """Gaps both ways, without and under load, by scope, video or what stayed on."""
 
     order = 52
-    loads_slowly = True
     fields = FIELDS
 
     def analyse(self, run: RunAnalysis) -> TransferOutcome:

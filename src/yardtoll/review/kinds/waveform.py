@@ -56,7 +56,6 @@ class Waveform(TableKind):
     """Captures and readings of the outlet at several loads."""
 
     order = 50
-    loads_slowly = True
     fields = FIELDS
 
     def analyse(self, run: RunAnalysis) -> WaveOutcome:

@@ -1,19 +1,23 @@
 """The yard's lanes and its finding, from runs and results."""
 
+from __future__ import annotations
+
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import TYPE_CHECKING
 
 from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun
-from yardtoll.review.kinds import kind_of
-from yardtoll.review.run_analysis import RunAnalysis
-from yardtoll.running.session import RunSession
 from yardtoll.store.records import Load, Record, Run, RunState, Station
 from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import local
 from yardtoll.store.yard_file import YardFile
+
+if TYPE_CHECKING:
+    from yardtoll.review.run_analysis import RunAnalysis
+    from yardtoll.running.session import RunSession
 
 PLANNED = RunState.PLANNED.value
 
@@ -89,7 +93,7 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
         end = start + timedelta(seconds=duration.value)
     else:
         end = local(run.ended_at) if run.ended_at else start
-    energy = (kind_of(run.method).caption(analysis) if analysis else "") or run.state
+    energy = (_caption(analysis) if analysis else "") or run.state
     if run.state == RunState.VOID.value:
         energy = "void"
     if run.state == PLANNED:
@@ -106,6 +110,13 @@ def _lane_run(run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
         # Many stand within an hour, and what they found is a sentence: the tip has it.
         energy, budget = "", None
     return LaneRun(run.id or 0, start, end, run.state, energy, tip, budget, about.energy)
+
+
+def _caption(analysis: RunAnalysis) -> str:
+    """What it came to; the kinds of runs are loaded with the first result."""
+    from yardtoll.review.kinds import kind_of
+
+    return kind_of(analysis.run.method).caption(analysis)
 
 
 def load_facts(load: Load) -> str:

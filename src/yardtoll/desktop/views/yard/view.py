@@ -6,7 +6,6 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
-from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
@@ -122,6 +121,8 @@ class YardView(StopView):
         self.lanes.fit_to(self._scroll.height() - 4)
 
     def _open_budget(self, run: LaneRun) -> None:
+        from yardtoll.desktop.dialogs.budget import BudgetDialog
+
         if run.budget is not None:
             BudgetDialog(run.tip, run.budget, parent=self).exec()
 

@@ -14,7 +14,8 @@ from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import recharge_budget
 from yardtoll.review.budgets import watts_budget
 from yardtoll.review.outcome import EnergyIn, Outcome
-from yardtoll.review.run_analysis import RunAnalysis, RunRecords
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.run_records import RunRecords
 from yardtoll.store.records import ReadingKind
 
 

@@ -23,7 +23,8 @@ from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.review.kinds.discharge.figures import budgets_of_run
 from yardtoll.review.kinds.discharge.held import held_in, held_in_notes
 from yardtoll.review.outcome import EnergyOut, Outcome
-from yardtoll.review.run_analysis import RunAnalysis, RunRecords
+from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.run_records import RunRecords
 from yardtoll.store.records import Meter, ReadingKind
 
 

@@ -24,7 +24,6 @@ class Solar(Charge):
     """A charge whose hours are the sun's as much as the station's."""
 
     order = 30
-    loads_slowly = True
 
     def serves(self, method: Method) -> bool:
         """Methods that charge with panels."""

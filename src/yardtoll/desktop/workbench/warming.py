@@ -1,0 +1,59 @@
+"""Loading what the stops need while the window already stands: a first visit does not wait."""
+
+import importlib
+import logging
+import pkgutil
+import threading
+from collections.abc import Iterator
+
+log = logging.getLogger(__name__)
+
+_LIBRARIES = ("pyqtgraph", "scipy.optimize", "scipy.stats", "scipy.ndimage")
+"""Larger than all of ours together; needed by Run, Verdicts and Plan."""
+_OURS = ("review", "running", "desktop.views", "desktop.dialogs", "desktop.actions")
+_PAUSE_S = 0.005
+"""After each module, for the window's own thread."""
+
+
+class Warming:
+    """A thread that imports one module after the other until it is told to stop."""
+
+    def __init__(self) -> None:
+        self._stopped = threading.Event()
+        self._thread = threading.Thread(target=self._work, name="warming", daemon=True)
+
+    def start(self) -> None:
+        """Begin."""
+        self._thread.start()
+
+    def stop(self) -> None:
+        """End after the module that is being loaded."""
+        self._stopped.set()
+        if self._thread.is_alive():
+            self._thread.join(5.0)
+
+    @property
+    def is_done(self) -> bool:
+        """Whether all is loaded."""
+        return not self._thread.is_alive()
+
+    def _work(self) -> None:
+        for name in _modules():
+            if self._stopped.wait(_PAUSE_S):
+                return
+            try:
+                importlib.import_module(name)
+            except Exception:
+                # It is reported when somebody needs it.
+                log.warning("%s could not be loaded ahead", name, exc_info=True)
+
+
+def _modules() -> Iterator[str]:
+    package = __name__.partition(".")[0]
+    yield f"{package}.review.analysis"
+    yield from _LIBRARIES
+    for room in _OURS:
+        found = importlib.import_module(f"{package}.{room}")
+        walked = pkgutil.walk_packages(found.__path__, f"{found.__name__}.")
+        # Of the sky's models only a yard with panels knows the need.
+        yield from (module.name for module in walked if ".sun" not in module.name)
