@@ -120,7 +120,7 @@ def test_a_kind_of_run(tree):
         window.open_run(1)
         window.show()
         bench = window.bench
-        while bench.jobs.busy:
+        while not bench.analyses.settled or bench.jobs.busy:
             app.processEvents()
         app.processEvents()
         from PySide6.QtWidgets import QLabel

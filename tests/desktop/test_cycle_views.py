@@ -234,7 +234,7 @@ def with_power(run, columns):
     """The same outcome beside other samples."""
     (recorded, *_) = run.recorded
     trace = replace(recorded.trace, columns=columns)
-    return replace(run, recorded=(replace(recorded, trace=trace),))
+    return replace(run, recorded=(replace(recorded, read=lambda: trace),))
 
 
 def test_two_inputs_at_once_are_put_side_by_side(qtbot, analysed):

@@ -8,6 +8,8 @@ from yardtoll.review.kinds import kind_of
 from yardtoll.review.outcome import Outcome
 from yardtoll.review.run_analysis import Recorded, RunAnalysis
 from yardtoll.review.run_records import RunRecords, read_records
+from yardtoll.review.station.beside import inputs_beside
+from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import Run, Station
 from yardtoll.store.yard_file import YardFile
 
@@ -33,6 +35,15 @@ def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
         if yard.samples(record) is not None
     )
     return analyse_records(records, recorded)
+
+
+def look_ahead(analysis: RunAnalysis) -> None:
+    """Work out what pages will ask of the run's samples while they are at hand."""
+    if analysis.has_outcome and not analysis.is_void:
+        alone = station_runs([analysis])
+        for _ in kind_of(analysis.run.method).findings(analysis, alone, analysis.records.claims):
+            pass
+        inputs_beside(analysis, alone)
 
 
 def analyses_of(yard: YardFile, station: Station) -> list[RunAnalysis]:

@@ -1,7 +1,9 @@
 """A run as it was read from the yard, and with what came of it."""
 
+import functools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from typing import Any, TypeVar, cast
 
 from yardtoll.core.electrical.doubts import doubts_of, unexplained
 from yardtoll.core.electrical.roles import Role
@@ -20,6 +22,8 @@ from yardtoll.store.records import (
     RunState,
     Station,
 )
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,6 +61,7 @@ class RunAnalysis:
     records: RunRecords
     recorded: tuple[Recorded, ...] = ()
     outcome: Outcome = field(default_factory=Outcome)
+    _known: dict[object, Any] = field(init=False, default_factory=dict, repr=False)
 
     @property
     def run(self) -> Run:
@@ -155,6 +160,19 @@ class RunAnalysis:
     def is_valid_discharge(self) -> bool:
         """Whether it may be judged: finished, not void, and with something delivered."""
         return self.is_finished and self.outcome.energy_out is not None
+
+
+def once_a_run(work: Callable[[RunAnalysis], T]) -> Callable[[RunAnalysis], T]:
+    """Work out once what is asked of a run's samples again and again; the answer must be small."""
+
+    @functools.wraps(work)
+    def answer(analysis: RunAnalysis) -> T:
+        known = analysis._known
+        if work not in known:
+            known[work] = work(analysis)
+        return cast(T, known[work])
+
+    return answer
 
 
 def in_time(analyses: Sequence[RunAnalysis]) -> list[RunAnalysis]:

@@ -9,6 +9,7 @@ from yardtoll.desktop.theme.stylesheet import stylesheet
 from yardtoll.desktop.theme.tokens import DAY, THEMES, Tokens
 
 FOLLOW_SYSTEM = "system"
+_STYLE = "fusion"
 
 
 class Theme(QObject):
@@ -32,8 +33,13 @@ class Theme(QObject):
             dark = app.styleHints().colorScheme() is Qt.ColorScheme.Dark
             choice = "night" if dark else "day"
         self.tokens = THEMES.get(choice, DAY)
-        app.setStyle("Fusion")
-        app.setFont(font())
+        # A style sheet in place of another is applied to each widget once for every one above it;
+        # one in place of none, once.
+        app.setStyleSheet("")
+        if app.style().objectName() != _STYLE:
+            app.setStyle(_STYLE)
+        if app.font() != font():
+            app.setFont(font())
         app.setPalette(_palette(self.tokens))
         app.setStyleSheet(stylesheet(self.tokens))
         self.changed.emit()

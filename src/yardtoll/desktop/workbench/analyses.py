@@ -154,7 +154,9 @@ class _Analyse:
     run: Run
 
     def __call__(self, handle: JobHandle) -> RunAnalysis:
-        from yardtoll.review.analysis import analyse_run
+        from yardtoll.review.analysis import analyse_run, look_ahead
 
         handle.progress(f"Run {self.run.number}")
-        return analyse_run(self.yard, self.run)
+        found = analyse_run(self.yard, self.run)
+        look_ahead(found)
+        return found

@@ -14,7 +14,7 @@ from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.formatting import format_span, format_with_uncertainty
 from yardtoll.core.methods import Outlet
 from yardtoll.review.endurance.answer import Answer
-from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.run_analysis import RunAnalysis, once_a_run
 from yardtoll.store.records import Appliance, ReadingKind
 
 _UNKNOWN_SHARE = 0.2
@@ -34,6 +34,7 @@ def has_appliance(analysis: RunAnalysis) -> bool:
     )
 
 
+@once_a_run
 def duty_in(analysis: RunAnalysis) -> DutyCycle | str:
     """What the appliance of a run draws; or why that is not known, in a clause."""
     trace, out = analysis.trace, analysis.energy_out

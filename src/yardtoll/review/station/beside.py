@@ -5,7 +5,7 @@ from datetime import datetime
 
 from yardtoll.core.charge.inputs_together import InputsTogether, InputTrace, inputs_together
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.run_analysis import RunAnalysis, once_a_run
 from yardtoll.review.station.runs import StationRuns
 
 
@@ -19,18 +19,29 @@ class Beside:
 
 def inputs_beside(analysis: RunAnalysis, station: StationRuns) -> list[Beside]:
     """This charge beside every other that flowed into the station at the same time."""
-    mine = _input_trace(analysis) if analysis.energy_in is not None else None
-    if mine is None:
+    span = _on_the_clock(analysis) if analysis.energy_in is not None else None
+    if span is None:
         return []
     found = []
     for other in station.analyses:
-        if other.run.id == analysis.run.id or other.energy_in is None:
+        if other.run.id == analysis.run.id or other.energy_in is None or not other.is_finished:
             continue
-        trace = _input_trace(other) if other.is_finished else None
-        pair = inputs_together(mine, trace) if trace is not None else None
+        also = _on_the_clock(other)
+        # Few charges flow together, and samples are many: times alone rule most of them out.
+        if also is None or also[0] >= span[1] or also[1] <= span[0]:
+            continue
+        mine, trace = _input_trace(analysis), _input_trace(other)
+        pair = inputs_together(mine, trace) if mine is not None and trace is not None else None
         if pair is not None:
             found.append(Beside(other=other, pair=pair))
     return found
+
+
+@once_a_run
+def _on_the_clock(analysis: RunAnalysis) -> tuple[float, float] | None:
+    """First and last sample, s since 1970; None without samples of power."""
+    trace = _input_trace(analysis)
+    return (float(trace.time_s[0]), float(trace.time_s[-1])) if trace is not None else None
 
 
 def _input_trace(analysis: RunAnalysis) -> InputTrace | None:

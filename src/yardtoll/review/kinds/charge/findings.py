@@ -21,7 +21,7 @@ from yardtoll.review.budgets import (
     of_station,
     watts_budget,
 )
-from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.run_analysis import RunAnalysis, once_a_run
 from yardtoll.review.station.beside import Beside, inputs_beside
 from yardtoll.review.station.outlet_runs import WHOLE_CHARGE
 from yardtoll.review.station.runs import StationRuns
@@ -155,6 +155,7 @@ def _from_the_start(result: RechargeResult) -> list[SocReading]:
     return list(result.readings)
 
 
+@once_a_run
 def _usual_v(analysis: RunAnalysis) -> float:
     """The median of the volts; 0 where none were logged."""
     if analysis.trace is None:
@@ -163,6 +164,7 @@ def _usual_v(analysis: RunAnalysis) -> float:
     return float(np.median(volts)) if volts.size else 0.0
 
 
+@once_a_run
 def _charge_amps(analysis: RunAnalysis) -> float | None:
     """The highest amps: measured, else from W and V."""
     if analysis.trace is None:

@@ -1,7 +1,7 @@
 """Findings of a discharge: energy to empty, power held, surge, volts, hertz and amps under load."""
 
-from collections.abc import Iterator, Sequence
-from dataclasses import replace
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -35,7 +35,7 @@ from yardtoll.review.budgets import (
 )
 from yardtoll.review.kinds.discharge.ended_by import what_ended
 from yardtoll.review.kinds.discharge.held import lowered_clause
-from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.run_analysis import RunAnalysis, once_a_run
 from yardtoll.review.station.outlet_runs import is_whole, off_the_usual_load, outlet_of
 from yardtoll.review.station.runs import StationRuns
 
@@ -188,36 +188,71 @@ def supply_findings(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[
     if result is None:
         return
     dc = analysis.method.outlet is Outlet.DC
-    volts = _loaded(analysis, Quantity.VOLTS)
-    port = _dc_port(float(np.median(volts)), claims) if dc and volts.size else ""
-    if volts.size and (port or not dc):
-        yield from _volts(f"{port}_v" if dc else "ac_v", volts, analysis)
-    hertz = _loaded(analysis, Quantity.HERTZ)
-    if hertz.size and not dc:
-        middle = float(hertz.mean())
+    volts = _volts_under_load(analysis)
+    port = _dc_port(volts.usual, claims) if dc and volts is not None else ""
+    if volts is not None and (port or not dc):
+        yield _volts(f"{port}_v" if dc else "ac_v", volts, analysis)
+    hertz = _hertz_under_load(analysis)
+    if hertz is not None and not dc:
         yield _of_run(
             "ac_hz",
-            middle,
-            hertz_budget(middle, analysis, hertz),
+            hertz.middle,
+            hertz.budget,
             analysis,
             unknown=NO_HERTZ,
-            ends=(float(hertz.min()), float(hertz.max())),
+            ends=hertz.ends,
             seen="under load",
         )
     yield from _capability(port, dc=dc, analysis=analysis)
 
 
-def _volts(kind: str, volts: FloatArray, analysis: RunAnalysis) -> Iterator[Finding]:
+@dataclass(frozen=True, kw_only=True)
+class _UnderLoad:
+    """A quantity while power flows: mean, median, lowest and highest, and the mean's budget."""
+
+    middle: float
+    usual: float
+    ends: tuple[float, float]
+    budget: Budget | None
+
+
+@once_a_run
+def _volts_under_load(analysis: RunAnalysis) -> _UnderLoad | None:
+    return _under_load(analysis, Quantity.VOLTS, volts_budget)
+
+
+@once_a_run
+def _hertz_under_load(analysis: RunAnalysis) -> _UnderLoad | None:
+    return _under_load(analysis, Quantity.HERTZ, hertz_budget)
+
+
+def _under_load(
+    analysis: RunAnalysis,
+    quantity: Quantity,
+    budget: Callable[[float, RunAnalysis, FloatArray], Budget | None],
+) -> _UnderLoad | None:
+    values = _loaded(analysis, quantity)
+    if not values.size:
+        return None
+    middle = float(values.mean())
+    return _UnderLoad(
+        middle=middle,
+        usual=float(np.median(values)),
+        ends=(float(values.min()), float(values.max())),
+        budget=budget(middle, analysis, values),
+    )
+
+
+def _volts(kind: str, volts: _UnderLoad, analysis: RunAnalysis) -> Finding:
     """The lowest and the highest volts under load."""
-    middle = float(volts.mean())
     whole = ", from full to empty" if is_whole(analysis) else ""
-    yield _of_run(
+    return _of_run(
         kind,
-        middle,
-        volts_budget(middle, analysis, volts),
+        volts.middle,
+        volts.budget,
         analysis,
         unknown=NO_VOLTS,
-        ends=(float(volts.min()), float(volts.max())),
+        ends=volts.ends,
         load_w=_mean_w(analysis),
         unfit=lowered_clause(analysis, _result(analysis)),
         seen=f"under load{whole}",
@@ -226,13 +261,10 @@ def _volts(kind: str, volts: FloatArray, analysis: RunAnalysis) -> Iterator[Find
 
 def _capability(port: str, *, dc: bool, analysis: RunAnalysis) -> Iterator[Finding]:
     """Watts and amps that a port or outlet gave for five minutes: it may give more."""
-    if (dc and not port) or analysis.trace is None:
+    watts = _sustained_w(analysis)
+    if (dc and not port) or watts is None:
         return
-    time_s, power = analysis.trace.valid(Quantity.POWER)
-    watts = best_mean_w(time_s, power, _SUSTAINED_S) if time_s.size > 1 else None
-    if watts is None:
-        return
-    volts = _loaded(analysis, Quantity.VOLTS)
+    volts = _volts_under_load(analysis)
     bound = "No higher load was tried."
     if dc:
         yield _of_run(
@@ -244,9 +276,10 @@ def _capability(port: str, *, dc: bool, analysis: RunAnalysis) -> Iterator[Findi
             why_bound=bound,
             seen="sustained over 5 minutes",
         )
-    if volts.size:
-        usual_v = float(np.median(volts))
-        amps = _sustained_amps(analysis, watts, usual_v)
+    if volts is not None:
+        usual_v = volts.usual
+        logged = _sustained_amps(analysis)
+        amps = logged if logged is not None else watts / usual_v
         yield _of_run(
             f"{port}_a" if dc else "ac_a",
             amps,
@@ -259,12 +292,23 @@ def _capability(port: str, *, dc: bool, analysis: RunAnalysis) -> Iterator[Findi
         )
 
 
-def _sustained_amps(analysis: RunAnalysis, watts: float, volts: float) -> float:
-    """Amps over five minutes: logged, else watts ÷ volts."""
-    assert analysis.trace is not None
-    time_s, amps = analysis.trace.valid(Quantity.AMPS)
-    logged = best_mean_w(time_s, amps, _SUSTAINED_S) if time_s.size > 1 else None
-    return logged if logged is not None else watts / volts
+@once_a_run
+def _sustained_w(analysis: RunAnalysis) -> float | None:
+    """Watts over five minutes, the best ones; None where it did not last so long."""
+    return _best_mean(analysis, Quantity.POWER)
+
+
+@once_a_run
+def _sustained_amps(analysis: RunAnalysis) -> float | None:
+    """The same of amps that were logged."""
+    return _best_mean(analysis, Quantity.AMPS)
+
+
+def _best_mean(analysis: RunAnalysis, quantity: Quantity) -> float | None:
+    if analysis.trace is None:
+        return None
+    time_s, values = analysis.trace.valid(quantity)
+    return best_mean_w(time_s, values, _SUSTAINED_S) if time_s.size > 1 else None
 
 
 def _of_run(

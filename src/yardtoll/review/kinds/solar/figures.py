@@ -12,7 +12,7 @@ from yardtoll.core.uncertainty.energy_budget import DC, harvest_budget, power_bu
 from yardtoll.core.uncertainty.figure import Figure, Style
 from yardtoll.review.budgets import watts_budget
 from yardtoll.review.kinds.solar.sunlight import Sunlight
-from yardtoll.review.run_analysis import RunAnalysis
+from yardtoll.review.run_analysis import RunAnalysis, once_a_run
 from yardtoll.review.station.beside import Beside
 
 _TAKING_SHARE = 0.1
@@ -176,6 +176,7 @@ def lost_to_the_other(run: RunAnalysis, light: Sunlight, beside: Beside) -> floa
     return float(np.maximum(offered - mine, 0.0)[held].sum()) * step_s / SECONDS_PER_HOUR
 
 
+@once_a_run
 def volts_seen(analysis: RunAnalysis) -> tuple[float, float] | None:
     """Lowest and highest volts at which the input really took power; None where not logged."""
     if analysis.trace is None:
