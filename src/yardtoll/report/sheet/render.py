@@ -1,7 +1,9 @@
 """A sheet as one self-contained HTML file and as text to paste; pdf.py makes pages of it."""
 
 import base64
+import functools
 from collections.abc import Sequence
+from contextvars import ContextVar
 from importlib import resources
 
 import jinja2
@@ -25,6 +27,8 @@ _FACES = (
     (500, "Barlow_500Medium.ttf"),
     (600, "Barlow_600SemiBold.ttf"),
 )
+_SHEET: ContextVar[Sheet] = ContextVar("_SHEET")
+"""The one that is rendered: its region is asked for at every word."""
 
 
 def sheet_html(sheet: Sheet) -> str:
@@ -59,8 +63,17 @@ def preview_html(sheet: Sheet, charts: Sequence[str], *, muted: str, chart_width
 
 
 def _environment(sheet: Sheet) -> jinja2.Environment:
+    _SHEET.set(sheet)
+    return _compiled()
+
+
+@functools.cache
+def _compiled() -> jinja2.Environment:
+    """Templates are compiled once, and render the sheet in hand."""
+
     def in_its_region(value: object) -> object:
         if isinstance(value, str) and not isinstance(value, Markup):
+            sheet = _SHEET.get()
             return in_region(value, sheet.region, sheet.as_written)
         return value
 

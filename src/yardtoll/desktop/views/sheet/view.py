@@ -1,6 +1,7 @@
 """The Sheet view: what will be published on the right, the reviewer's own words on the left."""
 
-from dataclasses import replace
+from collections.abc import Mapping
+from dataclasses import KW_ONLY, dataclass, replace
 
 from PySide6.QtCore import Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import QHideEvent, QImage, QResizeEvent, QTextDocument
@@ -29,10 +30,12 @@ from yardtoll.report.charts.axes import WIDTH
 from yardtoll.report.charts.sheet_charts import charts_of
 from yardtoll.report.sheet.contents import Sheet
 from yardtoll.report.sheet.render import preview_html, sheet_markdown, sheet_text
+from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.scoring import scored
 from yardtoll.review.sheet.build import build_sheet
 from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import Review, Station
+from yardtoll.store.yard_file import YardFile
 
 _PAUSE_MS = 700
 _LEFT_W, _NARROW_LEFT_W, _NARROW = 340, 260, 1000
@@ -221,36 +224,32 @@ class SheetView(StopView):
         have, of = summed(got)
         words = f"{have:g} of {of:g} points with evidence" if of else "nothing scored yet"
         self.scorecard.show_points(points, got, words)
-        yard = session.yard
-
-        def work(handle: JobHandle) -> Sheet:
-            handle.progress(f"The sheet of {station.name}")
-            return build_sheet(yard, station, analyses)
-
         self.bench.jobs.cancel(self._job)
-        self._job = self.bench.jobs.start("Setting the sheet", work, self._show_sheet, self._failed)
+        self._job = self.bench.jobs.start(
+            "Setting the sheet",
+            _SetSheet(
+                session.yard,
+                station,
+                tuple(analyses),
+                muted=theme.tokens.muted,
+                ratio=max(self.devicePixelRatioF(), 1.0),
+                known=self._images,
+            ),
+            self._show_sheet,
+            self._failed,
+        )
 
-    def _show_sheet(self, sheet: Sheet) -> None:
-        self.sheet = sheet
-        self.headline.setText(_headline(sheet))
-        charts = charts_of(sheet)
+    def _show_sheet(self, found: "_SetPage") -> None:
+        self.sheet = found.sheet
+        self.headline.setText(_headline(found.sheet))
         document = QTextDocument(self.preview)
         document.setDefaultStyleSheet(_STYLE)
-        ratio = max(self.devicePixelRatioF(), 1.0)
-        # Words change more often than runs do: a chart that is the same is not drawn again.
-        self._images = {
-            (svg, ratio): self._images.get((svg, ratio))
-            or chart_image(svg, _CHART_W / WIDTH * ratio)
-            for svg in charts.values()
-        }
-        for key, svg in charts.items():
-            image = self._images[(svg, ratio)]
-            image.setDevicePixelRatio(ratio)
+        self._images = {(svg, found.ratio): image for svg, image in found.images.values()}
+        for key, (_, image) in found.images.items():
             document.addResource(
                 int(QTextDocument.ResourceType.ImageResource), QUrl(f"chart:{key}"), image
             )
-        muted = theme.tokens.muted
-        document.setHtml(preview_html(sheet, list(charts), muted=muted, chart_width=_CHART_W))
+        document.setHtml(found.html)
         where = self.preview.verticalScrollBar().value()
         self.preview.setDocument(document)
         # The preview drops the document it came with, not those it was given.
@@ -299,3 +298,44 @@ _STYLE = (
     "p, td, li { font-size: 14px; } .strong { font-weight: 600; }"
     " a { text-decoration: none; }"
 )
+
+
+@dataclass(frozen=True)
+class _SetPage:
+    """A sheet, its page, and its charts: SVG and picture by name."""
+
+    sheet: Sheet
+    html: str
+    images: dict[str, tuple[str, QImage]]
+    ratio: float
+
+
+@dataclass(frozen=True)
+class _SetSheet:
+    """A job's frozen input: everything but showing it is done on a worker.
+
+    Attributes:
+        known: pictures that were drawn already. Words change more often than runs do.
+    """
+
+    yard: YardFile
+    station: Station
+    analyses: tuple[RunAnalysis, ...]
+    _: KW_ONLY
+    muted: str
+    ratio: float
+    known: Mapping[tuple[str, float], QImage]
+
+    def __call__(self, handle: JobHandle) -> _SetPage:
+        handle.progress(f"The sheet of {self.station.name}")
+        sheet = build_sheet(self.yard, self.station, list(self.analyses))
+        images = {}
+        for key, svg in charts_of(sheet).items():
+            handle.progress(f"The charts of {self.station.name}")
+            image = self.known.get((svg, self.ratio))
+            if image is None:
+                image = chart_image(svg, _CHART_W / WIDTH * self.ratio)
+                image.setDevicePixelRatio(self.ratio)
+            images[key] = (svg, image)
+        html = preview_html(sheet, list(images), muted=self.muted, chart_width=_CHART_W)
+        return _SetPage(sheet, html, images, self.ratio)
