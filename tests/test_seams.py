@@ -147,6 +147,7 @@ def test_an_instrument_of_a_new_protocol(tree):
 
         class Counting:
             keeps_time = True
+            interval_s = 0.05
 
             def __init__(self, address, commands):
                 self.watts, self.at = commands.watts, 0

@@ -38,7 +38,9 @@ class Recorded:
             noted=self.noted.append,
             failed=self.failed.append,
         )
-        self.recorder = Recorder(self.driver, self.blocks.append, events, poll_s=0.01)
+        self.recorder = Recorder(
+            self.driver, self.blocks.append, events, poll_s=0.01, hand_on_s=0.0
+        )
 
     def __enter__(self):
         self.recorder.start()

@@ -43,6 +43,7 @@ class Instrument:
     """One sample at a time, as fast as it is asked."""
 
     keeps_time = True
+    interval_s = 0.05
 
     def __init__(self):
         self.count = 0

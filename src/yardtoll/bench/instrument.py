@@ -15,10 +15,14 @@ class Instrument(Protocol):
     Attributes:
         keeps_time: it times its samples itself, also while nobody is connected; else their times
             are s since it was first opened.
+        interval_s: how often it is asked, in s.
     """
 
     @property
     def keeps_time(self) -> bool: ...  # noqa: D102 - see above
+
+    @property
+    def interval_s(self) -> float: ...  # noqa: D102 - see above
 
     def open(self, *, prepare: bool = True) -> str:
         """Connect and return what it calls itself.

@@ -8,11 +8,12 @@ from dataclasses import dataclass, replace
 from yardtoll.bench.errors import AnswerError, BenchError
 from yardtoll.bench.instrument import Instrument
 from yardtoll.bench.meter_time import MeterTime
-from yardtoll.bench.samples import SampleBlock, usable
+from yardtoll.bench.samples import SampleBlock, joined, usable
 from yardtoll.core.formatting import format_span
 from yardtoll.uptime import boot_s
 
-POLL_S = 0.5
+HAND_ON_S = 0.5
+"""Samples that come faster are kept together so often: each keeping waits for the disk."""
 RETRY_S = 1.0
 SILENT_S = 15.0
 """A meter that answers and brings no new samples for so long counts as lost."""
@@ -47,6 +48,8 @@ class Recorder:
     Args:
         meter: opened and closed by the recorder.
         sink: takes each block that holds samples; what it raises ends the recording.
+        poll_s: how often it is asked; by default as its profile says.
+        hand_on_s: samples of so many s are handed on together.
         resumed: the meter is joined again, not set up anew.
         last_s: with ``away_s``, the newest sample of an earlier program, on the meter's own time.
         away_s: how long ago it was taken.
@@ -59,7 +62,8 @@ class Recorder:
         sink: Callable[[SampleBlock], None],
         events: RecorderEvents,
         *,
-        poll_s: float = POLL_S,
+        poll_s: float | None = None,
+        hand_on_s: float = HAND_ON_S,
         resumed: bool = False,
         last_s: float | None = None,
         away_s: float = 0.0,
@@ -68,7 +72,10 @@ class Recorder:
         self._meter = meter
         self._sink = sink
         self._events = events
-        self._poll_s = poll_s
+        self._poll_s = poll_s if poll_s is not None else meter.interval_s
+        self._hand_on_s = hand_on_s
+        self._gathered: list[SampleBlock] = []
+        self._handed_on_s = now_s()
         self._prepare = not resumed
         self._now_s = now_s
         self._time = MeterTime(last_s, now_s() - away_s)
@@ -110,9 +117,13 @@ class Recorder:
                         identity = self._meter.open(prepare=self._prepare)
                         connected, self._prepare, self._came_s = True, False, self._now_s()
                         self._opened(identity)
-                    self._hand_on()
-                    self._stop.wait(self._poll_s)
+                    asked_s = self._now_s()
+                    self._read()
+                    self._hand_on_when_due()
+                    # The next reading is due so long after this one began, not after it came.
+                    self._stop.wait(max(self._poll_s - (self._now_s() - asked_s), 0.0))
                 except BenchError as error:
+                    self._hand_on()
                     self._report_lost(str(error))
                     if not isinstance(error, AnswerError):
                         connected = False
@@ -129,9 +140,22 @@ class Recorder:
     def _hand_on_last(self) -> None:
         # Where the wire broke on the very last reading the samples before it are safe.
         with contextlib.suppress(BenchError):
+            self._read()
+        self._hand_on()
+
+    def _hand_on_when_due(self) -> None:
+        now_s = self._now_s()
+        if self._poll_s >= self._hand_on_s or now_s - self._handed_on_s >= self._hand_on_s:
+            self._handed_on_s = now_s
             self._hand_on()
 
     def _hand_on(self) -> None:
+        """What was gathered, as one block."""
+        gathered, self._gathered = self._gathered, []
+        if gathered:
+            self._sink(joined(gathered))
+
+    def _read(self) -> None:
         block, odd = usable(self._meter.read_new())
         self._report_odd(odd, block)
         if not block.time_s.size:
@@ -145,7 +169,7 @@ class Recorder:
         placed, away_s = self._time.place(block.time_s, self._came_s)
         if away_s:
             self._events.noted(f"Meter restarted, {format_span(away_s)} without samples")
-        self._sink(replace(block, time_s=placed))
+        self._gathered.append(replace(block, time_s=placed))
 
     def _opened(self, identity: str) -> None:
         """The first connection is news; one after a loss is so only when samples come again."""

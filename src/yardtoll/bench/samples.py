@@ -1,6 +1,6 @@
 """What a meter hands over at once, and what of it can be used."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -36,3 +36,22 @@ def usable(block: SampleBlock) -> tuple[SampleBlock, int]:
         odd = odd | no_reading
         columns[quantity] = np.where(no_reading, np.nan, values)[timed]
     return SampleBlock(time_s=block.time_s[timed], columns=columns), int(np.count_nonzero(odd))
+
+
+def joined(blocks: Sequence[SampleBlock]) -> SampleBlock:
+    """Blocks as one, in their order; NaN where a block has not a column of another."""
+    if len(blocks) == 1:
+        return blocks[0]
+    quantities = dict.fromkeys(quantity for block in blocks for quantity in block.columns)
+    return SampleBlock(
+        time_s=np.concatenate([block.time_s for block in blocks]),
+        columns={
+            quantity: np.concatenate(
+                [
+                    block.columns.get(quantity, np.full(block.time_s.size, np.nan))
+                    for block in blocks
+                ]
+            )
+            for quantity in quantities
+        },
+    )

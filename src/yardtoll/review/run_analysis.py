@@ -97,6 +97,13 @@ class RunAnalysis:
         return next((r.trace for r in self.recorded if Role(r.record.role).is_energy), None)
 
     @property
+    def has_trace(self) -> bool:
+        """Whether it has samples of power, or notes that stand for them; none are read."""
+        if self.records.typed and not self.recorded:
+            return self.trace is not None
+        return any(Role(r.record.role).is_energy for r in self.recorded)
+
+    @property
     def range_(self) -> str:
         """Which of its meter's ranges the run uses."""
         return DC if self.method.role.is_dc else AC

@@ -55,13 +55,14 @@ class ScpiProfile(_Strict):
 
     With a ``buffer`` the meter records by itself and hands over what it has recorded since the
     last question, times included. Without one it is asked for each quantity in turn, and the time
-    of asking counts.
+    of asking counts. Either is asked every ``interval_s``.
     """
 
     identify: str = "*IDN?"
     setup: tuple[str, ...] = ()
     zero: str | None = None
     timeout_ms: Annotated[int, Field(gt=0)] = 2000
+    interval_s: Annotated[float, Field(ge=0.02, le=60)] = 0.5
     termination: str = "\n"
     buffer: BufferProfile | None = None
     direct: dict[Quantity, DirectProfile] = {}
@@ -95,6 +96,11 @@ class ScpiMeter:
     def keeps_time(self) -> bool:
         """Whether the meter times its samples itself."""
         return self._profile.buffer is not None
+
+    @property
+    def interval_s(self) -> float:
+        """How often it is asked, by its profile."""
+        return self._profile.interval_s
 
     def open(self, *, prepare: bool = True) -> str:
         """Connect, prepare the meter and return what it calls itself.

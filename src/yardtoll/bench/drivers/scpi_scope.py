@@ -64,6 +64,7 @@ class ScpiScope:
     """A driver that takes curves from one scope by its profile."""
 
     keeps_time = False
+    interval_s = 0.5
 
     def __init__(self, resource: str, profile: ScopeProfile) -> None:
         self._resource = resource

@@ -26,6 +26,11 @@ class SimulatedInstrument:
         """Whether the meter times its samples itself."""
         return self._inner.keeps_time
 
+    @property
+    def interval_s(self) -> float:
+        """How often it is asked."""
+        return self._inner.interval_s
+
     def open(self, *, prepare: bool = True) -> str:
         """Connect and return what the meter calls itself."""
         return self._inner.open(prepare=prepare)

@@ -10,6 +10,7 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import cached_property
 from typing import Self
 
 COVERAGE_FACTOR = 2.0
@@ -80,12 +81,12 @@ class Budget:
         kept = sorted((line for line in lines if line.u), key=lambda line: -abs(line.u))
         return cls(unit=unit, lines=tuple(kept))
 
-    @property
+    @cached_property
     def u(self) -> float:
         """Combined standard uncertainty (JCGM 100:2008, eq. 10)."""
         return math.hypot(*(line.u for line in self.lines))
 
-    @property
+    @cached_property
     def degrees_of_freedom(self) -> float:
         """Effective degrees of freedom (Welch–Satterthwaite; JCGM 100:2008, eq. G.2b)."""
         parts = sum(
@@ -95,12 +96,12 @@ class Budget:
         )
         return self.u**4 / parts if parts else math.inf
 
-    @property
+    @cached_property
     def coverage_factor(self) -> float:
         """k: 2, or Student's t for the same 95.45 % where repeats are few (JCGM 100:2008, G.4)."""
         return coverage_factor_of(self.degrees_of_freedom)
 
-    @property
+    @cached_property
     def expanded(self) -> float:
         """Expanded uncertainty U = k·u."""
         return self.coverage_factor * self.u

@@ -202,6 +202,9 @@ class LaneChart(QWidget):
 
     def _paint_caption(self, painter: QPainter, block: QRectF, run: LaneRun) -> None:
         """The result of the run, under its block: beside the one before, or a line below it."""
+        lines = 2 if self._lane_h >= _TWO_LINES_H else 1
+        if all(self.caption_ends.get(line, -1.0) > block.right() for line in range(lines)):
+            return  # among many runs most have no room, and measuring words takes long
         painter.setFont(font(13, MEDIUM))
         width = QFontMetrics(painter.font()).horizontalAdvance(run.caption)
         at = QRectF(block.center().x() - width / 2, block.bottom() + 3, width + 1, 18)
@@ -210,7 +213,6 @@ class LaneChart(QWidget):
             at.moveLeft(block.left() + 5)
         at.moveRight(min(at.right(), self.width() - 2))
         at.moveLeft(max(at.left(), _NAMES_W))
-        lines = 2 if self._lane_h >= _TWO_LINES_H else 1
         for line in range(lines):
             end = self.caption_ends.get(line, -1.0)
             left = max(at.left(), end)

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.pyramid import Pyramid
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.live.forecast import Forecast
 from yardtoll.desktop.theme.fonts import MEDIUM, font
@@ -61,10 +62,12 @@ class PowerChart(QWidget):
         self.plot.setMenuEnabled(False)
         self.plot.hideButtons()
         self.plot.setMouseEnabled(x=True, y=False)
-        self.plot.setClipToView(True)
-        self.plot.setDownsampling(auto=True, mode="peak")
         self.plot.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        self._curve = self.plot.plot([], [], fillLevel=0.0)
+        self._filled = self.plot.plot([], [], fillLevel=0.0, pen=None)
+        self._curve = self.plot.plot([], [])
+        self._pyramid = Pyramid(np.empty(0), np.empty(0))
+        self._growing: object = None
+        self._drawn: tuple[float, float, int] | None = None
         self._band = pg.LinearRegionItem(movable=False)
         self._ahead = pg.PlotCurveItem()
         self._now = pg.InfiniteLine(angle=90)
@@ -82,28 +85,64 @@ class PowerChart(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.plot)
         self.plot.scene().sigMouseClicked.connect(self._clicked)
-        self.plot.getViewBox().sigResized.connect(lambda _: self._place_words())
+        self.plot.getViewBox().sigResized.connect(lambda _: self._resized())
+        self.plot.getViewBox().sigXRangeChanged.connect(lambda *_: self._draw_part())
         self.plot.getViewBox().sigRangeChangedManually.connect(self.on_zoomed)
         theme.changed.connect(self._restyle)
         self._restyle()
 
     def show_trace(
-        self, time_s: FloatArray, power_w: FloatArray, kind: EnergyKind = EnergyKind.DELIVERED
+        self,
+        time_s: FloatArray,
+        power_w: FloatArray,
+        kind: EnergyKind = EnergyKind.DELIVERED,
+        growing: object = None,
     ) -> None:
-        """Replace the curve, filled in the colour of its energy; NaN leaves a hole."""
-        if kind is not self._kind:
-            self._kind = kind
-            self._fill()
-        self._curve.setData(time_s, power_w, connect="finite", skipFiniteCheck=False)
-        finite = power_w[np.isfinite(power_w)]
-        self.peak_w = float(np.max(finite)) if finite.size else 0.0
-        self._span_s = float(time_s[-1]) if time_s.size else 1.0
-        self._fit()
+        """Replace the curve, filled in the colour of its energy; NaN leaves a hole.
+
+        Args:
+            growing: what grows; the same again means that the trace is only longer than before.
+        """
+        if growing is not None and growing == self._growing and time_s.size >= self._pyramid.size:
+            self._pyramid.extend(time_s, power_w)
+        else:
+            self._pyramid = Pyramid(time_s, power_w)
+        self._growing = growing
+        self._show(kind)
 
     def show_curve(self, curve: Curve) -> None:
         """Show a run's curve, as the sheet draws it too."""
         self.setAccessibleDescription(curve.title)
-        self.show_trace(curve.time_s, curve.power_w, curve.kind)
+        self._pyramid, self._growing = curve.pyramid, None
+        self._show(curve.kind)
+
+    def _show(self, kind: EnergyKind) -> None:
+        if kind is not self._kind:
+            self._kind = kind
+            self._fill()
+        self.peak_w = self._pyramid.highest
+        self._span_s = self._pyramid.last_s
+        self._drawn = None
+        self._fit()
+        self._draw_part()
+
+    def _draw_part(self) -> None:
+        """The part in view, at one or two points a pixel: more would be the same picture."""
+        low_s, high_s = self.plot.viewRange()[0]
+        columns = max(round(self.plot.getViewBox().width() * self.devicePixelRatioF()), 64)
+        if self._drawn == (low_s, high_s, columns):
+            return
+        self._drawn = (low_s, high_s, columns)
+        at, drawn = self._pyramid.between(low_s, high_s, columns)
+        self._curve.setData(at, drawn, connect="finite", skipFiniteCheck=False)
+        # Where lowest and highest alternate the line covers what is between them.
+        pairs = at.size > 2 and at[0] == at[1]
+        below = (at[::2], drawn[::2]) if pairs else (at, drawn)
+        self._filled.setData(*below, connect="finite", skipFiniteCheck=False)
+
+    def _resized(self) -> None:
+        self._draw_part()
+        self._place_words()
 
     def show_marks(self, words: Sequence[tuple[float, str]]) -> None:
         """Marks as (s, word), in order of time."""
@@ -188,7 +227,7 @@ class PowerChart(QWidget):
         line = theme.colour("trace") if self._kind is EnergyKind.DELIVERED else QColor(fill)
         fill.setAlpha(60)
         self._curve.setPen(pg.mkPen(line, width=1.6))
-        self._curve.setBrush(fill)
+        self._filled.setBrush(fill)
 
     def _restyle(self) -> None:
         ground, ink, muted = (theme.colour(n) for n in ("paper", "ink", "muted"))

@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from yardtoll.running.session import RunSession
 
 _LOOK_EVERY_MS = 5000
+_LIVE_EVERY_MS = 450
 
 
 class Workbench(QObject):
@@ -66,6 +67,9 @@ class Workbench(QObject):
         self._looks.timeout.connect(self.keep_todays_copy)
         self._looks.timeout.connect(self._look_at_the_clock)
         self._looks.start()
+        self._came = False
+        self._pause = QTimer(self, singleShot=True, interval=_LIVE_EVERY_MS)
+        self._pause.timeout.connect(self._pause_over)
         self._copied_on: date | None = None
         self.keep_todays_copy()
         self.archive_sender: Sender | None = None
@@ -265,7 +269,7 @@ class Workbench(QObject):
             earlier=self.earlier_runs(station),
             parent=self,
         )
-        live.samples_added.connect(self.live_updated)
+        live.samples_added.connect(self._samples_came)
         live.notes_changed.connect(self.live_updated)
         live.lost.connect(self._on_lost)
         live.found.connect(self.live_updated)
@@ -277,6 +281,22 @@ class Workbench(QObject):
         self.session.choose_station(station.id)
         self.live_changed.emit()
         return live.session
+
+    def _samples_came(self) -> None:
+        """Figures and charts follow twice a second, however many meters are read how often."""
+        if self._pause.isActive():
+            self._came = True
+        else:
+            self._tell_live()
+
+    def _tell_live(self) -> None:
+        self._came = False
+        self._pause.start()
+        self.live_updated.emit()
+
+    def _pause_over(self) -> None:
+        if self._came:
+            self._tell_live()
 
     def _on_lost(self, reason: str) -> None:
         self.trouble.emit(

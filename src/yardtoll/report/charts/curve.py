@@ -1,9 +1,11 @@
 """What charts show, apart from how it is drawn."""
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
+from yardtoll.core.electrical.pyramid import Pyramid
 from yardtoll.core.electrical.trace import FloatArray
 
 if TYPE_CHECKING:
@@ -24,3 +26,8 @@ class Curve:
     time_s: FloatArray
     power_w: FloatArray
     solar: "SolarRun | None" = None
+
+    @cached_property
+    def pyramid(self) -> Pyramid:
+        """Its levels, to draw any part of it at once."""
+        return Pyramid(self.time_s, self.power_w)

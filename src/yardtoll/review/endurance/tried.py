@@ -30,7 +30,7 @@ def has_appliance(analysis: RunAnalysis) -> bool:
         analysis.is_valid_discharge
         and analysis.method.outlet is Outlet.AC
         and not analysis.method.may_exceed_rating
-        and analysis.trace is not None
+        and analysis.has_trace
     )
 
 

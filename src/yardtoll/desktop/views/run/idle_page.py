@@ -71,7 +71,7 @@ class IdlePage(QWidget):
     def _show_latest(self) -> None:
         run = self._last_run
         found = self._bench.analyses.of(run) if run else None
-        self._chart.setVisible(bool(found and found.trace))
+        self._chart.setVisible(bool(found and found.has_trace))
         if run is None:
             self.text.setText(
                 "Plan a discharge, press start, and its watts, watt-hours and end appear here."

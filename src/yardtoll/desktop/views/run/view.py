@@ -289,7 +289,10 @@ class RunView(StopView):
         samples = live.samples
         if len(samples):
             trace = samples.time_s, samples.column(Quantity.POWER)
-            self._chart.show_trace(*(in_steps(*trace) if live.typed else trace))
+            if live.typed:
+                self._chart.show_trace(*in_steps(*trace))
+            else:
+                self._chart.show_trace(*trace, growing=live.run_id)
         marks = live.yard.marks(live.run_id)
         readings = live.yard.readings(live.run_id)
         words = [(m.time_s, m.word) for m in marks]

@@ -68,7 +68,9 @@ def from_other_sources(analysis: RunAnalysis, claims: Sequence[Claim]) -> str:
 def _charge(analysis: RunAnalysis) -> tuple[FloatArray, FloatArray] | None:
     """Power from charge start to its end; None without samples of it."""
     result = analysis.energy_in.result if analysis.energy_in is not None else None
-    if analysis.trace is None or result is None or result.start_s is None or not result.duration_s:
+    if result is None or result.start_s is None or not result.duration_s:
+        return None
+    if analysis.trace is None:
         return None
     time_s, power = analysis.trace.valid(Quantity.POWER)
     within = slice_between(time_s, result.start_s, result.start_s + result.duration_s)

@@ -129,10 +129,10 @@ def _surges(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[Finding]
     """For each claimed surge the highest power held so long, of a run that went there at all."""
     result = _result(analysis)
     asked = [c for c in claims if c.kind == SURGE_W and c.value]
-    if result is None or result.max_w is None or analysis.trace is None or not asked:
+    if result is None or result.max_w is None or not asked:
         return
     rated_w = analysis.station.rated_w
-    if result.max_w <= rated_w * (1 + HOLD_SLACK):
+    if result.max_w <= rated_w * (1 + HOLD_SLACK) or analysis.trace is None:
         return
     time_s, power_w = analysis.trace.valid(Quantity.POWER)
     interval_s = sampling_of(time_s).interval_s
