@@ -253,8 +253,7 @@ def _volts(
     if power is not None:
         watts = power[1]
         if time_s is not power[0]:
-            nearest = np.clip(np.searchsorted(power[0], time_s, side="right") - 1, 0, None)
-            watts = watts[nearest]
+            watts = watts[trace.newest(Quantity.POWER, Quantity.VOLTS)]
         loaded &= watts > span.limit_w
     at_rest = volts[
         np.searchsorted(time_s, span.start_s - NO_LOAD_WINDOW_S) : np.searchsorted(

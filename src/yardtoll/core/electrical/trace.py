@@ -115,11 +115,15 @@ class Trace:
     clock_s: float | None = None
     clock_basis: ClockBasis | None = None
     notices: tuple[Notice, ...] = field(default=())
+    _valid: dict[Quantity, tuple[FloatArray, FloatArray]] = field(
+        init=False, default_factory=dict, repr=False, compare=False
+    )
 
     def __post_init__(self) -> None:
         if self.time_s.ndim != 1 or self.time_s.size == 0:
             raise UnusableDataError(f"{self.name} holds no samples")
-        if not np.all(np.diff(self.time_s) > 0) or not np.all(np.isfinite(self.time_s)):
+        rises = bool(np.all(self.time_s[1:] > self.time_s[:-1]))  # NaN is above nothing
+        if not rises or not np.isfinite(self.time_s[[0, -1]]).all():
             raise UnusableDataError(f"{self.name}: the sample times do not rise")
         for quantity, values in self.columns.items():
             if values.shape != self.time_s.shape:
@@ -129,10 +133,23 @@ class Trace:
 
     def valid(self, quantity: Quantity) -> tuple[FloatArray, FloatArray]:
         """Times in s and values of ``quantity`` where it has one; both empty when it has none."""
-        values = self.columns.get(quantity)
-        if values is None:
-            return np.empty(0), np.empty(0)
-        present = np.isfinite(values)
-        if present.all():
-            return self.time_s, values
-        return self.time_s[present], values[present]
+        known = self._valid.get(quantity)
+        if known is None:
+            values = self.columns.get(quantity)
+            if values is None:
+                return np.empty(0), np.empty(0)
+            present = np.isfinite(values)
+            known = (self.time_s, values)
+            if not present.all():
+                known = (self.time_s[present], values[present])
+            self._valid[quantity] = known
+        return known
+
+    def newest(self, of: Quantity, at: Quantity) -> NDArray[np.intp]:
+        """For each value of ``at`` the index of the newest value of ``of``; 0 before its first.
+
+        Both among those that are there, as `valid` gives them.
+        """
+        values = np.isfinite(self.columns[of])
+        newest = np.cumsum(values)[np.isfinite(self.columns[at])] - 1
+        return np.asarray(np.maximum(newest, 0), dtype=np.intp)

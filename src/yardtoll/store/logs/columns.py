@@ -260,7 +260,9 @@ def _holds(column: pl.Series, purpose: str, style: NumberStyle) -> bool:
     """A column with nothing in it does not exist, and words are no figures."""
     if purpose in (TIME, DATE):
         return column.drop_nulls().len() > 0
-    return bool(np.isfinite(to_numbers(column, style)).any())
+    # Nearly always the first lines say it; a whole column is read twice otherwise.
+    parts = (column.head(_CONTENT_SAMPLE), column)
+    return any(np.isfinite(to_numbers(part, style)).any() for part in parts)
 
 
 def _settle_dates(frame: pl.DataFrame, mapping: ColumnMapping) -> None:

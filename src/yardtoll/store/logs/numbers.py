@@ -1,5 +1,6 @@
 """Cells to numbers: units in the cells, thousands separators, decimal commas, missing values."""
 
+import re
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +11,7 @@ from yardtoll.core.electrical.quantities import NO_READING
 
 _NUMBER = r"([+-]?\d[\d.,'\s\u{00a0}\u{202f}]*(?:[eE][+-]?\d+)?|[+-]?[.,]\d+(?:[eE][+-]?\d+)?)"
 _CELL = rf"^\s*[~≈]?\s*{_NUMBER}\s*([^\d\s.,]*.*?)\s*$"
+_WITH_UNIT = re.compile(r"([+-]?[\d.,]*\d)(\s*[^\d\s.,eE+-]\S{0,7}|)")
 _SPACES = "[\\s'\u00a0\u202f]"
 _SAMPLE = 2000
 
@@ -76,10 +78,12 @@ def to_numbers(column: pl.Series, style: NumberStyle, base_unit: str = "") -> ND
     Plain numbers go straight through; units and separators are looked at only where they occur.
     """
     if column.dtype.is_numeric():
-        values = column.cast(pl.Float64).to_numpy().astype(np.float64)
-        return _readings(values)
+        return _readings(np.asarray(column.cast(pl.Float64).to_numpy(), dtype=np.float64))
     if column.dtype != pl.String:
         column = column.cast(pl.String, strict=False)
+    at_once = _written_alike(column, style, base_unit)
+    if at_once is not None:
+        return _readings(at_once)
     stripped = column.str.strip_chars()
     plain = stripped.cast(pl.Float64, strict=False)
     values = plain.to_numpy().astype(np.float64)
@@ -94,8 +98,37 @@ def to_numbers(column: pl.Series, style: NumberStyle, base_unit: str = "") -> ND
     return _readings(values)
 
 
+def _written_alike(
+    column: pl.Series, style: NumberStyle, base_unit: str
+) -> NDArray[np.float64] | None:
+    """Numbers of cells that all end in the unit of the first one; None where some do not."""
+    at = column.is_not_null().arg_max()
+    first = column[at] if at is not None else None
+    found = _WITH_UNIT.fullmatch(first) if isinstance(first, str) else None
+    if found is None:
+        return None
+    bodies, scale = column, 1.0
+    if found[2]:
+        scale = _factor(found[2].strip(), base_unit)
+        # A cell without the unit is in the fixed one, whatever the others say.
+        if not np.isfinite(scale) or (scale != 1.0 and not column.str.ends_with(found[2]).all()):
+            return None
+        bodies = bodies.str.strip_suffix(found[2])
+    if style.decimal == ",":
+        if bodies.str.contains(".", literal=True).any():
+            return None
+        bodies = bodies.str.replace(",", ".", literal=True)
+    plain = bodies.cast(pl.Float64, strict=False)
+    if plain.null_count() != column.null_count():
+        return None
+    values = np.asarray(plain.to_numpy(), dtype=np.float64)
+    return values if scale == 1.0 else values * scale
+
+
 def _readings(values: NDArray[np.float64]) -> NDArray[np.float64]:
     """NaN where a meter logged that it had no reading."""
+    if values.size and values.max() < NO_READING and values.min() > -NO_READING:
+        return values
     return np.where(np.abs(values) < NO_READING, values, np.nan)
 
 

@@ -59,7 +59,11 @@ def open_log(path: Path, progress: Progress = lambda _: None) -> OpenLog:
     table = read_table(path, progress)
     progress("Guessing the columns")
     text = [c for c in table.frame.get_columns() if c.dtype == pl.String]
-    style = guess_style(text, table.delimiter == ",")
+    style = (
+        NumberStyle(decimal=",")
+        if table.decimal_comma
+        else guess_style(text, table.delimiter == ",")
+    )
     return OpenLog(table, style, guess_mapping(table.frame, style, named=table.named))
 
 
@@ -126,17 +130,25 @@ def to_trace(
     if not any(quantity in columns for quantity in _ENERGY_BEARING):
         raise LogError(_nothing_usable(log, mapping))
     progress("Putting the samples in order")
-    known = np.flatnonzero(np.isfinite(times.seconds))
-    if known.size == 0:
-        raise LogError(f'{log.name}: the time column "{mapping[TIME].column}" is empty')
-    clean = clean_time(times.seconds[known])
-    kept = known[clean.keep]
-    missing = int(times.seconds.size - known.size)
+    seconds, kept = times.seconds, None
+    timed = np.isfinite(seconds)
+    if not timed.all():
+        kept = np.flatnonzero(timed)
+        if kept.size == 0:
+            raise LogError(f'{log.name}: the time column "{mapping[TIME].column}" is empty')
+    clean = clean_time(seconds if kept is None else seconds[kept])
+    missing = 0 if kept is None else int(seconds.size - kept.size)
+    if kept is not None or clean.keep.size < seconds.size:
+        kept = clean.keep if kept is None else kept[clean.keep]
+        seconds = seconds[kept]
+        of_kept = {quantity: values[kept] for quantity, values in columns.items()}
+    else:
+        of_kept = columns
     return Trace(
         name=log.name,
         time_s=clean.time_s,
-        columns={quantity: values[kept] for quantity, values in columns.items()},
-        clock_s=float(times.seconds[kept[0]]) if times.basis is not None else None,
+        columns=of_kept,
+        clock_s=float(seconds[0]) if times.basis is not None else None,
         clock_basis=times.basis,
         notices=(*_notices(log.name, clean, columns, missing), *worked_out),
     )
@@ -179,7 +191,8 @@ def numbers_of(log: OpenLog, purpose: str, mapping: ColumnMapping) -> FloatArray
         return np.asarray((in_cells - 32.0) / 1.8)
     if _cells_carry_units(column):
         return in_cells
-    return np.asarray(in_cells * scale_to_base(purpose, mapped.unit))
+    scale = scale_to_base(purpose, mapped.unit)
+    return in_cells if scale == 1.0 else np.asarray(in_cells * scale)
 
 
 def _cells_carry_units(column: pl.Series) -> bool:

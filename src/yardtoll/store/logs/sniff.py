@@ -3,7 +3,7 @@
 import csv
 import re
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yardtoll.store.errors import LogError
@@ -19,6 +19,9 @@ _NUMBER_LIKE = re.compile(
     r"^[~≈+-]?[\d.,'\s\u00a0\u202f]*\d[\d.,'\s]*(?:e[+-]?\d+)?\s*[^\d\s]{0,4}$", re.I
 )
 _BARE_NUMBER = re.compile(r"^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?$")
+_COMMA_NUMBER = re.compile(r"^[+-]?(?:\d+(?:,\d*)?|,\d+)(?:[eE][+-]?\d+)?$")
+_SURELY_DECIMAL = re.compile(r"^[+-]?(?:\d*,(?:\d{1,2}|\d{4,})|0,\d+|\d{4,},\d+)$")
+"""No thousands are parted by such a comma."""
 _TIME_LIKE = re.compile(r"^\d{1,4}[-/.:]\d{1,2}([-/.:]\d{1,4})?.*")
 
 
@@ -34,6 +37,9 @@ class Dialect:
         named: whether the log itself names its columns.
         plain: for each column, whether all cells looked at are bare numbers with a decimal point,
             so that the whole column may be tried as numbers at once.
+        comma: the same for bare numbers with a decimal comma, in a file without a single point;
+            all False where there may be other numbers.
+        may_hold_comments: whether a mark that comments begin with is anywhere in the file.
     """
 
     encoding: str
@@ -42,6 +48,8 @@ class Dialect:
     header: tuple[str, ...]
     named: bool
     plain: tuple[bool, ...]
+    comma: tuple[bool, ...] = ()
+    may_hold_comments: bool = True
 
 
 def sniff(path: Path) -> Dialect:
@@ -52,7 +60,7 @@ def sniff(path: Path) -> Dialect:
     """
     head = _head(path)
     encoding = _encoding(path, head)
-    _refuse_long_lines(path, encoding)
+    looked = _look_through(path, encoding)
     text = head.decode(encoding, errors="replace")
     lines = re.split(r"\r\n|\n|\r", text)
     if len(head) == HEAD_BYTES and len(lines) > 1:
@@ -65,7 +73,9 @@ def sniff(path: Path) -> Dialect:
     if not numbered:
         raise LogError(f"{path.name} holds no lines of data")
     delimiter, width = _delimiter(path, [line for _, line in numbered])
-    return _find_header(path, encoding, delimiter, width, numbered)
+    found = _find_header(path, encoding, delimiter, width, numbered)
+    comma = found.comma if not looked.points else (False,) * len(found.comma)
+    return replace(found, comma=comma, may_hold_comments=looked.comments)
 
 
 def split_line(line: str, delimiter: str) -> list[str]:
@@ -121,20 +131,36 @@ def _encoding(path: Path, head: bytes) -> str:
     return "utf-8"
 
 
-def _refuse_long_lines(path: Path, encoding: str) -> None:
-    """No line of a log is a megabyte long; a block without a line end is in the middle of one."""
-    if encoding == "utf-16":
-        return
-    position = 0
+@dataclass(frozen=True)
+class _Bytes:
+    """What a whole file holds anywhere: marks that comments begin with, and points."""
+
+    comments: bool
+    points: bool
+
+
+def _look_through(path: Path, encoding: str) -> _Bytes:
+    """Look at every byte once.
+
+    No line of a log is a megabyte long; a block without a line end is in the middle of one.
+
+    Raises:
+        LogError: it has such a line.
+    """
+    position, comments, points = 0, False, False
     with path.open("rb") as file:
         while block := file.read(LONGEST_LINE_BYTES):
-            if len(block) == LONGEST_LINE_BYTES and b"\n" not in block and b"\r" not in block:
+            ends = encoding == "utf-16" or b"\n" in block or b"\r" in block
+            if len(block) == LONGEST_LINE_BYTES and not ends:
                 line = _line_at(path, position)
                 raise LogError(
                     f"{path.name}, line {line}: the line is longer than a megabyte, "
                     "so this is not a meter log"
                 )
             position += len(block)
+            comments = comments or any(mark[0].encode() in block for mark in COMMENT_MARKS)
+            points = points or b"." in block
+    return _Bytes(comments, points)
 
 
 def _line_at(path: Path, position: int) -> int:
@@ -186,6 +212,7 @@ def _find_header(
                 header=_unique(header, len(cells)),
                 named=header is not None,
                 plain=_plain_columns(delimiter, [text for n, text in numbered if n >= number]),
+                comma=_comma_columns(delimiter, [text for n, text in numbered if n >= number]),
             )
         header = _with_units(header, cells)
     raise LogError(f"{path.name}, line {numbered[0][0]}: no line of numbers follows it")
@@ -199,6 +226,18 @@ def _plain_columns(delimiter: str, lines: list[str]) -> tuple[bool, ...]:
         return (False,) * width
     return tuple(
         all(_BARE_NUMBER.match(row[i]) for row in rows if i < len(row)) for i in range(width)
+    )
+
+
+def _comma_columns(delimiter: str, lines: list[str]) -> tuple[bool, ...]:
+    """Which columns hold nothing but bare numbers, some with a comma that is surely decimal."""
+    rows = [split_line(line, delimiter) for line in lines]
+    width = max(map(len, rows))
+    cells = [cell for row in rows for cell in row]
+    if delimiter == "," or not any(map(_SURELY_DECIMAL.match, cells)):
+        return (False,) * width
+    return tuple(
+        all(_COMMA_NUMBER.match(row[i]) for row in rows if i < len(row)) for i in range(width)
     )
 
 

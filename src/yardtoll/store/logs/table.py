@@ -26,6 +26,7 @@ class LogTable:
         first_data_line: 1-based line of row 0, None where the file has no lines.
         named: whether the file itself names its columns.
         delimiter: what parts the cells of a text file.
+        decimal_comma: numbers were read with a decimal comma already.
     """
 
     path: Path
@@ -33,6 +34,7 @@ class LogTable:
     first_data_line: int | None
     named: bool = True
     delimiter: str | None = None
+    decimal_comma: bool = False
 
     def line_of(self, row: int) -> str:
         """Like "line 14" for row 0-based ``row``, blank and comment lines counted."""
@@ -81,6 +83,7 @@ def read_table(path: Path, progress: Callable[[str], None] = lambda _: None) -> 
                 first_data_line=dialect.first_data_line,
                 named=dialect.named,
                 delimiter=dialect.delimiter,
+                decimal_comma=any(dialect.comma),
             )
         )
     except LogError:
@@ -100,19 +103,25 @@ def _read_text(path: Path, dialect: Dialect) -> pl.DataFrame:
     only_returns = b"\n" not in head and b"\r" in head and dialect.encoding != "utf-16"
     if only_returns:
         source = io.BytesIO(path.read_bytes().replace(b"\r", b"\n"))
-    plain = [*dialect.plain, *[False] * len(dialect.header)]
-    tried: list[dict[str, type[pl.DataType]]] = [
-        {n: pl.Float64 if p else pl.String for n, p in zip(dialect.header, plain, strict=False)},
-        dict.fromkeys(dialect.header, pl.String),
-    ]
-    for schema in tried:
+    numbers = dialect.comma if any(dialect.comma) else dialect.plain
+    plain = [*numbers, *[False] * len(dialect.header)]
+    as_numbers: dict[str, type[pl.DataType]] = {
+        n: pl.Float64 if p else pl.String for n, p in zip(dialect.header, plain, strict=False)
+    }
+    as_text: dict[str, type[pl.DataType]] = dict.fromkeys(dialect.header, pl.String)
+    # Each is slower than the one before; the last takes whatever bytes there are.
+    tried = [(as_numbers, "utf8"), (as_numbers, "utf8-lossy"), (as_text, "utf8-lossy")]
+    for schema, encoding in tried:
         try:
-            frame = _read_csv(source, dialect, schema)
+            frame = _read_csv(source, dialect, schema, encoding)
             break
         except pl.exceptions.ComputeError:
             # Further down stands a cell that is no bare number: all cells are taken as text.
-            if schema is tried[-1]:
+            if schema is as_text:
                 raise
+    may_be_blank = all(column.null_count() for column in frame.get_columns())
+    if not dialect.may_hold_comments and not may_be_blank:
+        return frame
     first = pl.nth(0).cast(pl.String).str.strip_chars()
     comments = pl.any_horizontal(*(first.str.starts_with(mark) for mark in COMMENT_MARKS))
     blank = pl.all_horizontal(pl.all().is_null())
@@ -122,7 +131,10 @@ def _read_text(path: Path, dialect: Dialect) -> pl.DataFrame:
 
 
 def _read_csv(
-    source: Path | io.BytesIO, dialect: Dialect, schema: dict[str, type[pl.DataType]]
+    source: Path | io.BytesIO,
+    dialect: Dialect,
+    schema: dict[str, type[pl.DataType]],
+    encoding: str,
 ) -> pl.DataFrame:
     """The cells below the header; ragged lines are cut or filled with nothing."""
     if isinstance(source, io.BytesIO):
@@ -133,9 +145,10 @@ def _read_csv(
         skip_lines=dialect.first_data_line - 1,
         has_header=False,
         truncate_ragged_lines=True,
-        encoding="utf8-lossy",
+        encoding=encoding,
         schema=schema,
         quote_char='"',
+        decimal_comma=any(dialect.comma),
     )
 
 

@@ -12,6 +12,7 @@ from yardtoll.core.electrical.timebase import unwrap_midnight
 from yardtoll.core.electrical.trace import ClockBasis
 from yardtoll.core.formatting import quoted
 from yardtoll.store.errors import LogError
+from yardtoll.store.logs.fixed_times import clock_us, iso_us
 from yardtoll.store.logs.numbers import NumberStyle, to_numbers, unit_in_cells
 
 FloatArray = NDArray[np.float64]
@@ -99,7 +100,12 @@ def to_seconds(
     if column.dtype.is_temporal():
         return _from_datetimes(column.cast(pl.Datetime("us")), column, zone)
     if looks_like_time(column):
-        cells = column.str.strip_chars().str.replace(r"(\d),(\d+)$", "$1.$2")
+        at_once = _of_one_shape(column, zone)
+        if at_once is not None:
+            return at_once
+        cells = column.str.strip_chars()
+        if cells.str.contains(",", literal=True).any():
+            cells = cells.str.replace(r"(\d),(\d+)$", "$1.$2")
         if cells.head(_SAMPLE).drop_nulls().str.contains(_CLOCK).all():
             return _from_clock(cells)
         return _from_text(cells, column.name, zone)
@@ -107,6 +113,24 @@ def to_seconds(
     if not np.isfinite(numbers).any():
         raise LogError(f"the time column {quoted(column.name)} holds neither numbers nor times")
     return _from_numbers(numbers, unit or unit_in_cells(column))
+
+
+def _of_one_shape(cells: pl.Series, zone: ZoneInfo | None) -> RawTimes | None:
+    """Times whose cells are all written alike; None where they are not."""
+    clock = clock_us(cells)
+    if clock is not None:
+        return _on_a_clock(_seconds(clock), twelve=False)
+    dated = iso_us(cells)
+    if dated is None:
+        return None
+    us, is_utc = dated
+    if is_utc:
+        return RawTimes(_seconds(us), ClockBasis.UTC)
+    return _from_datetimes(us.cast(pl.Datetime("us")), cells, zone)
+
+
+def _seconds(us: pl.Series) -> FloatArray:
+    return np.asarray(us.cast(pl.Float64).to_numpy(), dtype=np.float64) / 1e6
 
 
 def _from_numbers(numbers: FloatArray, unit: str | None) -> RawTimes:
@@ -133,9 +157,14 @@ def _from_clock(cells: pl.Series) -> RawTimes:
     )
     total = hours * 3600 + minutes * 60 + seconds
     total = np.where(parts[0].is_null().to_numpy(), np.nan, total)
+    return _on_a_clock(total, twelve=bool(twelve.any()))
+
+
+def _on_a_clock(total: FloatArray, *, twelve: bool) -> RawTimes:
     known = np.flatnonzero(np.isfinite(total))
+    total = total.copy()
     total[known] = unwrap_midnight(total[known])
-    if not twelve.any() and total[known[0]] < _ELAPSED_STARTS_BELOW_S:
+    if not twelve and total[known[0]] < _ELAPSED_STARTS_BELOW_S:
         return RawTimes(total, None)
     return RawTimes(total, ClockBasis.TIME_OF_DAY)
 
