@@ -33,6 +33,7 @@ from yardtoll.core.notes.trace import trace_of
 from yardtoll.core.sound.levels import analyse_recording
 from yardtoll.core.waveform.analysis import analyse_wave
 from yardtoll.core.waveform.transfer import analyse_transfer
+from yardtoll.store.blocks import from_bytes, to_bytes
 from yardtoll.store.errors import StoreError
 from yardtoll.store.frames import Frame, evidence_of, grey_of, read_frames, rgb_of
 from yardtoll.store.integrity import examine
@@ -222,6 +223,21 @@ def _sound_library() -> list[bytes]:
     ]
 
 
+_BLOCK_ROWS = 1000
+
+
+def _sound_block() -> list[bytes]:
+    watts = np.round(400 + np.random.default_rng(1).normal(0, 5, _BLOCK_ROWS), 1)
+    return [to_bytes(np.stack([np.arange(_BLOCK_ROWS) * 0.1, watts]))]
+
+
+def _read_block(path: Path) -> None:
+    try:
+        from_bytes(path.read_bytes(), _BLOCK_ROWS, 2)
+    except ValueError as error:
+        raise StoreError(str(error)) from None
+
+
 def _sound_scorecard() -> list[bytes]:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "card.json"
@@ -302,6 +318,7 @@ READERS = {
     "log (CSV)": Reader("log.csv", read_log, _sound_logs, 500),
     "irradiance (CSV)": Reader("sun.csv", read_irradiance, _sound_logs, 500),
     "yard": Reader("y.yard", _read_yard, _sound_yard, 300),
+    "samples, packed": Reader("block.bin", _read_block, _sound_block, 5_000),
     "package, descriptor (JSON)": Reader(
         "datapackage.json",
         _read_in_package("datapackage.json"),

@@ -1,6 +1,7 @@
 """What is wrong with a yard is named, and the sound rest can be saved."""
 
 import sqlite3
+from contextlib import closing
 from datetime import date, timedelta
 
 import numpy as np
@@ -34,7 +35,8 @@ def path(tmp_path):
             main = yard.put(Recording(run_id=run.id, role="ac_output", quantities=("power",)))
             for block in range(3):
                 times = np.arange(ROWS) + block * ROWS
-                yard.append_samples(main.id, times.astype(float), {POWER: np.full(ROWS, 400.0)})
+                watts = np.round(np.random.default_rng(len(name) + block).normal(400, 2, ROWS), 1)
+                yard.append_samples(main.id, times.astype(float), {POWER: watts})
         photo = Photo(station_id=1, name="p", media_type="image/png", size_bytes=len(PNG))
         yard.keep_photo(photo, PNG)
     return path
@@ -65,8 +67,10 @@ def test_a_sound_yard(path):
 
 def test_one_bit_of_one_sample(path, tmp_path):
     data = bytearray(path.read_bytes())
-    block = np.full(ROWS, 400.0).tobytes()
-    data[data.index(block[:200]) + 3] ^= 0x10
+    with closing(sqlite3.connect(path)) as raw:
+        (block,) = raw.execute("SELECT data FROM recording_block").fetchone()
+    # From its end: blocks begin with the same times.
+    data[data.index(block[-60:]) + 10] ^= 0x10
     path.write_bytes(data)
     assert examine(path).findings == ["block 0 of recording 1: its samples are damaged"]
     left_out = repair(path, tmp_path / "saved.yard")

@@ -11,7 +11,7 @@ from typing import Any
 
 import sqlalchemy as sa
 
-from yardtoll.store import recordings
+from yardtoll.store import blocks
 from yardtoll.store.database import Database
 from yardtoll.store.errors import DamagedYardError, YardError
 from yardtoll.store.opening import migrate, refuse_foreign
@@ -153,7 +153,7 @@ def _blocks(connection: sa.Connection) -> Iterator[tuple[str, bool]]:
     table = metadata.tables["recording_block"]
     for row in connection.execution_options(yield_per=20).execute(sa.select(table)):
         width = widths.get(row.recording_id, 0)
-        sound = recordings.is_sound(row.row_count, width, row.data, row.checksum)
+        sound = blocks.is_sound(row.row_count, width, row.data, row.checksum)
         yield f"block {row.seq} of recording {row.recording_id}", sound or not row.row_count
 
 
@@ -246,7 +246,7 @@ def _is_sound(target: sa.Connection, table: sa.Table, values: dict[str, Any]) ->
         sa.select(recording.c.quantities).where(recording.c.id == values["recording_id"])
     ).scalar()
     width = 1 + len(quantities or ())
-    return recordings.is_sound(values["row_count"], width, values["data"], values["checksum"])
+    return blocks.is_sound(values["row_count"], width, values["data"], values["checksum"])
 
 
 def _complete(made: YardFile, name: str) -> None:

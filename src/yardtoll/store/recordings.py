@@ -1,6 +1,5 @@
-"""Samples in the yard file: blocks of little-endian float64, column after column, time first."""
+"""Samples in the yard file, in blocks: column after column, time first."""
 
-import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
@@ -11,6 +10,7 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.timebase import clean_time
 from yardtoll.core.electrical.trace import ClockBasis, Code, FloatArray, Notice, Trace
 from yardtoll.core.formatting import counted
+from yardtoll.store.blocks import checksum, from_bytes, is_sound, to_bytes
 from yardtoll.store.records import Recording
 from yardtoll.store.schema import recording as recording_table
 from yardtoll.store.schema import recording_block as block_table
@@ -19,7 +19,6 @@ Columns = Mapping[Quantity, FloatArray]
 
 ROWS_A_BLOCK = 1_000_000
 """Merged blocks are cut here: SQLite holds at most a gigabyte in one cell."""
-_FLOAT = np.dtype("<f8")
 
 
 def described(recording: Recording, trace: Trace) -> Recording:
@@ -144,7 +143,7 @@ def first_and_last(connection: sa.Connection, recording_id: int) -> tuple[float,
         rows.close()
         if row is None:
             return None
-        ends.append(np.frombuffer(row.data, dtype=_FLOAT, count=row.row_count))
+        ends.append(from_bytes(row.data, row.row_count, width)[0])
     return float(ends[0][0]), float(ends[1][-1])
 
 
@@ -160,22 +159,6 @@ def last_kept(connection: sa.Connection, recording_id: int) -> Kept | None:
     if row is None:
         return None
     return Kept(at_s=row.kept_at_s, boot_s=row.kept_boot_s, boot_id=row.boot_id)
-
-
-def checksum(data: bytes) -> int:
-    """CRC-32 of a block, as zlib, PNG and Ethernet have it."""
-    return zlib.crc32(data)
-
-
-def is_sound(row_count: object, width: int, data: object, known: object) -> bool:
-    """Whether a block is what was written: its length, and its checksum where it has one.
-
-    In a damaged file any of the cells may be of any type.
-    """
-    if not isinstance(row_count, int) or not isinstance(data, bytes) or row_count <= 0:
-        return False
-    whole = len(data) == row_count * width * _FLOAT.itemsize
-    return whole and (known is None or known == checksum(data))
 
 
 def _quantities(connection: sa.Connection, recording_id: int) -> list[Quantity]:
@@ -196,7 +179,10 @@ def _read_all(connection: sa.Connection, recording_id: int) -> tuple[FloatArray 
     blocks, damaged = [], 0
     for row in rows:
         if is_sound(row.row_count, width, row.data, row.checksum):
-            blocks.append(np.frombuffer(row.data, dtype=_FLOAT).reshape(width, row.row_count))
+            try:
+                blocks.append(from_bytes(row.data, row.row_count, width))
+            except ValueError:
+                damaged += 1
         elif row.row_count or row.data:
             damaged += 1
     if not blocks:
@@ -207,7 +193,7 @@ def _read_all(connection: sa.Connection, recording_id: int) -> tuple[FloatArray 
 def _insert(
     connection: sa.Connection, recording_id: int, seq: int, table: FloatArray, kept: Kept
 ) -> None:
-    data = np.ascontiguousarray(table, dtype=_FLOAT).tobytes()
+    data = to_bytes(table)
     connection.execute(
         sa.insert(block_table).values(
             recording_id=recording_id,

@@ -5,7 +5,7 @@ import sqlalchemy as sa
 from yardtoll.store import records
 
 APPLICATION_ID = 0x59544F4C  # "YTOL"
-SCHEMA_VERSION = 10
+SCHEMA_VERSION = 11
 """Kept in user_version; migrations/versions/ has one file a version."""
 
 metadata = sa.MetaData()
