@@ -12,6 +12,7 @@ from yardtoll.core.electrical.load_span import (
     span_of_counter,
     span_of_power,
 )
+from yardtoll.core.electrical.parts import step_parts
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.run_energy import (
     SampleLimits,
@@ -110,9 +111,11 @@ def analyse_log(trace: Trace, *, on_change: bool | None = None) -> MeterLog:
     else:
         assert counter is not None
         span = span_of_counter(trace.name, counter)
-    metered = (power[0], np.maximum(power[1], 0.0)) if has_power else None
+    flows_back = has_power and power[1].min() < 0
+    onwards = np.maximum(power[1], 0.0) if flows_back else power[1]
+    metered = (power[0], onwards) if has_power else None
     delivered, source, gaps = energy_of_run(sampling, metered, counter, span)
-    negative_wh = _negative_wh(power) if has_power else 0.0
+    negative_wh = _negative_wh(power) if flows_back else 0.0
     after_wh = _after_wh(span, metered, counter, source)
     volts = _volts(trace, sampling, power if has_power else None, span)
     return MeterLog(
@@ -267,12 +270,15 @@ def _volts(
     same = power is not None and time_s is power[0]
     both[(sampling if same else sampling_of(time_s)).gap_starts] = False
     lowest = float(np.min(volts, where=loaded, initial=np.inf))
-    weights = np.diff(time_s) * both
-    loaded_s = float(np.sum(weights))
+    loaded_s = twice_vs = 0.0
+    for part, _ in step_parts(time_s.size):
+        weights = np.diff(time_s[part]) * both[part.start : part.stop - 1]
+        of_part = volts[part]
+        loaded_s += float(np.sum(weights))
+        twice_vs += float(np.sum(weights * (of_part[1:] + of_part[:-1])))
     if loaded_s == 0:
         return float(np.mean(volts[loaded])), lowest, 0.0, no_load
-    mean = float(weights @ volts[1:] + weights @ volts[:-1]) / (2 * loaded_s)
-    return mean, lowest, loaded_s, no_load
+    return twice_vs / (2 * loaded_s), lowest, loaded_s, no_load
 
 
 def _span_notices(name: str, span: LoadSpan, after_wh: float | None) -> list[Notice]:

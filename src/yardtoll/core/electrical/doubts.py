@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Counter, slice_between
 from yardtoll.core.electrical.load_span import IDLE_LIMIT_W, LoadSpan
+from yardtoll.core.electrical.parts import step_parts
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.core.electrical.timebase import Sampling, thinned
+from yardtoll.core.electrical.timebase import Sampling, thinned, thinned_above, usual_step_s
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
 from yardtoll.core.formatting import counted, format_span
 
@@ -113,7 +114,7 @@ def wild_samples(time_s: FloatArray, power_w: FloatArray) -> NDArray[np.intp]:
     A motor or a cold heater draws many times its level for a moment when it starts: such a sample
     stays where the power within ten seconds after it is at another level than before it.
     """
-    loaded = thinned(power_w[power_w > IDLE_LIMIT_W])
+    loaded = thinned_above(power_w, IDLE_LIMIT_W)
     if loaded.size < LEAST_SAMPLES:
         return np.empty(0, dtype=np.intp)
     high = SPIKE_RATIO * float(np.percentile(loaded, 99, method="lower"))
@@ -140,11 +141,14 @@ def reports_on_change(time_s: FloatArray, power_w: FloatArray) -> bool:
     """Whether a log has a line only for each change: no beat, and no value twice running."""
     if time_s.size < LEAST_SAMPLES:
         return False
-    steps = np.diff(time_s)
-    usual = float(np.median(thinned(steps)))
-    on_beat = float(np.mean(np.abs(steps - usual) <= 0.2 * usual))
-    if on_beat >= _BEAT_SHARE:
+    usual = usual_step_s(time_s)
+    on_beat = sum(
+        np.count_nonzero(np.abs(np.diff(time_s[part]) - usual) <= 0.2 * usual)
+        for part, _ in step_parts(time_s.size)
+    )
+    if on_beat >= _BEAT_SHARE * (time_s.size - 1):
         return False
+    steps = np.diff(time_s)
     low, high = np.percentile(thinned(steps), [5, 95])
     changed = float(np.mean(np.diff(power_w) != 0))
     return bool(high > _BEAT_RATIO * max(low, 1e-9) and changed >= _CHANGED_SHARE)
@@ -246,6 +250,10 @@ def is_sparse(time_s: FloatArray, power_w: FloatArray, span: LoadSpan) -> bool:
     watts = power_w[within]
     if np.count_nonzero(watts > span.limit_w) < LEAST_SAMPLES:
         return True
-    highest = np.maximum(watts[1:], watts[:-1])
-    jumps = (np.abs(np.diff(watts)) > 0.5 * highest) & (highest > span.limit_w)
-    return bool(jumps.mean() > SWITCHING_SHARE)
+    jumps = 0
+    for part, _ in step_parts(watts.size):
+        of_part = watts[part]
+        highest = np.maximum(of_part[1:], of_part[:-1])
+        jumped = (np.abs(np.diff(of_part)) > 0.5 * highest) & (highest > span.limit_w)
+        jumps += int(np.count_nonzero(jumped))
+    return jumps > SWITCHING_SHARE * (watts.size - 1)

@@ -3,9 +3,10 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Counter
-from yardtoll.core.electrical.timebase import Sampling, thinned
+from yardtoll.core.electrical.timebase import Sampling, thinned, thinned_above
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import UnusableDataError
 
@@ -60,7 +61,7 @@ class LoadSpan:
 
 def load_limit_w(power_w: FloatArray) -> float:
     """max(2 W, 5 % of the median of the samples above 2 W); (n,) W."""
-    loaded = thinned(power_w[power_w > IDLE_LIMIT_W])
+    loaded = thinned_above(power_w, IDLE_LIMIT_W)
     return max(IDLE_LIMIT_W, LOAD_SHARE * float(np.median(loaded))) if loaded.size else IDLE_LIMIT_W
 
 
@@ -86,14 +87,14 @@ def span_of_power(
         UnusableDataError: no sample is above the limit.
     """
     limit = load_limit_w(power_w)
-    loaded = np.flatnonzero(power_w > limit)
-    if loaded.size == 0:
+    loaded = power_w > limit
+    if not loaded.any():
         turned = " (it is negative: is the meter turned round?)" if power_w.min() < -limit else ""
         raise UnusableDataError(
             f"{name}: the power never rises above {IDLE_LIMIT_W:g} W{turned}, "
             "so there is no run in it"
         )
-    first, last = int(loaded[0]), int(loaded[-1])
+    first, last = int(loaded.argmax()), loaded.size - 1 - int(loaded[::-1].argmax())
     returns = None
     if end_limit_w is not None:
         last = int(np.flatnonzero(power_w > end_limit_w)[-1])
@@ -101,7 +102,7 @@ def span_of_power(
     if ends_at_restart:
         cut = _first_cut(time_s, loaded)
         if cut is not None:
-            last, returns = int(loaded[cut]), float(time_s[loaded[cut + 1]])
+            last, returns = cut[0], float(time_s[cut[1]])
     before = _half_step(time_s, first - 1, sampling)
     after = _half_step(time_s, last, sampling)
     return LoadSpan(
@@ -126,28 +127,32 @@ def _half_step(time_s: FloatArray, index: int, sampling: Sampling) -> float:
     return (sampling.interval_s if is_gap else step) / 2
 
 
-def _first_cut(time_s: FloatArray, loaded: np.ndarray) -> int | None:
-    """Position in ``loaded`` of the last sample of the first run; None where it is the only one.
+def _first_cut(time_s: FloatArray, loaded: NDArray[np.bool_]) -> tuple[int, int] | None:
+    """The last loaded sample of the first run and the first of the next; None where it is one run.
 
     A pause counts when samples in it show nothing for over two minutes. Pauses that a thermostat
     makes over the whole run, much alike and with on-times much alike, do not end it.
     """
-    times = time_s[loaded]
-    at_nothing = np.diff(loaded) > 1
-    cuts = np.flatnonzero(at_nothing & (np.diff(times) > RESTART_PAUSE_S))
-    if cuts.size == 0:
+    changes = np.flatnonzero(loaded[1:] != loaded[:-1])
+    ends = changes[loaded[changes]]
+    starts = changes[~loaded[changes]] + 1
+    # Pauses are between an end and the start after it.
+    starts = starts[starts > ends[0]] if ends.size else starts[:0]
+    ends = ends[: starts.size]
+    cuts = time_s[starts] - time_s[ends] > RESTART_PAUSE_S
+    ends, starts = ends[cuts], starts[cuts]
+    if ends.size == 0:
         return None
-    pauses = times[cuts + 1] - times[cuts]
-    starts = np.concatenate([[0], cuts + 1])
-    ends = np.concatenate([cuts, [loaded.size - 1]])
-    on_s = times[ends] - times[starts]
+    last = loaded.size - 1 - int(loaded[::-1].argmax())
+    pauses = time_s[starts] - time_s[ends]
+    on_s = time_s[[*ends, last]] - time_s[[int(loaded.argmax()), *starts]]
     usual = float(np.median(on_s[1:]))
     alike = (
-        cuts.size >= _THERMOSTAT_PAUSES
+        ends.size >= _THERMOSTAT_PAUSES
         and on_s[0] <= _THERMOSTAT_ON_RATIO * max(usual, 1.0)
         and float(pauses.max()) <= _THERMOSTAT_PAUSE_RATIO * float(np.median(pauses))
     )
-    return None if alike else int(cuts[0])
+    return None if alike else (int(ends[0]), int(starts[0]))
 
 
 def span_of_counter(name: str, counter: Counter) -> LoadSpan:

@@ -18,7 +18,8 @@ from yardtoll.core.electrical.energy import (
     trapezoid_wh,
 )
 from yardtoll.core.electrical.load_span import LoadSpan
-from yardtoll.core.electrical.timebase import Sampling, thinned
+from yardtoll.core.electrical.parts import step_parts
+from yardtoll.core.electrical.timebase import Sampling, thinned, usual_step_s
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.formatting import counted
 
@@ -111,17 +112,23 @@ def _between_samples_u_wh(time_s: FloatArray, power_w: FloatArray) -> float:
     """
     if time_s.size < 3:
         return 0.0
-    steps = np.diff(time_s)
-    changes = np.abs(np.diff(power_w))
-    usual = float(np.median(thinned(steps)))
-    changes[steps > max(5.0 * usual, 10.0)] = 0.0
-    moved = changes > _CHANGED_SHARE * np.maximum(np.abs(power_w[1:]), np.abs(power_w[:-1]))
-    beside = np.zeros_like(moved)
-    beside[1:] |= moved[:-1]
-    beside[:-1] |= moved[1:]
-    share = np.where(moved & beside, 1 / 2, 1 / 12)
-    squares = (changes * steps) ** 2 * share
-    return float(np.sqrt(np.sum(squares))) / SECONDS_PER_HOUR
+    longest_s = max(5.0 * usual_step_s(time_s), 10.0)
+    total = 0.0
+    for part, own in step_parts(time_s.size, around=1):
+        watts, steps = power_w[part], np.diff(time_s[part])
+        changes = np.abs(np.diff(watts))
+        changes[steps > longest_s] = 0.0
+        levels = np.abs(watts)
+        moved = changes > _CHANGED_SHARE * np.maximum(levels[1:], levels[:-1])
+        squares = (changes * steps) ** 2
+        total += float(squares[own].sum()) / 12
+        if moved.any():
+            beside = np.zeros_like(moved)
+            beside[1:] |= moved[:-1]
+            beside[:-1] |= moved[1:]
+            unseen = (moved & beside)[own]
+            total += (1 / 2 - 1 / 12) * float(squares[own][unseen].sum())
+    return math.sqrt(total) / SECONDS_PER_HOUR
 
 
 def energy_of_run(

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from yardtoll.core.electrical.parts import step_parts
 from yardtoll.core.electrical.trace import FloatArray
 
 GAP_INTERVALS = 5.0
@@ -93,12 +94,37 @@ def thinned(values: FloatArray) -> FloatArray:
     return values[:: max(1, values.size // _LOOKED_AT)]
 
 
+def thinned_above(values: FloatArray, limit: float) -> FloatArray:
+    """The same of the values above a limit, as if those below were not there."""
+    every = max(1, int(np.count_nonzero(values > limit)) // _LOOKED_AT)
+    found, skip = [], 0
+    for start in range(0, values.size, _LOOKED_AT):
+        part = values[start : start + _LOOKED_AT]
+        above = part[part > limit]
+        found.append(above[skip::every])
+        skip = (skip - above.size) % every
+    return np.concatenate(found) if found else np.empty(0)
+
+
+def usual_step_s(time_s: FloatArray) -> float:
+    """The median distance between (n,) samples, of many of them; 0 for fewer than two."""
+    steps = time_s.size - 1
+    if steps < 1:
+        return 0.0
+    at = np.arange(0, steps, max(1, steps // _LOOKED_AT))
+    return float(np.median(time_s[at + 1] - time_s[at]))
+
+
 def sampling_of(time_s: FloatArray) -> Sampling:
     """The sampling of (n,) rising s."""
-    steps = np.diff(time_s)
-    interval_s = float(np.median(thinned(steps))) if steps.size else 0.0
+    interval_s = usual_step_s(time_s)
     limit_s = max(GAP_INTERVALS * interval_s, GAP_FLOOR_S)
-    return Sampling(interval_s=interval_s, gap_starts=np.flatnonzero(steps > limit_s))
+    found = [
+        np.flatnonzero(np.diff(time_s[part]) > limit_s) + part.start
+        for part, _ in step_parts(time_s.size)
+    ]
+    gaps = np.concatenate(found) if found else np.empty(0, dtype=np.intp)
+    return Sampling(interval_s=interval_s, gap_starts=gaps)
 
 
 def _spread_coarse_stamps(raw_s: FloatArray) -> tuple[FloatArray, int]:
