@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yardtoll.core.charge.phases import Phase, PhaseName, find_phases, full_power_w
 from yardtoll.core.charge.soc_times import (
@@ -31,6 +32,7 @@ from yardtoll.core.electrical.load_span import (
     span_of_counter,
     span_of_power,
 )
+from yardtoll.core.electrical.parts import step_parts
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.run_energy import (
     SampleLimits,
@@ -183,7 +185,8 @@ def analyse_recharge(
     if on_the_log:
         readings = [SocReading(s=max(r.s - span.start_s, 0.0), soc=r.soc) for r in readings]
     readings = [*readings, *logged_readings(*trace.valid(Quantity.SOC), span.start_s)]
-    metered = (power[0], np.maximum(power[1], 0.0)) if has_power else None
+    onwards = power[1] if power[1].min() >= 0 else np.maximum(power[1], 0.0)
+    metered = (power[0], onwards) if has_power else None
     drawn, source, gaps = energy_of_run(sampling, metered, counter, span)
     within = slice_between(power[0], span.start_s, span.cutoff_s)
     phases = find_phases(*power, span.start_s, span.cutoff_s)
@@ -254,7 +257,7 @@ def _energy_curve(
     if power is not None:
         within = slice_between(power[0], span.start_s, span.cutoff_s)
         t, p = power[0][within], power[1][within]
-        drawn = np.concatenate([[0.0], np.cumsum(0.5 * (p[1:] + p[:-1]) * np.diff(t))]) / 3600
+        drawn = None
     elif counter is not None:
         within = slice_between(counter.time_s, span.start_s, span.cutoff_s)
         t, drawn = counter.time_s[within], counter.energy_wh[within]
@@ -262,7 +265,22 @@ def _energy_curve(
         return None
     stride = max(1, t.size // _CURVE_POINTS)
     at = np.unique(np.append(np.arange(0, t.size, stride), t.size - 1))
-    return EnergyCurve(s=t[at] - span.start_s, energy_wh=drawn[at])
+    energy_wh = drawn[at] if drawn is not None else _drawn_at(at, t, p)
+    return EnergyCurve(s=t[at] - span.start_s, energy_wh=energy_wh)
+
+
+def _drawn_at(at: NDArray[np.intp], t: FloatArray, p: FloatArray) -> FloatArray:
+    """Wh up to each of some samples, by the trapezoid rule."""
+    found, sum_ws = [], 0.0
+    for part, _ in step_parts(t.size):
+        watts = p[part]
+        steps = 0.5 * (watts[1:] + watts[:-1]) * np.diff(t[part])
+        summed = np.concatenate([[sum_ws], sum_ws + np.cumsum(steps)])
+        own = at[np.searchsorted(at, part.start) : np.searchsorted(at, part.stop - 1)]
+        found.append(summed[own - part.start])
+        sum_ws = float(summed[-1])
+    found.append(np.array([sum_ws] * int(np.count_nonzero(at == t.size - 1))))
+    return np.concatenate(found) / SECONDS_PER_HOUR
 
 
 def _power_of_counter(counter: Counter) -> tuple[FloatArray, FloatArray]:

@@ -4,11 +4,11 @@ The power is cut into straight pieces (bottom-up merging of neighbours while a s
 fits), and each piece is named by how high it lies and where it leads.
 """
 
+import heapq
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from itertools import pairwise
 
 import numpy as np
 
@@ -161,18 +161,32 @@ def _pieces(level: FloatArray, limit_w: float, fit_w: float) -> list[_Piece]:
 
 def _merged(lines: _Lines, first: int, last: int, fit_w: float) -> list[_Piece]:
     """Bottom-up: merge the two neighbours that a common line fits best, while it fits."""
-    ends = [(i, min(i + 1, last)) for i in range(first, last + 1, 2)]
-    costs = [lines.off_w(x[0], y[1]) for x, y in pairwise(ends)]
-    while costs:
-        best = min(range(len(costs)), key=costs.__getitem__)
-        if costs[best] > fit_w:
+    starts = list(range(first, last + 1, 2))
+    ends = [min(start + 1, last) for start in starts]
+    count = len(starts)
+    before, after = list(range(-1, count - 1)), list(range(1, count + 1))
+    # The last has no neighbour to be merged with.
+    costs = [*(lines.off_w(starts[i], ends[i + 1]) for i in range(count - 1)), math.inf]
+    waiting = [(cost, i) for i, cost in enumerate(costs)]
+    heapq.heapify(waiting)
+    alive = [True] * count
+    while waiting:
+        cost, i = heapq.heappop(waiting)
+        if not alive[i] or cost != costs[i]:
+            continue  # one of the two has been merged since
+        if cost > fit_w:
             break
-        ends[best : best + 2] = [(ends[best][0], ends[best + 1][1])]
-        del costs[best]
-        for i in (best - 1, best):
-            if 0 <= i < len(costs):
-                costs[i] = lines.off_w(ends[i][0], ends[i + 1][1])
-    return [lines.fit(*both) for both in ends]
+        gone = after[i]
+        ends[i], after[i], alive[gone] = ends[gone], after[gone], False
+        if after[i] < count:
+            before[after[i]] = i
+        for left in (before[i], i):
+            if left < 0:
+                continue
+            right = after[left]
+            costs[left] = lines.off_w(starts[left], ends[right]) if right < count else math.inf
+            heapq.heappush(waiting, (costs[left], left))
+    return [lines.fit(starts[i], ends[i]) for i in range(count) if alive[i]]
 
 
 def _named(
