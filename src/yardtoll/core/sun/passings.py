@@ -108,6 +108,14 @@ def find_clouds(
     free_of_shade = limits.which != LIMITS.index(Limit.SHADE)
     dim = lit & (clear < _CLOUD_SHARE) & (free_of_shade | sun.measured)
     edges = np.flatnonzero(np.diff(np.concatenate([[0], dim.astype(np.int8), [0]])))
+    # Once for all of them: a day of broken cloud has thousands.
+    seen = _Seen(
+        time_s=time_s,
+        power_w=power_w,
+        free_w=sun.free_w if sun.measured else None,
+        target_w=usual * capped(sun.free_w, limits.cap_w),
+        clear_w=usual * capped(sun.clear_w, limits.cap_w),
+    )
     found = []
     for start, stop in edges.reshape(-1, 2).tolist():
         if start == 0 or stop >= time_s.size:
@@ -116,7 +124,7 @@ def find_clouds(
             continue
         if limits.which[start - 1] == LIMITS.index(Limit.FULL):
             continue  # a battery that takes no more loses nothing to a cloud
-        found.append(_cloud(time_s, power_w, sun, limits, (start, stop), usual))
+        found.append(_cloud(seen, start, stop))
     return tuple(found)
 
 
@@ -127,34 +135,38 @@ def _uncapped(light_w: FloatArray, sun: AvailablePower, limits: Limits) -> Float
     return np.where(held, sun.clear_w, light_w)
 
 
-def _cloud(
-    time_s: FloatArray,
-    power_w: FloatArray,
-    sun: AvailablePower,
-    limits: Limits,
-    ends: tuple[int, int],
-    usual: float,
-) -> Cloud:
-    assert sun.clear_w is not None
-    start, stop = ends
-    target = usual * capped(sun.free_w, limits.cap_w)
+@dataclass(frozen=True, kw_only=True)
+class _Seen:
+    """A day at its samples: (n,) s; the input's W, and what it would be in the light that there
+    was and under a clear sky, after the cap; the light itself where a sensor saw it.
+    """
+
+    time_s: FloatArray
+    power_w: FloatArray
+    free_w: FloatArray | None
+    target_w: FloatArray
+    clear_w: FloatArray
+
+
+def _cloud(seen: _Seen, start: int, stop: int) -> Cloud:
+    time_s, power_w = seen.time_s, seen.power_w
     lag_s = lag_wh = None
     until = stop
-    if sun.measured:
+    if seen.free_w is not None:
         # The light is back when it is again at its level behind the cloud.
-        behind = sun.free_w[stop : min(stop + 600, time_s.size)]
-        bright = _PASSED_SHARE * float(np.max(behind[: max(3, behind.size // 10)]))
-        light = stop + int(np.argmax(sun.free_w[stop:] >= bright))
-        back = np.flatnonzero(power_w[light:] >= _PASSED_SHARE * target[light:])
-        if back.size and time_s[light + int(back[0])] - time_s[light] < _CLEAR_S:
+        behind = seen.free_w[stop : min(stop + 600, time_s.size)]
+        behind = behind[: max(3, behind.size // 10)]
+        light = stop + int(np.argmax(behind >= _PASSED_SHARE * float(np.max(behind))))
+        late = slice(light, int(np.searchsorted(time_s, time_s[light] + _CLEAR_S)))
+        back = np.flatnonzero(power_w[late] >= _PASSED_SHARE * seen.target_w[late])
+        if back.size:
             until = light + int(back[0])
             lag_s = float(time_s[until] - time_s[light])
             lagging = slice(light, until + 1)
-            lost_w = np.maximum(target[lagging] - power_w[lagging], 0.0)
+            lost_w = np.maximum(seen.target_w[lagging] - power_w[lagging], 0.0)
             lag_wh = trapezoid_wh(time_s[lagging], lost_w)
     inside = slice(max(start - 1, 0), until + 1)
-    clear = usual * capped(sun.clear_w, limits.cap_w)[inside]
-    lost = trapezoid_wh(time_s[inside], np.maximum(clear - power_w[inside], 0.0))
+    lost = trapezoid_wh(time_s[inside], np.maximum(seen.clear_w[inside] - power_w[inside], 0.0))
     return Cloud(
         start_s=float(time_s[start]),
         end_s=float(time_s[stop]),

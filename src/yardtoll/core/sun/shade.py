@@ -5,9 +5,11 @@ sensor is none. Shade comes and goes at once: a drop has a sharp edge, a flat fl
 the sample at which the input has come back to 95 % of its level before.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yardtoll.core.electrical.trace import FloatArray
 
@@ -23,6 +25,7 @@ _ROUGH = 0.12
 """A floor that varies by more than this part of the drop is a cloud's."""
 _SLOWEST_S = 3600.0
 _NEAR_S = 90.0
+_AT_ONCE = 512
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -65,6 +68,7 @@ def find_drops(
     ahead = np.minimum(np.arange(share.size) + step + half, share.size - 1)
     fall = before - middle[ahead]
     steep = np.flatnonzero((fall > LEAST_DROP * before) & (fall > 6 * noise) & (before > 0.05))
+    walked = _Walked(time_s, share, interval)
     found: list[Drop] = []
     next_free = 0
     for edge in np.split(steep, np.flatnonzero(np.diff(steep) > 1) + 1):
@@ -72,7 +76,7 @@ def find_drops(
         if ahead_of.size == 0:
             continue
         at = int(ahead_of[np.argmax(fall[ahead_of])])
-        drop = _follow(time_s, share, (float(before[at]), float(middle[ahead[at]])), at, noise)
+        drop = _follow(walked, (float(before[at]), float(middle[ahead[at]])), at, noise)
         if drop is None or not _falls(power_w, drop):
             continue
         if rough and not _is_flat(share, drop, noise):
@@ -82,50 +86,84 @@ def find_drops(
     return found
 
 
-def _follow(
-    time_s: FloatArray,
-    share: FloatArray,
-    levels: tuple[float, float],
-    at: int,
-    noise: float,
-) -> Drop | None:
+class _Walked:
+    """A share over time in which the next or the last sample of a kind is found by walking there.
+
+    A day has thousands of passings, and none may look at the whole day again.
+    """
+
+    def __init__(self, time_s: FloatArray, share: FloatArray, interval_s: float) -> None:
+        self.time_s, self.share, self.interval_s = time_s, share, interval_s
+        self._highest_after = np.maximum.accumulate(share[::-1])[::-1]
+        self._lowest_after = np.minimum.accumulate(share[::-1])[::-1]
+
+    def next_above(self, start: int, level: float) -> int | None:
+        """The first sample from here on at this level or above; None where none comes."""
+        if start >= self.share.size or self._highest_after[start] < level:
+            return None
+        return self._next(start, lambda part: part >= level)
+
+    def next_below(self, start: int, level: float) -> int | None:
+        """The first sample from here on at this level or below; None where none comes."""
+        if start >= self.share.size or self._lowest_after[start] > level:
+            return None
+        return self._next(start, lambda part: part <= level)
+
+    def last_above(self, end: int, level: float) -> int | None:
+        """The last sample before ``end`` at this level or above; None where there is none."""
+        while end > 0:
+            begin = max(end - _AT_ONCE, 0)
+            found = np.flatnonzero(self.share[begin:end] >= level)
+            if found.size:
+                return begin + int(found[-1])
+            end = begin
+        return None
+
+    def _next(self, start: int, fits: Callable[[FloatArray], NDArray[np.bool_]]) -> int | None:
+        for begin in range(start, self.share.size, _AT_ONCE):
+            found = fits(self.share[begin : begin + _AT_ONCE])
+            if found.any():
+                return begin + int(found.argmax())
+        return None
+
+
+def _follow(walked: _Walked, levels: tuple[float, float], at: int, noise: float) -> Drop | None:
     """From the edge along the floor to the way back."""
+    time_s, share = walked.time_s, walked.share
     before, floor = levels
     deep = before - floor
     low = floor + max(_LEAVES * deep, 4 * noise)
     high = before - 0.3 * deep
     # The edge: from the last sample still above to the first one on the floor.
-    below = np.flatnonzero(share[at:] <= low)
-    if below.size == 0:
+    on_floor = walked.next_below(at, low)
+    if on_floor is None:
         return None
-    on_floor = at + int(below[0])
-    above = np.flatnonzero(share[:on_floor] >= high)
-    first = int(above[-1]) + 1 if above.size else on_floor
-    interval = float(np.median(np.diff(time_s)))
-    if time_s[on_floor] - time_s[first] > max(EDGE_S, 1.5 * interval):
+    above = walked.last_above(on_floor, high)
+    first = above + 1 if above is not None else on_floor
+    if time_s[on_floor] - time_s[first] > max(EDGE_S, 1.5 * walked.interval_s):
         return None
-    back, last = _way_back(time_s, share, on_floor, RECOVERED * before, low)
+    back, last = _way_back(walked, on_floor, RECOVERED * before, low)
     if back is not None:
         last = _leaves(time_s, share, (on_floor, last), low, max(0.02 * deep, 2.5 * noise))
     return Drop(first=first, last=last, back=back, before=before, floor=floor)
 
 
 def _way_back(
-    time_s: FloatArray, share: FloatArray, on_floor: int, recovered: float, low: float
+    walked: _Walked, on_floor: int, recovered: float, low: float
 ) -> tuple[int | None, int]:
     """The first sample back at the level before, and the last low one before it.
 
     Without a way back: None, and the end of the first stretch on the floor.
     """
-    reached = np.flatnonzero(share[on_floor:] >= recovered)
-    if reached.size:
-        back = on_floor + int(reached[0])
+    time_s, share = walked.time_s, walked.share
+    back = walked.next_above(on_floor, recovered)
+    if back is not None:
         lows = np.flatnonzero(share[on_floor:back] <= low)
         last = on_floor + int(lows[-1]) if lows.size else on_floor
         if time_s[back] - time_s[last] <= _SLOWEST_S:
             return back, last
-    rises = np.flatnonzero(share[on_floor:] > low)
-    return None, on_floor + int(rises[0]) - 1 if rises.size else int(share.size - 1)
+    rises = walked.next_above(on_floor, float(np.nextafter(low, np.inf)))
+    return None, rises - 1 if rises is not None else int(share.size - 1)
 
 
 def _leaves(
