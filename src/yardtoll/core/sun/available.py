@@ -50,7 +50,7 @@ def available_power(
     times = pd.to_datetime(grid, unit="s", utc=True)
     site = parts[0][0]
     sky = clear_sky(site, times)
-    clear_w = np.interp(clock_s, grid, free_power_w(parts, times))
+    clear_w = np.interp(clock_s, grid, free_power_w(parts, times, sky))
     up = np.interp(clock_s, grid, 90 - sky.zenith) > 0
     if irradiance is None:
         bright = on_plane(sky, site.tilt, site.azimuth % 360, site.albedo)
@@ -92,11 +92,25 @@ def _from_level(
     parts: Parts, clock_s: FloatArray, light: FloatArray
 ) -> tuple[FloatArray, FloatArray]:
     """W of all arrays, and W/m² on the first one's panels, from a level sensor."""
-    times = pd.to_datetime(clock_s, unit="s", utc=True)
-    sky = measured_sky(parts[0][0], times, light)
+    at_s, seen = _by_seconds(clock_s, light)
+    times = pd.to_datetime(at_s, unit="s", utc=True)
+    sky = measured_sky(parts[0][0], times, seen)
     planes = [on_plane(sky, site.tilt, site.azimuth % 360, site.albedo) for site, _ in parts]
     made = [array_power_w(plane, array) for plane, (_, array) in zip(planes, parts, strict=True)]
-    return np.asarray(np.sum(made, axis=0)), planes[0]
+    found = np.asarray(np.sum(made, axis=0)), planes[0]
+    if at_s.size == clock_s.size:
+        return found
+    return np.interp(clock_s, at_s, found[0]), np.interp(clock_s, at_s, found[1])
+
+
+def _by_seconds(clock_s: FloatArray, light: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Means of whole seconds, of a sensor that is read more often: no sky changes faster."""
+    starts = np.flatnonzero(np.diff(np.floor(clock_s), prepend=-np.inf))
+    if 2 * starts.size > clock_s.size:
+        return clock_s, light
+    counts = np.diff(np.append(starts, clock_s.size))
+    at_s, seen = (np.add.reduceat(values, starts) / counts for values in (clock_s, light))
+    return np.asarray(at_s), np.asarray(seen)
 
 
 def _from_plane(

@@ -8,7 +8,7 @@ import pandas as pd
 
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.sun.panels import SunArray, array_power_w
-from yardtoll.core.sun.sky import SunSite, plane_irradiance
+from yardtoll.core.sun.sky import Sky, SunSite, clear_sky, on_plane
 
 STEP_S = 60.0
 WINDOW_SHARE = 0.5
@@ -69,9 +69,19 @@ def clear_day(
     )
 
 
-def free_power_w(parts: Sequence[tuple[SunSite, SunArray]], times: pd.DatetimeIndex) -> FloatArray:
-    """(n,) W of all arrays under a clear sky, before any cap."""
-    made = [array_power_w(plane_irradiance(site, times), array) for site, array in parts]
+def free_power_w(
+    parts: Sequence[tuple[SunSite, SunArray]], times: pd.DatetimeIndex, first: Sky | None = None
+) -> FloatArray:
+    """(n,) W of all arrays under a clear sky, before any cap.
+
+    Args:
+        first: the clear sky over the first site, where it is known already.
+    """
+    made = []
+    for number, (site, array) in enumerate(parts):
+        sky = first if number == 0 and first is not None else clear_sky(site, times)
+        plane = on_plane(sky, site.tilt, site.azimuth % 360, site.albedo)
+        made.append(array_power_w(plane, array))
     return np.asarray(np.sum(made, axis=0))
 
 

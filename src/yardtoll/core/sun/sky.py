@@ -16,6 +16,7 @@ from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import ValueOutOfRangeError
 
 _SKY = "haydavies"
+_STEP_S = 60.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,10 +107,24 @@ def clear_sky(site: SunSite, times: pd.DatetimeIndex) -> Sky:
 
 def measured_sky(site: SunSite, times: pd.DatetimeIndex, level: FloatArray) -> Sky:
     """The light behind a sensor's global readings on level ground, (n,) W/m²."""
-    place = Location(site.latitude, site.longitude, altitude=site.altitude_m)
-    position = place.get_solarposition(times)
+    position = _position(site, times)
     parts = irradiance.erbs(level, position["zenith"], times)
     return _sky(site, times, position, parts["dni"], parts["dhi"], level)
+
+
+def _position(site: SunSite, times: pd.DatetimeIndex) -> pd.DataFrame:
+    """Where the sun stands; between the minutes by a straight line, for it moves evenly."""
+    place = Location(site.latitude, site.longitude, altitude=site.altitude_m)
+    at_s = times.as_unit("ns").asi8 / 1e9
+    steps = np.unique(np.floor(at_s / _STEP_S))
+    grid_s = _STEP_S * np.union1d(steps, steps + 1)
+    if grid_s.size >= at_s.size:
+        return place.get_solarposition(times)
+    grid = place.get_solarposition(pd.to_datetime(grid_s, unit="s", utc=True))
+    found = {name: np.interp(at_s, grid_s, grid[name]) for name in ("zenith", "apparent_zenith")}
+    around = np.unwrap(grid["azimuth"].to_numpy(dtype=float), period=360.0)
+    found["azimuth"] = np.interp(at_s, grid_s, around) % 360.0
+    return pd.DataFrame(found, index=times)
 
 
 def _sky(
