@@ -3,7 +3,14 @@
 Each loads what the other does not need: a shell no window, a window no shell.
 """
 
+import os
 import sys
+
+from yardtoll import __version__
+
+# Before NumPy is loaded: nothing here multiplies matrices so large that threads would gain by it,
+# and starting and waking them costs more than the sums.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 SHELL_COMMANDS = ("archive", "check", "compute", "import", "export", "lineup", "record", "report")
 
@@ -18,6 +25,9 @@ def main(argv: list[str] | None = None) -> None:
         from yardtoll.desktop.app import run_window
 
         raise SystemExit(run_window(arguments))
+    if arguments == ["--version"]:
+        print(f"yardtoll {__version__}")
+        raise SystemExit
     from yardtoll.shell.app import run_shell
 
     run_shell(arguments)
