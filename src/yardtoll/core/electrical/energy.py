@@ -286,8 +286,8 @@ def best_mean_w(time_s: FloatArray, power_w: FloatArray, seconds: float) -> floa
 
     With the power straight between samples the best stretch begins or ends on a sample, or lies
     over a peak so that both its ends have the same power. Where a stretch has thousands of samples
-    it is looked for at each four-hundredth of its length: at the best place the mean does not change
-    with a small step, so that what is missed is of second order.
+    it is looked for at each four-hundredth of its length: at the best place a small step changes
+    the mean by next to nothing.
     """
     if time_s[-1] - time_s[0] < seconds:
         return None
