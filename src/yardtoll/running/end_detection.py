@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from yardtoll.core.electrical.load_span import IDLE_LIMIT_W, LOAD_SHARE
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.live.charge_watch import watch_charged
 from yardtoll.core.live.cutoff_watch import (
@@ -29,6 +30,10 @@ def end_seen(method: Method, samples: LiveSamples, *, full_shown: bool) -> Cutof
         return watch_charged(samples.time_s, power, full_shown=full_shown)
     if method.rests:
         return watch_auto_off(samples.time_s, volts, off_below_v)
+    latest_w = samples.latest(Quantity.POWER)
+    if latest_w is not None and latest_w > max(IDLE_LIMIT_W, LOAD_SHARE * samples.highest_w):
+        # Loaded whatever the usual load is: hours of samples need not be gone through.
+        return CutoffState(ended=False, since_s=None, reason="")
     return watch_cutoff(
         samples.time_s,
         power,

@@ -13,13 +13,18 @@ _SHOWN = (Quantity.POWER, Quantity.VOLTS, Quantity.ENERGY, Quantity.HERTZ)
 
 
 class LiveSamples:
-    """Time, power, volts, counter and hertz since the run began, and the energy so far."""
+    """Time, power, volts, counter and hertz since the run began, and the energy so far.
+
+    Attributes:
+        highest_w: the highest power so far.
+    """
 
     def __init__(self) -> None:
         self._capacity = 4096
         self._data = np.full((len(_SHOWN) + 2, self._capacity), np.nan)
         self._size = 0
         self._first_s = 0.0
+        self.highest_w = 0.0
 
     def __len__(self) -> int:
         return self._size
@@ -27,6 +32,7 @@ class LiveSamples:
     def clear(self) -> None:
         """Forget every sample."""
         self._size = 0
+        self.highest_w = 0.0
 
     def restore(self, trace: Trace, first_s: float) -> None:
         """Take over what was recorded before; ``first_s`` is its first time as recorded."""
@@ -47,6 +53,9 @@ class LiveSamples:
         for row, quantity in enumerate(_SHOWN, start=1):
             self._data[row, rows] = block.columns.get(quantity, np.nan)
         self._size += count
+        self.highest_w = max(
+            self.highest_w, float(np.fmax.reduce(self._data[1, rows], initial=0.0))
+        )
         self._sum_up(rows)
 
     @property

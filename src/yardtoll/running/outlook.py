@@ -40,6 +40,7 @@ class Outlook:
         self._run = run
         self._run_id = run.id
         self._samples = samples
+        self._on_s: float | None = None
         self._method = METHODS[run.method]
         self._station = yard.get(Station, run.station_id)
         self._meter = yard.get(Meter, run.meter_id or 0)
@@ -153,8 +154,11 @@ class Outlook:
         if self._method.rests:
             by_eye = self._run.origin == TYPED
             return 0.0 if by_eye or len(self._samples) else None
-        loaded = np.flatnonzero(self._samples.column(Quantity.POWER) > LOAD_SEEN_W)
-        return float(self._samples.time_s[loaded[0]]) if loaded.size else None
+        if self._on_s is None:
+            loaded = self._samples.column(Quantity.POWER) > LOAD_SEEN_W
+            if loaded.any():
+                self._on_s = float(self._samples.time_s[int(loaded.argmax())])
+        return self._on_s
 
     def _display_soc(self) -> tuple[float, float, float] | None:
         """First SOC, latest SOC and Wh between, from typed readings."""

@@ -24,6 +24,8 @@ _MARKS_SHOWN = 40
 _LABEL_GAP = 0.11
 """Mark names nearer than this share of the width are not all written."""
 _WORD_PX = 90.0
+_SPARE = 1.06
+"""So much more than the run may be in view before the axes are drawn anew."""
 
 
 class HoursAxis(pg.AxisItem):
@@ -81,6 +83,7 @@ class PowerChart(QWidget):
         self.peak_w = 0.0
         self._span_s = 1.0
         self._zoomed = False
+        self._shown_to = (0.0, 0.0)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.plot)
@@ -169,15 +172,25 @@ class PowerChart(QWidget):
     def reset_view(self) -> None:
         """Show the whole run again."""
         self.plot.enableAutoRange(x=False, y=False)
-        end = max(self._span_s, self._end_s or 0.0, 60.0)
-        self.plot.setXRange(0.0, end * 1.02, padding=0.0)
-        self.plot.setYRange(0.0, max(self.peak_w, 10.0) * 1.22, padding=0.0)
         self._zoomed = False
-        self._place_words()
+        self._shown_to = (0.0, 0.0)
+        self._fit()
 
     def _fit(self) -> None:
-        if not self._zoomed:
-            self.reset_view()
+        """Hold the whole run; one in progress moves the axes now and then, not each time."""
+        if self._zoomed:
+            return
+        end_s = 1.02 * max(self._span_s, self._end_s or 0.0, 60.0)
+        top_w = 1.22 * max(self.peak_w, 10.0)
+        shown_s, shown_w = self._shown_to
+        if end_s <= shown_s <= _SPARE * end_s and top_w <= shown_w <= _SPARE * top_w:
+            return
+        if self._growing is not None:
+            end_s *= 1 + (_SPARE - 1) / 2
+        self._shown_to = (end_s, top_w)
+        self.plot.setXRange(0.0, end_s, padding=0.0)
+        self.plot.setYRange(0.0, top_w, padding=0.0)
+        self._place_words()
 
     def on_zoomed(self, _: object) -> None:
         self._zoomed = True

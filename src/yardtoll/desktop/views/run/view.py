@@ -306,6 +306,9 @@ class RunView(StopView):
             or "Marks and readings appear here and on the chart. Ctrl+Z takes one back."
         )
         self.show_figures()
+        if self._ticker.isActive():
+            # It is for the clock alone, while no samples come.
+            self._ticker.start()
 
     def show_figures(self) -> None:
         live = self.bench.live
