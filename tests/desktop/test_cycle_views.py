@@ -277,7 +277,7 @@ def test_two_inputs_at_once_are_put_side_by_side(qtbot, analysed):
     charts = LedgerCharts()
     qtbot.addWidget(charts)
     charts.resize(600, 300)
-    charts.show_run(on_wall, runs, [])
+    charts.show_run(on_wall, runs)
     charts.title("shares").click()
     shares = charts.shares
     assert shares.isVisibleTo(charts) and not charts.power.isVisibleTo(charts)
@@ -289,7 +289,7 @@ def test_two_inputs_at_once_are_put_side_by_side(qtbot, analysed):
     assert shares.grab().toImage() != before and shares.accessibleDescription() == shares.answer
     QTest.mousePress(shares, Qt.MouseButton.LeftButton, pos=QPoint(shares.width() - 16, 60))
     assert shares.answer.startswith("2:")
-    charts.show_run(sun, station_runs([sun]), [])  # alone it has nothing to stand beside
+    charts.show_run(sun, station_runs([sun]))  # alone it has nothing to stand beside
     assert not shares.isVisibleTo(charts) and charts.power.isVisibleTo(charts)
 
 

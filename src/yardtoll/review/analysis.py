@@ -1,7 +1,9 @@
 """Working runs out, from the yard alone."""
 
+from collections.abc import Sequence
 from functools import partial
 
+from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.electrical.roles import Role
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.review.kinds import kind_of
@@ -37,11 +39,15 @@ def analyse_run(yard: YardFile, run: Run) -> RunAnalysis:
     return analyse_records(records, recorded)
 
 
-def look_ahead(analysis: RunAnalysis) -> None:
-    """Work out what pages will ask of the run's samples while they are at hand."""
+def look_ahead(analysis: RunAnalysis, claims: Sequence[Claim]) -> None:
+    """Work out what pages will ask of the run's samples while they are at hand.
+
+    Args:
+        claims: of its station.
+    """
     if analysis.has_outcome and not analysis.is_void:
         alone = station_runs([analysis])
-        for _ in kind_of(analysis.run.method).findings(analysis, alone, analysis.records.claims):
+        for _ in kind_of(analysis.run.method).findings(analysis, alone, claims):
             pass
         inputs_beside(analysis, alone)
 

@@ -63,6 +63,12 @@ class RunAnalysis:
     outcome: Outcome = field(default_factory=Outcome)
     _known: dict[object, Any] = field(init=False, default_factory=dict, repr=False)
 
+    def known(self, key: object, work: Callable[[], T]) -> T:
+        """What was worked out under a key, once; it must be small, for it stays."""
+        if key not in self._known:
+            self._known[key] = work()
+        return cast(T, self._known[key])
+
     @property
     def run(self) -> Run:
         """The run."""
@@ -174,10 +180,7 @@ def once_a_run(work: Callable[[RunAnalysis], T]) -> Callable[[RunAnalysis], T]:
 
     @functools.wraps(work)
     def answer(analysis: RunAnalysis) -> T:
-        known = analysis._known
-        if work not in known:
-            known[work] = work(analysis)
-        return cast(T, known[work])
+        return analysis.known(work, lambda: work(analysis))
 
     return answer
 

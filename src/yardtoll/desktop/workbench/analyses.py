@@ -158,5 +158,5 @@ class _Analyse:
 
         handle.progress(f"Run {self.run.number}")
         found = analyse_run(self.yard, self.run)
-        look_ahead(found)
+        look_ahead(found, [c.claim for c in self.yard.claims(self.run.station_id)])
         return found

@@ -8,6 +8,8 @@ from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.review.run_analysis import RunAnalysis, once_a_run
 from yardtoll.review.station.runs import StationRuns
 
+_FEW_SAMPLES = 20_000
+
 
 @dataclass(frozen=True, kw_only=True)
 class Beside:
@@ -22,6 +24,7 @@ def inputs_beside(analysis: RunAnalysis, station: StationRuns) -> list[Beside]:
     span = _on_the_clock(analysis) if analysis.energy_in is not None else None
     if span is None:
         return []
+    _short_input(analysis)  # while its samples are at hand
     found = []
     for other in station.analyses:
         if other.run.id == analysis.run.id or other.energy_in is None or not other.is_finished:
@@ -40,11 +43,24 @@ def inputs_beside(analysis: RunAnalysis, station: StationRuns) -> list[Beside]:
 @once_a_run
 def _on_the_clock(analysis: RunAnalysis) -> tuple[float, float] | None:
     """First and last sample, s since 1970; None without samples of power."""
-    trace = _input_trace(analysis)
+    trace = _read_input(analysis)
     return (float(trace.time_s[0]), float(trace.time_s[-1])) if trace is not None else None
 
 
 def _input_trace(analysis: RunAnalysis) -> InputTrace | None:
+    """A charge's power on the clock; None without power samples."""
+    known = _short_input(analysis)
+    return known if known is not None else _read_input(analysis)
+
+
+@once_a_run
+def _short_input(analysis: RunAnalysis) -> InputTrace | None:
+    """The same where it has so few samples that they may stay."""
+    trace = _read_input(analysis)
+    return trace if trace is not None and trace.time_s.size <= _FEW_SAMPLES else None
+
+
+def _read_input(analysis: RunAnalysis) -> InputTrace | None:
     """A charge's power on the clock; None without power samples."""
     if analysis.trace is None:
         return None

@@ -12,7 +12,7 @@ from yardtoll.desktop.widgets.input_shares import InputShares
 from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.desktop.widgets.power_chart import PowerChart
-from yardtoll.review.kinds.kind import power_curve
+from yardtoll.report.charts.curve import Curve
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.beside import inputs_beside
 from yardtoll.review.station.runs import StationRuns
@@ -65,10 +65,8 @@ class LedgerCharts(QWidget):
         self._wanted = key
         self._place()
 
-    def show_run(
-        self, analysis: RunAnalysis, runs: StationRuns, marks: list[tuple[float, str]]
-    ) -> None:
-        """Show a run's power, and what it is beside others."""
+    def show_run(self, analysis: RunAnalysis, runs: StationRuns) -> None:
+        """Show a run beside others; its power follows when it has been read."""
         through = runs.through(analysis)
         beside = inputs_beside(analysis, runs)
         self._has = {"power"}
@@ -82,11 +80,12 @@ class LedgerCharts(QWidget):
             self.shares.show_pair(
                 beside[0].pair, *_names_and_kinds(analysis, other), (analysis.meter, other.meter)
             )
-        curve = power_curve(analysis)
-        if curve is not None:
-            self.power.show_curve(curve)
-            self.power.show_marks(marks)
         self._place()
+
+    def show_power(self, curve: Curve, marks: list[tuple[float, str]]) -> None:
+        """Show a run's power."""
+        self.power.show_curve(curve)
+        self.power.show_marks(marks)
 
     def show_nothing(self) -> None:
         """There is no run."""

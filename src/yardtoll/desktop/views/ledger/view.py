@@ -27,7 +27,10 @@ from yardtoll.desktop.widgets.between_charges import BetweenCharges
 from yardtoll.desktop.widgets.figure_cells import figure_cells
 from yardtoll.desktop.widgets.kept_grid import KeptGrid, pairs
 from yardtoll.desktop.widgets.toll_strip import TollStrip
+from yardtoll.desktop.workbench.curves import CurveQuestion
+from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.report.charts.curve import Curve
 from yardtoll.review.learned_watts import LearnedWatts, learned_from
 from yardtoll.review.page import RunPage
 from yardtoll.review.pages import run_caption, run_page
@@ -174,6 +177,7 @@ class LedgerView(StopView):
         foot = QHBoxLayout()
         foot.setSpacing(30)
         self.charts = LedgerCharts()
+        self.reading = LatestAnswer[CurveQuestion](self.bench.jobs, self._curve_came)
         foot.addWidget(self.charts, 5)
         self._figures_grid, self._budget_grid = KeptGrid(), KeptGrid()
         for grid in (self._figures_grid, self._budget_grid):
@@ -270,8 +274,14 @@ class LedgerView(StopView):
         self._figures_grid.show_cells(figure_cells(page.figures, self._open_budget))
         self.between.show_readings(analysis.outcome.readings, analysis.outcome.curve)
         self._budget_grid.show_cells(pairs(page.budget))
-        marks = self.bench.session.yard.marks(analysis.run.id or 0)
-        self.charts.show_run(analysis, runs, [(m.time_s, m.word) for m in marks])
+        self.charts.show_run(analysis, runs)
+        self.reading.ask(CurveQuestion(analysis))
+
+    def _curve_came(self, asked: CurveQuestion, found: Curve | str | None) -> None:
+        run = asked.analysis.run
+        if isinstance(found, Curve) and run.id is not None and run.id == self.run_id:
+            marks = self.bench.session.yard.marks(run.id)
+            self.charts.show_power(found, [(m.time_s, m.word) for m in marks])
 
     def _open_budget(self, figure: str, budget: Budget) -> None:
         BudgetDialog(figure, budget, parent=self).exec()

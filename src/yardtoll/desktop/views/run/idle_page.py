@@ -11,9 +11,11 @@ from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.desktop.workbench.curves import CurveQuestion
+from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.report.charts.curve import Curve
 from yardtoll.review.kinds import kind_of
-from yardtoll.review.kinds.kind import power_curve
 from yardtoll.store.records import Run, Station
 from yardtoll.store.shown_region import clock
 from yardtoll.store.site_time import shown_at
@@ -32,6 +34,7 @@ class IdlePage(QWidget):
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._bench = bench
+        self.reading = LatestAnswer[CurveQuestion](bench.jobs, self._curve_came)
         self._last_run: Run | None = None
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 22, MARGIN, MARGIN)
@@ -87,8 +90,12 @@ class IdlePage(QWidget):
             result_text = kind_of(run.method).latest_words(found)
             ended = run.conditions.end_reason
             self.text.setText(f"{said}, {result_text}" + (f"; {ended}." if ended else "."))
-        curve = power_curve(found)
-        if curve is not None and run.id is not None:
+        self.reading.ask(CurveQuestion(found))
+
+    def _curve_came(self, asked: CurveQuestion, curve: Curve | str | None) -> None:
+        run = asked.analysis.run
+        last = self._last_run
+        if isinstance(curve, Curve) and run.id is not None and last and run.id == last.id:
             self._chart.show_curve(curve)
             marks = [(m.time_s, m.word) for m in self._bench.session.yard.marks(run.id)]
             self._chart.show_marks(marks)

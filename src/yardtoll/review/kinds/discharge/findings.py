@@ -18,7 +18,7 @@ from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.discharge.repeats import SAME_LOAD_SHARE
 from yardtoll.core.electrical.energy import best_mean_w, slice_between
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.core.electrical.timebase import sampling_of
+from yardtoll.core.electrical.timebase import usual_step_s
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.ledger.loss_fit import REPEATABILITY_DEGREES_OF_FREEDOM
 from yardtoll.core.methods import Outlet
@@ -132,29 +132,29 @@ def _surges(analysis: RunAnalysis, claims: Sequence[Claim]) -> Iterator[Finding]
     if result is None or result.max_w is None or not asked:
         return
     rated_w = analysis.station.rated_w
-    if result.max_w <= rated_w * (1 + HOLD_SLACK) or analysis.trace is None:
+    if result.max_w <= rated_w * (1 + HOLD_SLACK) or not analysis.has_trace:
         return
-    time_s, power_w = analysis.trace.valid(Quantity.POWER)
-    interval_s = sampling_of(time_s).interval_s
     for claim in asked:
         claimed_w, seconds = surge_pair(claim, claims)
         assert claimed_w is not None
-        yield _surge(analysis, (time_s, power_w), interval_s, claimed_w, seconds)
+        yield _surge(analysis, claimed_w, seconds)
 
 
-def _surge(
-    analysis: RunAnalysis,
-    power: tuple[FloatArray, FloatArray],
-    interval_s: float,
-    claimed_w: float,
-    seconds: float | None,
-) -> Finding:
+@once_a_run
+def _interval_s(analysis: RunAnalysis) -> float:
+    """Between its readings of power."""
+    if analysis.trace is None:
+        return 0.0
+    return usual_step_s(analysis.trace.valid(Quantity.POWER)[0])
+
+
+def _surge(analysis: RunAnalysis, claimed_w: float, seconds: float | None) -> Finding:
     result = _result(analysis)
     assert result is not None
     highest = result.max_w or 0.0
     number = analysis.run.number
     reach_s = seconds if seconds is not None else 0.0
-    level = best_mean_w(*power, reach_s) if reach_s else highest
+    level = _best_mean(analysis, Quantity.POWER, reach_s) if reach_s else highest
     level = highest if level is None else level
     words = f"for {seconds:g} s, {highest:.0f} W at the highest" if seconds else "at the highest"
     made = _of_run(
@@ -165,7 +165,7 @@ def _surge(
         for_value=claimed_w,
         seen=words,
     )
-    why = ""
+    why, interval_s = "", _interval_s(analysis)
     if interval_s > max(reach_s / _SAMPLES_IN_A_SURGE, _FASTEST_S):
         why = (
             f"Run {number} has a reading every {interval_s:g} s, too slow for a surge of "
@@ -261,7 +261,7 @@ def _volts(kind: str, volts: _UnderLoad, analysis: RunAnalysis) -> Finding:
 
 def _capability(port: str, *, dc: bool, analysis: RunAnalysis) -> Iterator[Finding]:
     """Watts and amps that a port or outlet gave for five minutes: it may give more."""
-    watts = _sustained_w(analysis)
+    watts = _best_mean(analysis, Quantity.POWER, _SUSTAINED_S)
     if (dc and not port) or watts is None:
         return
     volts = _volts_under_load(analysis)
@@ -278,7 +278,7 @@ def _capability(port: str, *, dc: bool, analysis: RunAnalysis) -> Iterator[Findi
         )
     if volts is not None:
         usual_v = volts.usual
-        logged = _sustained_amps(analysis)
+        logged = _best_mean(analysis, Quantity.AMPS, _SUSTAINED_S)
         amps = logged if logged is not None else watts / usual_v
         yield _of_run(
             f"{port}_a" if dc else "ac_a",
@@ -292,23 +292,16 @@ def _capability(port: str, *, dc: bool, analysis: RunAnalysis) -> Iterator[Findi
         )
 
 
-@once_a_run
-def _sustained_w(analysis: RunAnalysis) -> float | None:
-    """Watts over five minutes, the best ones; None where it did not last so long."""
-    return _best_mean(analysis, Quantity.POWER)
+def _best_mean(analysis: RunAnalysis, quantity: Quantity, seconds: float) -> float | None:
+    """The best mean over so long of what was logged; None where it did not last so long."""
 
+    def work() -> float | None:
+        if analysis.trace is None:
+            return None
+        time_s, values = analysis.trace.valid(quantity)
+        return best_mean_w(time_s, values, seconds) if time_s.size > 1 else None
 
-@once_a_run
-def _sustained_amps(analysis: RunAnalysis) -> float | None:
-    """The same of amps that were logged."""
-    return _best_mean(analysis, Quantity.AMPS)
-
-
-def _best_mean(analysis: RunAnalysis, quantity: Quantity) -> float | None:
-    if analysis.trace is None:
-        return None
-    time_s, values = analysis.trace.valid(quantity)
-    return best_mean_w(time_s, values, _SUSTAINED_S) if time_s.size > 1 else None
+    return analysis.known((_best_mean, quantity, seconds), work)
 
 
 def _of_run(
