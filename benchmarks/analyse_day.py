@@ -1,46 +1,102 @@
-"""24 h at 10 Hz analysed, and half of it: the time should halve too."""
+"""A day at 10 Hz analysed, and how that grows: with samples, and with passings over the sun."""
 
-import time
-from collections.abc import Callable
+from datetime import UTC, datetime
 
 import numpy as np
+from rows import Row, at_most, median_ms, show
 
 from yardtoll.core.charge.analysis import ChargeWindow, analyse_recharge
 from yardtoll.core.discharge.analysis import Rating, analyse_discharge
 from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.electrical.trace import ClockBasis, Trace
+
+DAY = 864_000
 
 
-def _discharge(trace: Trace) -> None:
-    analyse_discharge([trace], Rating(rated_wh=20_000))
+def _trace(watts: np.ndarray, began_s: float | None = None) -> Trace:
+    time_s = np.arange(watts.size) * 0.1
+    random = np.random.default_rng(2)
+    columns = {Quantity.POWER: watts, Quantity.VOLTS: 120 + random.normal(0, 0.2, watts.size)}
+    basis = None if began_s is None else ClockBasis.UTC
+    return Trace(name="day", time_s=time_s, columns=columns, clock_s=began_s, clock_basis=basis)
 
 
-def _recharge(trace: Trace) -> None:
-    analyse_recharge(trace, ChargeWindow(rated_wh=20_000))
+def _discharge(count: int, gaps: bool = False) -> Trace:
+    random = np.random.default_rng(1)
+    watts = np.where(np.arange(count) < 0.99 * count, 50 + random.normal(0, 0.2, count), 0.0)
+    if gaps:
+        watts[random.random(count) < 0.01] = np.nan
+    return _trace(watts)
 
 
-def _best_ms(hours: float, analyse: Callable[[Trace], None]) -> float:
-    t = np.arange(0, hours * 3600, 0.1)
-    power = 400 + np.random.default_rng(1).normal(0, 1, t.size)
-    columns = {
-        Quantity.POWER: power,
-        Quantity.ENERGY: np.cumsum(power) / 36_000,
-        Quantity.VOLTS: np.full(t.size, 120.0),
-    }
-    trace = Trace(name="day", time_s=t, columns=columns)
-    took = []
-    for _ in range(7):
-        start = time.perf_counter()
-        analyse(trace)
-        took.append(time.perf_counter() - start)
-    return 1000 * min(took)
+def _recharge(count: int) -> Trace:
+    at = np.arange(count) / count
+    random = np.random.default_rng(1)
+    taper = 15 * np.exp(-(at - 0.7) * 14)
+    return _trace(np.where(at < 0.7, 15 + random.normal(0, 0.1, count), taper))
 
 
-def main() -> None:
-    for name, analyse in (("discharge", _discharge), ("recharge", _recharge)):
-        day, half = _best_ms(24, analyse), _best_ms(12, analyse)
-        print(f"{name}, 24 h at 10 Hz: {day:.0f} ms; 12 h: {half:.0f} ms (bar 50 ms, linear)")
+def _sun(passings: int) -> tuple[Trace, object]:
+    import pandas as pd
+
+    from yardtoll.core.sun.available import SensorPlane, available_power
+    from yardtoll.core.sun.clear_day import free_power_w
+    from yardtoll.core.sun.panels import SunArray
+    from yardtoll.core.sun.sky import SunSite
+
+    began_s = datetime(2026, 6, 21, 6, tzinfo=UTC).timestamp()
+    site = SunSite(latitude=40, longitude=-100, tilt=35, azimuth=180)
+    parts = [(site, SunArray(power_stc_w=400))]
+    time_s, grid = np.arange(DAY) * 0.1, np.arange(0, 86_460, 60.0)
+    clear = free_power_w(parts, pd.to_datetime(began_s + grid, unit="s", utc=True))
+    random = np.random.default_rng(1)
+    light = np.ones(DAY)
+    for start in np.linspace(6 * 36_000, 20 * 36_000, passings).astype(int):
+        light[start : start + 200] = random.uniform(0.2, 0.6)
+    free = np.interp(time_s, grid, clear) * light
+    sun = available_power(parts, began_s + time_s, free / 0.4, SensorPlane.PANELS)
+    watts = np.maximum(0.95 * free + random.normal(0, 0.2, DAY), 0)
+    return _trace(watts, began_s), sun
+
+
+def rows() -> list[Row]:
+    """Times of a day, and laws of growth at three sizes."""
+    from yardtoll.core.sun.solar_run import analyse_solar
+
+    rating, window = Rating(rated_wh=1300), ChargeWindow(rated_wh=300)
+    sizes = (DAY // 4, DAY // 2, DAY)
+    out = [median_ms(lambda n=n: analyse_discharge([_again(_discharge(n))], rating)) for n in sizes]
+    gaps = _discharge(DAY, gaps=True)
+    into = [median_ms(lambda n=n: analyse_recharge(_again(_recharge(n)), window)) for n in sizes]
+    made = {p: _sun(p) for p in (10, 250, 1000)}
+    sun = [median_ms(lambda p=p: analyse_solar(*made[p], 400.0)) for p in made]
+    made_in = [median_ms(lambda n=n: _discharge(n)) for n in sizes]
+    made_of = [median_ms(lambda n=n: _recharge(n)) for n in sizes]
+    out = [a - b for a, b in zip(out, made_in, strict=True)]
+    into = [a - b for a, b in zip(into, made_of, strict=True)]
+
+    def law(name: str, values: list[float], size: str) -> Row:
+        text = " / ".join(f"{v:.0f}" for v in values)
+        return Row(name, f"{text} ms", f"linear, {size}", values[2] < 5 * max(values[0], 1))
+
+    return [
+        at_most("24 h at 10 Hz: discharge", out[2], 30, "ms", 0),
+        at_most(
+            "the same with 1 % of the samples missing",
+            median_ms(lambda: analyse_discharge([_again(gaps)], rating)), 30, "ms", 0,
+        ),
+        at_most("24 h at 10 Hz: recharge", into[2], 35, "ms", 0),
+        at_most("24 h at 10 Hz: solar, 250 passings", sun[1], 100, "ms", 0),
+        law("discharge of 6, 12, 24 h", out, "in samples"),
+        law("recharge of 6, 12, 24 h", into, "in samples"),
+        law("solar with 10, 250, 1000 passings", sun, "in passings"),
+    ]  # fmt: skip
+
+
+def _again(trace: Trace) -> Trace:
+    """Nothing of it is known from the time before."""
+    return Trace(name=trace.name, time_s=trace.time_s, columns=trace.columns)
 
 
 if __name__ == "__main__":
-    main()
+    show(rows())

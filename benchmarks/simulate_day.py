@@ -1,21 +1,28 @@
-"""24 h of the simulated bench at one sample a second."""
+"""A day of the simulated bench at 1 s: under a load, and at a charger."""
 
-import time
+from rows import Row, at_most, median_ms, show
 
+from yardtoll.bench.simulated.charging import ChargerModel
 from yardtoll.bench.simulated.models import BenchModel, LoadModel, Simulation, station_model_for
 
 
-def main() -> None:
-    model = BenchModel(
-        seed=1, station=station_model_for(20_000, 2000, 1), load=LoadModel(watts=400)
+def rows() -> list[Row]:
+    """Both."""
+    station = station_model_for(20_000, 2000, 1)
+    loaded = BenchModel(seed=1, station=station, load=LoadModel(watts=400))
+    charged = BenchModel(
+        seed=1,
+        station=station,
+        load=LoadModel(watts=0),
+        charger=ChargerModel(full_w=900),
+        start_share=0.0,
     )
-    took = []
-    for _ in range(7):
-        start = time.perf_counter()
-        Simulation(model).advance(86_400)
-        took.append(time.perf_counter() - start)
-    print(f"24 h at 1 s: {1000 * min(took):.0f} ms (bar 200 ms)")
+    return [
+        at_most(f"simulate 24 h {name}", median_ms(lambda m=m: Simulation(m).advance(86_400)), 100,
+                "ms", 0)
+        for name, m in (("under a load", loaded), ("with a charger", charged))
+    ]  # fmt: skip
 
 
 if __name__ == "__main__":
-    main()
+    show(rows())

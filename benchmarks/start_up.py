@@ -1,11 +1,8 @@
-"""Time to a shown window with the demo yard, against a bare Qt window with one plot."""
+"""The window, empty and with the demo yard, against a bare Qt window with one plot, in pairs."""
 
-import os
-import statistics
-import subprocess
-import sys
-import tempfile
 from pathlib import Path
+
+from rows import Row, at_most, in_folder, paired, show
 
 BARE = """
 from PySide6.QtCore import QTimer
@@ -22,6 +19,7 @@ app.exec()
 """
 OURS = """
 import sys
+import yardtoll.cli
 from pathlib import Path
 from PySide6.QtCore import QTimer
 from yardtoll.desktop.app import make_app, make_window
@@ -29,33 +27,29 @@ from yardtoll.desktop.workbench.settings import UserSettings
 app = make_app()
 window = make_window(UserSettings(Path(sys.argv[1]) / "settings.ini"))
 window.show()
-window.open_yard(Path(sys.argv[1]) / "Demo.yard")
+if len(sys.argv) > 2:
+    window.open_yard(Path(sys.argv[2]))
 QTimer.singleShot(0, app.quit)
 app.exec()
 """
-REPEATS = 7
 
 
-def _seconds(code: str, *arguments: str) -> float:
-    import time
+def rows() -> list[Row]:
+    """Both ratios."""
 
-    env = {**os.environ, "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen")}
-    start = time.perf_counter()
-    subprocess.run(
-        [sys.executable, "-c", code, *arguments], check=True, env=env, stderr=subprocess.DEVNULL
-    )
-    return time.perf_counter() - start
+    def measure(folder: Path) -> list[Row]:
+        from yardtoll.demo.yard import fresh_demo
 
+        yard = str(fresh_demo(folder))
+        return [
+            at_most("window, empty ÷ bare Qt + chart", paired(OURS, BARE, str(folder)), 1.5, "×"),
+            at_most(
+                "window with the demo ÷ the same", paired(OURS, BARE, str(folder), yard), 1.8, "×"
+            ),
+        ]
 
-def main() -> None:
-    from yardtoll.demo.yard import fresh_demo
-
-    with tempfile.TemporaryDirectory() as folder:
-        fresh_demo(Path(folder))
-        pairs = [(_seconds(BARE), _seconds(OURS, folder)) for _ in range(REPEATS + 1)][1:]
-    bare, ours = (statistics.median(times) for times in zip(*pairs, strict=True))
-    print(f"bare window {bare:.2f} s, Yard Toll with the demo {ours:.2f} s: {ours / bare:.2f} x")
+    return in_folder(measure)
 
 
 if __name__ == "__main__":
-    main()
+    show(rows())

@@ -92,7 +92,7 @@ if TYPE_CHECKING:
 
 DEMO_NAME = "Heron Lane yard"
 COPY_NAME = "Demo.yard"
-RECIPE = 23
+RECIPE = 24
 """Raised when the demo's content changes, so that an older copy in the cache is not used."""
 _CHUNK_S = 1800.0
 _LONGEST_S = 40 * 3600.0

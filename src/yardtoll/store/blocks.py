@@ -1,23 +1,33 @@
 """One block of samples as bytes, and back: bare while a run goes, packed when it has ended.
 
 Bare is little-endian float64, column after column. Packed is each column by itself as a Blosc chunk
-(bits of the same weight side by side, then Zstandard), where that is shorter: a column that does
-not change takes next to nothing. What comes back is the same to the last bit.
+(bits of the same weight side by side, then Zstandard), where that is shorter. A meter writes
+figures with some decimals: where all of a column come back exactly from whole numbers, those are
+packed. A column that does not change takes next to nothing; what comes back is the same to the last
+bit.
 """
 
 import struct
 import zlib
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yardtoll.core.electrical.trace import FloatArray
 
 MAGIC = b"YTB1"
 _FLOAT = np.dtype("<f8")
+_WHOLE = np.dtype("<i4")
+_AS_IT_IS = 255
+"""In place of a column's decimals: it is packed as float64."""
+_MOST_DECIMALS = 6
+_LOOKED_AT = 2048
 _FEWEST_ROWS = 256
 """Fewer are not worth packing: a block of a second while it is recorded."""
 _MOST_ROWS = 16_000_000
 """More are in no block of ours; a chunk that claims so many is not unpacked."""
+_COLUMN = struct.Struct("<IB")
+"""Of each column: bytes of its chunk, and its decimals."""
 _CHUNK_HEAD = struct.Struct("<4B3I")
 """Of a Blosc chunk: versions, flags, type size; bytes unpacked, of a block, and packed."""
 
@@ -31,8 +41,12 @@ def to_bytes(table: FloatArray) -> bytes:
     from numcodecs.blosc import BITSHUFFLE, Blosc  # noqa: PLC0415
 
     packer = Blosc(cname="zstd", clevel=1, shuffle=BITSHUFFLE)
-    chunks = [bytes(packer.encode(column)) for column in bare]
-    packed = b"".join([MAGIC, *(struct.pack("<I", len(chunk)) for chunk in chunks), *chunks])
+    heads, chunks = [], []
+    for column in bare:
+        whole, decimals = _whole_numbers(column)
+        chunks.append(bytes(packer.encode(column if whole is None else whole)))
+        heads.append(_COLUMN.pack(len(chunks[-1]), decimals))
+    packed = b"".join([MAGIC, *heads, *chunks])
     return packed if len(packed) < bare.nbytes else bare.tobytes()
 
 
@@ -44,16 +58,20 @@ def from_bytes(data: bytes, row_count: int, width: int) -> FloatArray:
     """
     if len(data) == row_count * width * _FLOAT.itemsize:
         return np.frombuffer(data, dtype=_FLOAT).reshape(width, row_count)
-    chunks = _chunks(data, row_count, width)
-    if chunks is None:
+    columns = _columns(data, row_count, width)
+    if columns is None:
         raise ValueError("no block of so many rows")
     from numcodecs.blosc import Blosc  # noqa: PLC0415
 
     unpacker = Blosc()
     table = np.empty((width, row_count), dtype=_FLOAT)
-    for column, chunk in zip(table, chunks, strict=True):
+    for values, (chunk, decimals) in zip(table, columns, strict=True):
         try:
-            unpacker.decode(chunk, out=column)
+            if decimals == _AS_IT_IS:
+                unpacker.decode(chunk, out=values)
+            else:
+                whole = np.frombuffer(unpacker.decode(chunk), dtype=_WHOLE)
+                np.divide(whole, 10.0**decimals, out=values)
         except RuntimeError as error:
             raise ValueError("a column cannot be unpacked") from error
     return table
@@ -72,26 +90,47 @@ def is_sound(row_count: object, width: int, data: object, known: object) -> bool
     if not isinstance(row_count, int) or not isinstance(data, bytes) or row_count <= 0:
         return False
     whole = len(data) == row_count * width * _FLOAT.itemsize
-    whole = whole or _chunks(data, row_count, width) is not None
+    whole = whole or _columns(data, row_count, width) is not None
     return whole and (known is None or known == checksum(data))
 
 
-def _chunks(data: bytes, row_count: int, width: int) -> list[bytes] | None:
-    """The columns' chunks, each of as many rows as it should be; None where they are not."""
-    head = len(MAGIC) + 4 * width
-    if row_count > _MOST_ROWS or not data.startswith(MAGIC) or len(data) < head:
+def _whole_numbers(column: FloatArray) -> tuple[NDArray[np.int32] | None, int]:
+    """A column times a power of ten, and which, where it comes back from that to the last bit."""
+    some = column[:: max(1, column.size // _LOOKED_AT)]
+    with np.errstate(invalid="ignore", over="ignore"):
+        for decimals in range(_MOST_DECIMALS + 1):
+            if not _comes_back(some, np.rint(some * 10.0**decimals), decimals):
+                continue
+            scaled = np.rint(column * 10.0**decimals)
+            if np.abs(scaled).max() < np.iinfo(_WHOLE).max and _comes_back(
+                column, scaled, decimals
+            ):
+                return scaled.astype(_WHOLE), decimals
+    return None, _AS_IT_IS
+
+
+def _comes_back(column: FloatArray, scaled: FloatArray, decimals: int) -> bool:
+    # By their bits: a zero below zero is another, and no NaN is a whole number.
+    back = np.asarray(scaled + 0.0) / 10.0**decimals
+    return bool(np.array_equal(back.view(np.int64), np.ascontiguousarray(column).view(np.int64)))
+
+
+def _columns(data: bytes, row_count: int, width: int) -> list[tuple[bytes, int]] | None:
+    """Each column's chunk and decimals; None where one has not as many rows as it should."""
+    at = len(MAGIC) + _COLUMN.size * width
+    if row_count > _MOST_ROWS or not data.startswith(MAGIC) or len(data) < at:
         return None
-    sizes = struct.unpack_from(f"<{width}I", data, len(MAGIC))
-    if head + sum(sizes) != len(data):
-        return None
-    chunks, at = [], head
-    for size in sizes:
+    found = []
+    for number in range(width):
+        size, decimals = _COLUMN.unpack_from(data, len(MAGIC) + _COLUMN.size * number)
         chunk = data[at : at + size]
         at += size
-        if size < _CHUNK_HEAD.size:
+        if len(chunk) < max(size, _CHUNK_HEAD.size):
             return None
         *_, unpacked, _, packed = _CHUNK_HEAD.unpack_from(chunk)
-        if unpacked != row_count * _FLOAT.itemsize or packed != size:
+        item = _FLOAT.itemsize if decimals == _AS_IT_IS else _WHOLE.itemsize
+        known = decimals <= _MOST_DECIMALS or decimals == _AS_IT_IS
+        if not known or unpacked != row_count * item or packed != size:
             return None
-        chunks.append(chunk)
-    return chunks
+        found.append((chunk, decimals))
+    return found if at == len(data) else None
