@@ -36,7 +36,10 @@ class ChargerModel:
         """W at the wall at a share of the store, so long after plugging in."""
         if share >= 1.0:
             return self.standby_w
-        ramped = min(since_on_s / self.ramp_s, 1.0) if self.ramp_s else 1.0
+        ramping = self.ramp_s and since_on_s < self.ramp_s
+        if not ramping and share <= self.taper_from:
+            return max(self.full_w, self.top_off_w)
+        ramped = since_on_s / self.ramp_s if ramping else 1.0
         fallen = max(share - self.taper_from, 0.0) / (1 - self.taper_from)
         return max(self.full_w * ramped * (1 - fallen), self.top_off_w * max(ramped, 0.2))
 
@@ -84,21 +87,25 @@ class Charging:
     def advance(self, time_s: FloatArray, step_s: float) -> FloatArray:
         """(n,) W at the wall for (n,) s of bench time; what is stored grows with it."""
         found = np.zeros(time_s.size)
-        hours = step_s / SECONDS_PER_HOUR
-        for i, now in enumerate(time_s):
-            found[i] = self._drawn_w(float(now))
-            if found[i] > self.model.standby_w:
-                gained = found[i] * self.model.efficiency * hours
-                self.stored_wh = min(self.stored_wh + gained, self.store_wh)
+        model, store_wh = self.model, self.store_wh
+        per_w = step_s / SECONDS_PER_HOUR
+        standby_w, efficiency, power_w = model.standby_w, model.efficiency, model.power_w
+        for i, now_s in enumerate(time_s.tolist()):
+            if now_s < model.on_s:
+                continue
+            share = self.stored_wh / store_wh
+            if model.hot_s and not self.has_paused and share >= model.hot_at:
+                self.has_paused, self.paused_until_s = True, now_s + model.hot_s
+            if now_s < self.paused_until_s:
+                drawn_w = standby_w + 3.0
+            elif share >= 1.0:
+                # Full for good: nothing of what follows depends on the store any more.
+                found[i:] = standby_w
+                break
+            else:
+                drawn_w = power_w(share, now_s - model.on_s)
+            found[i] = drawn_w
+            if drawn_w > standby_w:
+                gained_wh = drawn_w * efficiency * per_w
+                self.stored_wh = min(self.stored_wh + gained_wh, store_wh)
         return found
-
-    def _drawn_w(self, now_s: float) -> float:
-        model = self.model
-        if now_s < model.on_s:
-            return 0.0
-        share = self.stored_wh / self.store_wh
-        if model.hot_s and not self.has_paused and share >= model.hot_at:
-            self.has_paused, self.paused_until_s = True, now_s + model.hot_s
-        if now_s < self.paused_until_s:
-            return model.standby_w + 3.0
-        return model.power_w(share, now_s - model.on_s)
