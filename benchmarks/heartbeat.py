@@ -1,0 +1,107 @@
+"""How long the window's thread stands still: each stop, each station, day and night, a live run.
+
+A timer beats every 5 ms; the longest time between two beats counts. Exit 1 above the bar.
+"""
+
+import sys
+from pathlib import Path
+
+from made_yards import big_yard
+from rows import Row, in_folder, printed, show
+
+BAR_MS = 50
+CODE = """
+import os, sys, time
+from pathlib import Path
+import yardtoll.cli
+from PySide6.QtCore import QEventLoop, QTimer
+from yardtoll.desktop.app import make_app, make_window
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.desktop.workbench.warming import Warming
+from yardtoll.running.plan import plan_for_load
+app = make_app()
+window = make_window(UserSettings(Path(sys.argv[2])))
+window.resize(1280, 800)
+window.show()
+warming = Warming()
+warming.start()
+longest, doing, beat = {}, ["start"], [time.perf_counter()]
+
+def tick():
+    now = time.perf_counter()
+    longest[doing[0]] = max(longest.get(doing[0], 0.0), now - beat[0] - 0.005)
+    beat[0] = now
+
+timer = QTimer(interval=5)
+timer.timeout.connect(tick)
+timer.start()
+
+def turn(seconds, until=lambda: False):
+    end = time.perf_counter() + seconds
+    while time.perf_counter() < end and not until():
+        app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 5)
+
+def do(name, act, seconds=0.8):
+    turn(0.05)
+    doing[0], beat[0] = name, time.perf_counter()
+    QTimer.singleShot(0, act)
+    turn(seconds)
+    doing[0] = "between"
+
+turn(60, lambda: warming.is_done)
+do("opening", lambda: window.open_yard(Path(sys.argv[1])))
+doing[0] = "results arriving"
+turn(120, lambda: window.bench.analyses.settled and not window.jobs.busy)
+for stop in STOPS:
+    do("first visit", lambda: window.go_to(stop), 1.2)
+for station in [s.id for s in window.bench.session.yard.stations()][:3]:
+    for stop in STOPS:
+        do("another stop", lambda: window.go_to(stop), 0.4)
+        do("another station", lambda: window.bench.session.choose_station(station), 0.9)
+yard = window.bench.session.yard
+if any(m.is_simulated for m in yard.meters()) and yard.loads():
+    meter = next(m for m in yard.meters() if m.is_simulated)
+    window.go_to("run")
+    turn(0.5)
+    plan = plan_for_load(yard.stations()[0], meter, yard.loads()[0])
+    do("starting a run", lambda: window.bench.start_run(plan), 1.5)
+    do("a live run", lambda: None, 8)
+    do("leaving it", window.bench.leave_runs, 1)
+for mode in ("night", "day"):
+    do("day and night", lambda: theme.apply(mode), 1)
+for name, took in longest.items():
+    if name not in ("start", "between"):
+        print(f"{name}:{1000 * took:.0f}", flush=True)
+os._exit(0)
+"""
+
+
+def rows() -> list[Row]:
+    """The longest standstill of each kind, in the demo yard and in one of 200 runs."""
+
+    def measure(folder: Path) -> list[Row]:
+        from yardtoll.demo.yard import fresh_demo
+
+        demo, many = fresh_demo(folder), big_yard(folder / "many.yard", 200, 20_000, 4)
+        found = []
+        for name, yard in (("demo", demo), ("200 runs", many)):
+            said = printed(CODE, str(yard), str(folder / "settings.ini"))
+            for line in said.split("\n"):
+                what, _, ms = line.partition(":")
+                if ms:
+                    bar = 100 if what == "first visit" else BAR_MS
+                    found.append(
+                        Row(f"standstill, {what} ({name})", f"{ms} ms", f"≤ {bar} ms",
+                            int(ms) <= bar)
+                    )  # fmt: skip
+        return found
+
+    return in_folder(measure)
+
+
+if __name__ == "__main__":
+    result = rows()
+    show(result)
+    sys.exit(any(row.met is False for row in result))
