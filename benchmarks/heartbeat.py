@@ -19,13 +19,16 @@ from yardtoll.desktop.app import make_app, make_window
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.desktop.workbench.tidying import Tidying
 from yardtoll.desktop.workbench.warming import Warming
 from yardtoll.running.plan import plan_for_load
 app = make_app()
 window = make_window(UserSettings(Path(sys.argv[2])))
 window.resize(1280, 800)
 window.show()
-warming = Warming()
+tidying = Tidying(app)
+tidying.start()
+warming = Warming(done=tidying.settle)
 warming.start()
 longest, doing, beat = {}, ["start"], [time.perf_counter()]
 
@@ -51,6 +54,7 @@ def do(name, act, seconds=0.8):
     doing[0] = "between"
 
 turn(60, lambda: warming.is_done)
+turn(1)
 do("opening", lambda: window.open_yard(Path(sys.argv[1])))
 doing[0] = "results arriving"
 turn(120, lambda: window.bench.analyses.settled and not window.jobs.busy)

@@ -38,11 +38,14 @@ def main() -> None:
     from yardtoll.core.planning.loads import LoadSetting
     from yardtoll.desktop.app import make_app, make_window
     from yardtoll.desktop.workbench.settings import UserSettings
+    from yardtoll.desktop.workbench.tidying import Tidying
     from yardtoll.running.plan import plan_for_load
     from yardtoll.store.records import Load, Meter, Station
     from yardtoll.store.yard_file import YardFile
 
     app = make_app()
+    tidying = Tidying(app)  # as the program does
+    tidying.start()
     window = make_window(UserSettings(given.folder / "settings.ini"))
     window.resize(1280, 800)
     window.show()

@@ -24,6 +24,7 @@ from yardtoll.desktop.frame.main_window import MainWindow
 from yardtoll.desktop.views.stop import LEDGER
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.desktop.workbench.tidying import Tidying
 from yardtoll.running.plan import plan_for_load
 
 
@@ -55,6 +56,8 @@ def main() -> None:
     given = asked.parse_args()
     chance = random.Random(given.seed)
     app = make_app()
+    tidying = Tidying(app)  # as the program does
+    tidying.start()
     window = make_window(UserSettings(given.folder / "settings.ini"))
     window.resize(1280, 800)
     window.show()

@@ -16,6 +16,7 @@ from yardtoll.desktop.frame.program_log import report_uncaught, start_logging
 from yardtoll.desktop.theme.fonts import load_fonts
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.desktop.workbench.tidying import Tidying
 from yardtoll.desktop.workbench.warming import Warming
 from yardtoll.store.shown_region import show_for
 
@@ -99,7 +100,10 @@ def run_window(arguments: list[str]) -> int:
         window.open_yard(Path(files[0]))
     elif window.settings.recent_yards:
         window.open_yard(window.settings.recent_yards[0])
-    warming = Warming()
+    tidying = Tidying(app)
+    tidying.start()
+    warming = Warming(done=tidying.settle)
     QTimer.singleShot(_WARM_AFTER_MS, warming.start)
     app.aboutToQuit.connect(warming.stop)
+    app.aboutToQuit.connect(tidying.stop)
     return app.exec()

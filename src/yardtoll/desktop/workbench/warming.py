@@ -4,7 +4,9 @@ import importlib
 import logging
 import pkgutil
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+
+from PySide6.QtCore import QObject, Qt, Signal
 
 log = logging.getLogger(__name__)
 
@@ -15,10 +17,19 @@ _PAUSE_S = 0.005
 """After each module, for the window's own thread."""
 
 
-class Warming:
-    """A thread that imports one module after the other until it is told to stop."""
+class Warming(QObject):
+    """A thread that imports one module after the other until it is told to stop.
 
-    def __init__(self) -> None:
+    Args:
+        done: called on the window's thread when all is loaded.
+    """
+
+    _loaded = Signal()
+
+    def __init__(self, done: Callable[[], None] = lambda: None) -> None:
+        super().__init__()
+        self._done = done
+        self._loaded.connect(self._finish, Qt.ConnectionType.QueuedConnection)
         self._stopped = threading.Event()
         self._thread = threading.Thread(target=self._work, name="warming", daemon=True)
 
@@ -46,6 +57,10 @@ class Warming:
             except Exception:
                 # It is reported when somebody needs it.
                 log.warning("%s could not be loaded ahead", name, exc_info=True)
+        self._loaded.emit()
+
+    def _finish(self) -> None:
+        self._done()
 
 
 def _modules() -> Iterator[str]:

@@ -1,0 +1,51 @@
+"""Python's cyclic garbage is collected on the window's thread alone.
+
+By itself it is collected on whichever thread happens to make objects. Among it are parts of the
+window, such as the labels of a chart's marks, and Qt's objects may only go where they live.
+"""
+
+import gc
+
+from PySide6.QtCore import QObject, QTimer
+
+_EVERY_MS = 500
+_OLDEST_EVERY = 20
+"""The oldest are looked through every so many times: most of them stay."""
+
+
+class Tidying(QObject):
+    """Collects now and then, while the event loop runs, until it is told to stop."""
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._turn = 0
+        self._timer = QTimer(self, interval=_EVERY_MS)
+        self._timer.timeout.connect(self.tidy)
+
+    def start(self) -> None:
+        """From now on nothing is collected elsewhere."""
+        gc.disable()
+        self._timer.start()
+
+    def settle(self) -> None:
+        """What is there now is the program itself, and need not be looked through again."""
+        gc.collect()
+        gc.freeze()
+
+    def stop(self) -> None:
+        """Leave it to Python again."""
+        self._timer.stop()
+        gc.unfreeze()
+        gc.enable()
+
+    def tidy(self) -> None:
+        """Collect the youngest; the others less often."""
+        self._turn += 1
+        young, middle, old = gc.get_threshold()
+        counts = gc.get_count()
+        if self._turn % _OLDEST_EVERY == 0 and counts[2] > old:
+            gc.collect(2)
+        elif counts[1] > middle:
+            gc.collect(1)
+        elif counts[0] > young:
+            gc.collect(0)
