@@ -13,6 +13,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
+from rows import Row, at_most
 
 SHAPES = ("plain", "decimal comma", "units in cells", "h:mm:ss", "ISO 8601")
 POLARS = "import polars as pl, sys; pl.read_csv(sys.argv[1], separator=sys.argv[2])"
@@ -103,6 +104,27 @@ def measure(
             found[shape] = ratio(code, path, separator, repeats, yard)
             said(f"{shape}: {found[shape][0]:.2f} x CPU, {found[shape][1]:.0f} MB")
     return found
+
+
+BARS = {"plain": 1.4, "into a yard": 2.0}
+
+
+def rows(count: int = 10_000_000, repeats: int = 3) -> list[Row]:
+    """A ratio a shape, and the memory into a yard."""
+    found = measure(count, repeats, lambda _: None)
+    made = [
+        at_most(
+            f"import {count / 1e6:g} M rows, {shape} ÷ polars.read_csv",
+            ratio_,
+            BARS.get(shape, 2.0),
+            "×",
+        )
+        for shape, (ratio_, _) in found.items()
+    ]
+    return [
+        *made,
+        at_most("memory of importing into a yard", found["into a yard"][1], 900, "MB", 0),
+    ]
 
 
 if __name__ == "__main__":

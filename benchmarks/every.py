@@ -1,0 +1,48 @@
+"""Runs benchmarks one after the other, and keeps their table in docs/performance.md."""
+
+import argparse
+import importlib
+import platform
+import subprocess
+import sys
+from datetime import UTC, datetime
+from pathlib import Path
+
+NAMES = (
+    "start_up", "open_yards", "heartbeat", "chart", "import_csv", "analyse_day", "recording",
+    "simulate_day", "shell_start", "sheet_pdf", "packed",
+)  # fmt: skip
+DOC = Path(__file__).parents[1] / "docs" / "performance.md"
+BEGIN, END = "<!-- table -->\n", "<!-- end of table -->"
+BUSY = "while True: pass"
+
+
+def main() -> None:
+    """Print each row as it comes; all of them become the table."""
+    asked = argparse.ArgumentParser(description=__doc__)
+    asked.add_argument("names", nargs="*", help="some of them; default all")
+    asked.add_argument("--busy", action="store_true", help="another program beside it")
+    given = asked.parse_args()
+    beside = subprocess.Popen([sys.executable, "-c", BUSY]) if given.busy else None
+    lines = ["| what | today | bar | |", "|---|---|---|---|"]
+    try:
+        for name in given.names or NAMES:
+            for row in importlib.import_module(name).rows():
+                print(row, flush=True)
+                met = {True: "met", False: "missed", None: ""}[row.met]
+                lines.append(f"| {row.what} | {row.figure} | {row.bar} | {met} |")
+    finally:
+        if beside is not None:
+            beside.kill()
+    day = datetime.now(UTC).date()
+    where = " beside a busy program" if given.busy else ""
+    lines += ["", f"{day}, Python {platform.python_version()}, two cores{where}."]
+    if not given.names and not given.busy:
+        text = DOC.read_text("utf-8")
+        before, _, rest = text.partition(BEGIN)
+        table = "\n".join(lines)
+        DOC.write_text(f"{before}{BEGIN}{table}\n{END}{rest.partition(END)[2]}", "utf-8")
+
+
+if __name__ == "__main__":
+    main()
