@@ -8,8 +8,9 @@ import gc
 
 from PySide6.QtCore import QObject, QTimer
 
-_EVERY_MS = 500
-_OLDEST_EVERY = 20
+_EVERY_MS = 100
+"""Often: little is there to be looked through then."""
+_OLDEST_EVERY = 600
 """The oldest are looked through every so many times: most of them stay."""
 
 
