@@ -99,9 +99,8 @@ class Session(QObject):
         Raises:
             YardError: the yard cannot be written now; it can be tried again.
         """
-        text = self.undo_stack.undoText()
-        self._go(self.undo_stack.undo, self.undo_stack.redo)
-        return text
+        stack = self.undo_stack
+        return self._go(stack.undoText(), stack.undo, stack.redo)
 
     def redo(self) -> str:
         """Do again what was taken back last.
@@ -109,11 +108,10 @@ class Session(QObject):
         Raises:
             YardError: the yard cannot be written now; it can be tried again.
         """
-        text = self.undo_stack.redoText()
-        self._go(self.undo_stack.redo, self.undo_stack.undo)
-        return text
+        stack = self.undo_stack
+        return self._go(stack.redoText(), stack.redo, stack.undo)
 
-    def _go(self, step: Callable[[], None], back: Callable[[], None]) -> None:
+    def _go(self, text: str, step: Callable[[], None], back: Callable[[], None]) -> str:
         self._step.records = []
         try:
             step()
@@ -126,6 +124,7 @@ class Session(QObject):
         finally:
             self._step.records = None
         self.changed.emit()
+        return text
 
     def _done(self, before: Sequence[Record], after: Sequence[Record], text: str) -> None:
         """An edit that is kept becomes one that undo takes back."""
