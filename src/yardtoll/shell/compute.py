@@ -36,12 +36,7 @@ from yardtoll.shell.options import (
     print_result,
 )
 
-compute = typer.Typer(
-    help="Work out figures from logs or bare numbers.", no_args_is_help=True, rich_markup_mode=None
-)
 
-
-@compute.command("discharge")
 def compute_discharge(
     rated_wh: RatedWh,
     logs: Logs = None,
@@ -128,7 +123,6 @@ def _run_at_load(text: str) -> dict[str, float]:
     return {**made, "duration_s": duration_s(found["duration"])}
 
 
-@compute.command("recharge")
 def compute_recharge(
     rated_wh: RatedWh,
     log: Annotated[
@@ -211,7 +205,6 @@ def compute_recharge(
     print_result(recharge_json(result, made) if as_json else recharge_table(result, made))
 
 
-@compute.command("losses")
 def compute_losses(
     rated_wh: RatedWh,
     run: Annotated[
@@ -271,7 +264,6 @@ def compute_losses(
     print_result(losses_json(split) if as_json else losses_table(split))
 
 
-@compute.command("idle")
 def compute_idle(
     rated_wh: RatedWh,
     soc_from: Annotated[float, typer.Option("--soc-from", help="Shown at the start, %.")],
@@ -327,7 +319,6 @@ def _rule(text: str) -> Rule:
         raise typer.BadParameter(f"{quoted(text)} is not guarded, simple or likely") from None
 
 
-@compute.command("verdict")
 def compute_verdict(
     claim: Annotated[
         tuple,
@@ -389,7 +380,6 @@ def compute_verdict(
     print_result(verdict_json(verdict) if as_json else verdict_table(verdict))
 
 
-@compute.command("mix")
 def compute_mix(
     target_w: Annotated[float, typer.Option("--target-w", help="W that the loads should draw.")],
     loads: Annotated[Path, typer.Option("--loads", help="JSON file of the loads at hand.")],
@@ -420,7 +410,6 @@ def compute_mix(
     print_result(mix_json(result) if as_json else mix_table(result))
 
 
-@compute.command("claims")
 def compute_claims(
     text_file: Annotated[Path, typer.Argument(metavar="TEXTFILE", help="A listing's text.")],
     as_json: AsJson = False,
@@ -438,3 +427,17 @@ def compute_claims(
     except UnusableDataError as error:
         cannot(f"{text_file.name}: {error}")
     print_result(claims_json(read) if as_json else claims_table(read))
+
+
+KINDS = {
+    command.__name__.removeprefix("compute_"): command
+    for command in (
+        compute_discharge,
+        compute_recharge,
+        compute_losses,
+        compute_idle,
+        compute_verdict,
+        compute_mix,
+        compute_claims,
+    )
+}

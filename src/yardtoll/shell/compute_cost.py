@@ -55,12 +55,6 @@ _HEAT = re.compile(
 )
 
 
-def add_cost(compute: typer.Typer) -> None:
-    """Add the two commands."""
-    compute.command("endurance")(compute_endurance)
-    compute.command("price")(compute_price)
-
-
 def compute_endurance(
     store_wh: Annotated[
         float | None, typer.Option("--store-wh", help="Wh in the full store, at the battery.")
@@ -360,3 +354,9 @@ def _over_surge(loads: "list[OutageLoad]", surge_w: float | None) -> Iterator["N
                 f"{load.name} takes {load.inrush_w:.0f} W to start, over the {surge_w:g} W of surge"
             )
             yield Notice(code=Code.INRUSH_OVER_SURGE, message=said)
+
+
+KINDS = {
+    command.__name__.removeprefix("compute_"): command
+    for command in (compute_endurance, compute_price)
+}

@@ -10,12 +10,6 @@ from yardtoll.core.formatting import quoted
 from yardtoll.shell.options import AsJson, IsNotes, Map, Zone, cannot, print_result
 
 
-def add_outputs(compute: typer.Typer) -> None:
-    """Add the five commands."""
-    for command in (compute_wave, compute_transfer, compute_hold, compute_ports, compute_sound):
-        compute.command(command.__name__.removeprefix("compute_"))(command)
-
-
 def _watts_of(text: str) -> tuple[str, float]:
     """Like "usb_c1=18.0 W"."""
     found = re.fullmatch(r"\s*([^=,]*[^=,\s])\s*=\s*([-+\d.eE]+)\s*(k?)[wW]?\s*", text)
@@ -249,3 +243,9 @@ def _positive(*options: tuple[str, float | None]) -> None:
     for name, value in options:
         if value is not None and not 0 < value < float("inf"):
             cannot(f"{name} {value:g} must be above 0")
+
+
+KINDS = {
+    command.__name__.removeprefix("compute_"): command
+    for command in (compute_wave, compute_transfer, compute_hold, compute_ports, compute_sound)
+}

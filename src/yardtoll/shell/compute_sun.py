@@ -30,13 +30,6 @@ from yardtoll.shell.site_options import (
 )
 
 
-def add_sun(compute: typer.Typer) -> None:
-    """Add the three commands."""
-    compute.command("array")(compute_array)
-    compute.command("sun")(compute_sun)
-    compute.command("solar")(compute_solar)
-
-
 def compute_array(
     voc: Annotated[float, typer.Option("--voc", help="Open-circuit V of one module, 25 °C.")],
     vmp: Annotated[float, typer.Option("--vmp", help="V of one module at full power.")],
@@ -210,3 +203,9 @@ def compute_solar(
     )
     found = answer(question)
     print_result(solar_json(found) if as_json else solar_table(found))
+
+
+KINDS = {
+    command.__name__.removeprefix("compute_"): command
+    for command in (compute_array, compute_sun, compute_solar)
+}

@@ -1,13 +1,18 @@
 """The logs named on a command line: tables that programs wrote, and notes that people did."""
 
+from __future__ import annotations
+
 from collections.abc import Mapping, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 from zoneinfo import ZoneInfo
 
 from yardtoll.core.electrical.trace import Trace
-from yardtoll.core.notes.read import Notes
 from yardtoll.store.logs.notes import notes_in
 from yardtoll.store.logs.read import PowerFromVoltsAmps, read_log
+
+if TYPE_CHECKING:
+    from yardtoll.core.notes.read import Notes
 
 
 def read_logs(

@@ -20,7 +20,6 @@ from yardtoll.core.electrical.run_energy import SampleLimits
 from yardtoll.core.electrical.trace import Code, Notice, Trace
 from yardtoll.core.errors import FieldError, UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.formatting import format_span
-from yardtoll.core.notes.quantities import NoteQuantity
 
 if TYPE_CHECKING:
     from yardtoll.core.notes.read import Notes
@@ -163,6 +162,7 @@ def _bare_result(
 ) -> DischargeResult:
     """Of an energy that was noted without times: how long it took from the watts, if at all."""
     from yardtoll.core.notes.energy import ONE_READING_SHARE
+    from yardtoll.core.notes.quantities import NoteQuantity
     from yardtoll.core.notes.unread import notes_notices
 
     ((_, energy),) = notes.values(NoteQuantity.ENERGY)
@@ -182,6 +182,12 @@ def _bare_result(
         notices=(*notes_notices(notes), *result.notices),
         is_noted=True,
     )
+
+
+def _analysed_notes(notes: Notes, rating: Rating, step_wh: float | None) -> MeterLog:
+    from yardtoll.core.discharge.noted import analyse_notes
+
+    return analyse_notes(notes, step_wh=step_wh, rated_wh=rating.rated_wh * rating.window)
 
 
 def read_to(step_wh: float) -> SampleLimits:
@@ -211,17 +217,14 @@ def analyse_discharge(
         UnusableDataError: no trace, a trace without power or counter, or one without load.
         ValueOutOfRangeError: an own draw below 0.
     """
-    from yardtoll.core.discharge.noted import analyse_notes
-    from yardtoll.core.notes.read import Notes
-
     if not traces:
         raise UnusableDataError("there is no log to analyse")
-    if len(traces) == 1 and isinstance(traces[0], Notes) and traces[0].is_bare:
+    if len(traces) == 1 and not isinstance(traces[0], Trace) and traces[0].is_bare:
         return _bare_result(traces[0], rating, own_draw_w, step_wh)
     meters = [
-        analyse_notes(trace, step_wh=step_wh, rated_wh=rating.rated_wh * rating.window)
-        if isinstance(trace, Notes)
-        else analyse_log(trace, on_change=on_change)
+        analyse_log(trace, on_change=on_change)
+        if isinstance(trace, Trace)
+        else _analysed_notes(trace, rating, step_wh)
         for trace in traces
     ]
     shifts, said = _alignment(traces, meters)
@@ -254,7 +257,7 @@ def analyse_discharge(
         after_cutoff_wh=sum(after) if after else None,
         power_factor=min(factors) if factors else None,
         display=meters[0].display if len(meters) == 1 else (),
-        is_noted=any(isinstance(trace, Notes) for trace in traces),
+        is_noted=any(not isinstance(trace, Trace) for trace in traces),
     )
 
 

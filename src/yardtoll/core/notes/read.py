@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from yardtoll.core.electrical.trace import ClockBasis
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.notes.events import Event
+from yardtoll.core.notes.limits import LONGEST_TEXT
 from yardtoll.core.notes.line import NotedValue, ReadLine, read_line, with_assumed_energy
 from yardtoll.core.notes.numbers import Decimal, decimal_of
 from yardtoll.core.notes.quantities import (
@@ -16,7 +17,6 @@ from yardtoll.core.notes.quantities import (
 )
 from yardtoll.core.notes.times import DAY_S, LineTime, moment_s
 
-LONGEST_TEXT = 200_000
 _OUT_OF_ORDER_S = 600.0
 """A time so little earlier than the line before is a slip of order, not the next day."""
 _HALF_DAY_S = DAY_S / 2

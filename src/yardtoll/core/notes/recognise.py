@@ -1,6 +1,6 @@
 """Whether a text is somebody's notes, or a table that a program wrote."""
 
-from yardtoll.core.notes.read import LONGEST_TEXT, read_lines
+from yardtoll.core.notes.limits import LONGEST_TEXT
 
 _MOST_LINES = 400
 _TABLE_LINES = 20
@@ -23,6 +23,8 @@ def looks_like_notes(text: str) -> bool:
     ]
     if not said or _is_table_head(said[0]) or _is_table(said):
         return False
+    from yardtoll.core.notes.read import read_lines  # patterns of half a tenth of a second
+
     looked_at = "\n".join([*said[:_LOOKED_AT], *said[_LOOKED_AT:][-_LOOKED_AT:]])
     lines = [line for line in read_lines(looked_at) if not line.is_empty]
     timed = [line for line in lines if line.time is not None or line.ran_s is not None]
@@ -48,8 +50,13 @@ def _is_table(said: list[str]) -> bool:
     """Lines of as many cells each: many of them, or below a line that has no time."""
     for mark in _DELIMITERS:
         counts = {line.count(mark) for line in said}
-        if len(counts) == 1 and counts != {0}:
-            headed = len(said) > 1 and read_lines(said[0])[0].time is None
-            if len(said) >= _TABLE_LINES or headed:
-                return True
+        is_even = len(counts) == 1 and counts != {0}
+        if is_even and (len(said) >= _TABLE_LINES or (len(said) > 1 and not _is_timed(said[0]))):
+            return True
     return False
+
+
+def _is_timed(line: str) -> bool:
+    from yardtoll.core.notes.read import read_lines
+
+    return read_lines(line)[0].time is not None

@@ -9,12 +9,13 @@ the meter on AC, or on DC; the rest belongs to each level. Its floor is an offse
 time; meters are zeroed before each run, so it is each run's own. Two meters are independent.
 """
 
+from __future__ import annotations
+
 import math
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
-from yardtoll.core.charge.analysis import RechargeResult
-from yardtoll.core.charge.soc_times import SOC_HALF_STEP
 from yardtoll.core.discharge.analysis import DischargeResult
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Gap
 from yardtoll.core.electrical.run_energy import SampleLimits
@@ -28,6 +29,9 @@ from yardtoll.core.uncertainty.budget import (
     display_step,
     rectangular,
 )
+
+if TYPE_CHECKING:
+    from yardtoll.core.charge.analysis import RechargeResult
 
 OWN_DRAW_SHARE = 0.1
 """A meter's own draw is known to a tenth (common practice, no source)."""
@@ -209,6 +213,8 @@ def usable_ratio(result: DischargeResult, budget: Budget) -> Measured:
 
 def usable_ratio_window(result: DischargeResult, budget: Budget) -> Measured:
     """Delivered ÷ (rated × window), with the display's step at either end that is not 0 or 100."""
+    from yardtoll.core.charge.soc_times import SOC_HALF_STEP
+
     rating = result.rating
     lines = list(budget.scaled(1 / (rating.rated_wh * rating.window), "").lines)
     for soc, whole, word in ((rating.soc_from, 100.0, "start"), (rating.soc_to, 0.0, "end")):

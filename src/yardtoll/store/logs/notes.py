@@ -1,11 +1,17 @@
 """Notes in a text file: told from tables by their content."""
 
+from __future__ import annotations
+
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.notes.read import LONGEST_TEXT, Notes, read_notes
+from yardtoll.core.notes.limits import LONGEST_TEXT
 from yardtoll.core.notes.recognise import looks_like_notes
 from yardtoll.store.errors import LogError
+
+if TYPE_CHECKING:
+    from yardtoll.core.notes.read import Notes
 
 _MOST_BYTES = 4 * LONGEST_TEXT
 _BINARY = (".xlsx", ".xls", ".ods", ".parquet", ".pq", ".jpg", ".jpeg", ".png")
@@ -31,6 +37,8 @@ def notes_in(path: Path, *, stated: bool = False) -> Notes | None:
         if stated:
             raise LogError(f"{path.name} is no text that could be notes")
         return None
+    from yardtoll.core.notes.read import read_notes
+
     try:
         return read_notes(text, path.name)
     except UnusableDataError as error:
