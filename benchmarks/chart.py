@@ -3,8 +3,12 @@
 import os
 import statistics
 import time
+from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault(
+    "QT_QPA_PLATFORM",
+    f"offscreen:configfile={Path(__file__).parents[1] / 'tools' / 'offscreen.json'}",
+)
 
 import numpy as np
 from rows import Row, at_least, show

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 REPEATS = 5
-ENV = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": str(Path(__file__).parent)}
+SCREEN = f"offscreen:configfile={Path(__file__).parents[1] / 'tools' / 'offscreen.json'}"
+ENV = {**os.environ, "QT_QPA_PLATFORM": SCREEN, "PYTHONPATH": str(Path(__file__).parent)}
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,10 @@ for _name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
     os.environ[_name] = os.path.join(_HOME, _name.lower())
 if "PYTEST_XDIST_WORKER" not in os.environ:  # a worker has its parent's, with the demo in it
     os.environ["XDG_CACHE_HOME"] = os.path.join(_HOME, "cache")
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+if os.environ.get("QT_QPA_PLATFORM", "offscreen") == "offscreen":
+    # A screen as large as real ones: windows keep within theirs.
+    _SCREEN = os.path.join(os.path.dirname(__file__), "..", "tools", "offscreen.json")
+    os.environ["QT_QPA_PLATFORM"] = f"offscreen:configfile={os.path.abspath(_SCREEN)}"
 
 from hypothesis import settings  # noqa: E402
 

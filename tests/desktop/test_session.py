@@ -156,6 +156,6 @@ def test_settings_that_were_spoilt_by_hand_fall_back(tmp_path):
     path = tmp_path / "s.ini"
     path.write_text("[General]\nsimulated_speed=fast\nlast_folder=/no/such/place\n")
     settings = UserSettings(path)
-    assert settings.theme == "system"
+    assert settings.preferences.colours == "system"
     assert settings.last_folder.is_dir()
     assert settings.simulated_speed == 60

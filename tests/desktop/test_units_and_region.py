@@ -7,10 +7,10 @@ from conftest_helpers import TANSY, worked_out
 from PySide6.QtWidgets import QDialog, QLabel
 
 from yardtoll.core.region import INTERNATIONAL, REGIONS
-from yardtoll.desktop.actions.region import ask_region
+from yardtoll.desktop.actions.preferences import REGION_PAGE, ask_preferences
 from yardtoll.desktop.dialogs.claims import ClaimDialog
+from yardtoll.desktop.dialogs.preferences import PreferencesDialog
 from yardtoll.desktop.dialogs.receiving import ReceivingDialog
-from yardtoll.desktop.dialogs.region import RegionDialog
 from yardtoll.desktop.dialogs.site import SiteDialog
 from yardtoll.desktop.views.stop import CLAIMS, LEDGER, PLAN, SHEET
 from yardtoll.desktop.widgets.basics import number_box
@@ -34,8 +34,8 @@ def choose(monkeypatch, demo):
             dialog.regions.setCurrentIndex(dialog.regions.findData(key))
             return QDialog.DialogCode.Accepted
 
-        monkeypatch.setattr(RegionDialog, "exec", accept)
-        ask_region(demo)
+        monkeypatch.setattr(PreferencesDialog, "exec", accept)
+        ask_preferences(demo, REGION_PAGE)
 
     return choose
 
@@ -50,7 +50,7 @@ def test_the_choice_is_kept_and_seen_at_once(demo, choose):
     demo.go_to(CLAIMS)
     assert " kg" in words_on(demo) and " lb" not in words_on(demo)
     choose("us")
-    assert demo.settings.region == "us"
+    assert demo.settings.preferences.region == "us"
     assert " lb" in words_on(demo) and " kg" not in words_on(demo)
     demo.go_to(PLAN)
     assert "48 °F is within 32–104 °F." in words_on(demo)

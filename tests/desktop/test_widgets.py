@@ -17,7 +17,7 @@ from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.planning.expected import ExpectedRun
 from yardtoll.core.uncertainty.budget import Budget, rectangular
 from yardtoll.desktop.app import make_app
-from yardtoll.desktop.frame.command_finder import matches
+from yardtoll.desktop.frame.finding import matches
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture

@@ -51,7 +51,7 @@ def test_alt_and_a_number_goes_to_each_stop(qtbot, demo):
 def test_the_finder_narrows_and_does(demo):
     demo.open_finder()
     QTest.keyClicks(demo.finder.line, "go verd")
-    assert [text.split("  ")[0] for text in demo.finder.found()] == ["Go to Verdicts"]
+    assert demo.finder.found() == ["Go to Verdicts"]
     QTest.keyClick(demo.finder.line, Qt.Key.Key_Return)
     assert demo.rail.current == "verdicts"
     assert demo.finder.isHidden()
@@ -134,7 +134,11 @@ def test_sizes_theme_and_places_are_remembered(window, settings, tmp_path):
     settings.last_folder = tmp_path
     settings.simulated_speed = 600.0
     again = UserSettings(tmp_path / "settings.ini")
-    assert (again.theme, again.last_folder, again.simulated_speed) == ("night", tmp_path, 600.0)
+    assert (again.preferences.colours, again.last_folder, again.simulated_speed) == (
+        "night",
+        tmp_path,
+        600.0,
+    )
     window.choose_theme("day")
 
 
@@ -179,9 +183,13 @@ def test_the_log_is_one_json_object_a_line(tmp_path):
 
 
 def test_the_menu_holds_what_people_look_for(demo):
-    texts = [action.text() for action in demo.header.menu.actions() if action.text()]
-    assert "Import a meter's log…" in texts and "Undo" in texts and "Quit" in texts
-    night = next(a for a in demo.header.menu.actions() if a.text() == "Night colours")
+    menus = {a.text().replace("&", ""): a.menu() for a in demo.menuBar().actions()}
+    assert list(menus) == ["File", "Edit", "Station", "Bench", "Run", "View", "Help"]
+    held = {name: [a.text() for a in menu.actions() if a.text()] for name, menu in menus.items()}
+    assert "Import a meter's log…" in held["File"] and "Quit" in held["File"]
+    assert held["Edit"] == ["Undo", "Redo", "Copy", "Find anything…", "Preferences…"]
+    assert max(map(len, held.values())) <= 22
+    night = next(a for a in menus["View"].actions() if a.text() == "Night colours")
     night.trigger()
     assert theme.tokens.name == "night"
     demo.choose_theme("day")

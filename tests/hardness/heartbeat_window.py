@@ -11,7 +11,10 @@ import sys
 import time
 from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault(
+    "QT_QPA_PLATFORM",
+    f"offscreen:configfile={Path(__file__).parents[2] / 'tools' / 'offscreen.json'}",
+)
 sys.path.insert(0, str(Path(__file__).parents[2]))
 
 from PySide6.QtCore import QTimer

@@ -13,7 +13,10 @@ import random
 import sys
 from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault(
+    "QT_QPA_PLATFORM",
+    f"offscreen:configfile={Path(__file__).parents[2] / 'tools' / 'offscreen.json'}",
+)
 
 from PySide6.QtCore import QEvent, QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication

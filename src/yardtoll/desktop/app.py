@@ -41,7 +41,8 @@ def make_app() -> QApplication:
 def make_window(settings: UserSettings | None = None) -> MainWindow:
     """The main window in the user's theme, with no yard yet."""
     settings = settings or UserSettings()
-    theme.apply(settings.theme)
+    prefers = settings.preferences
+    theme.apply(prefers.colours, prefers.text_percent)
     show_for(chosen_region(settings))
     return MainWindow(settings)
 

@@ -18,7 +18,7 @@ LIBRARY_FILTER = "Libraries of stations (*.json)"
 
 def ask_new_yard(host: Host) -> None:
     """Ask for a new yard's file name, and create it."""
-    start = str(host.settings.last_folder / "My bench.yard")
+    start = str(host.settings.yards_folder / "My bench.yard")
     chosen, _ = QFileDialog.getSaveFileName(host.widget, "New yard", start, YARD_FILTER)
     if chosen:
         host.settings.last_folder = Path(chosen).parent
@@ -27,7 +27,7 @@ def ask_new_yard(host: Host) -> None:
 
 def ask_open_yard(host: Host) -> None:
     """Ask which yard to open, and open it."""
-    start = str(host.settings.last_folder)
+    start = str(host.settings.yards_folder)
     chosen, _ = QFileDialog.getOpenFileName(host.widget, "Open a yard", start, YARD_FILTER)
     if chosen:
         host.settings.last_folder = Path(chosen).parent

@@ -1,54 +1,82 @@
-"""The command finder: type a few letters of anything the program can do."""
+"""The finder: type a few letters of anything there is, or that can be done."""
 
-from PySide6.QtCore import QEvent, QObject, QPoint, QStringListModel, Qt
-from PySide6.QtGui import QAction, QKeyEvent, QKeySequence
-from PySide6.QtWidgets import QFrame, QLineEdit, QListView, QVBoxLayout, QWidget
+from collections.abc import Mapping, Sequence
 
-_WIDTH, _HEIGHT = 520, 380
+from PySide6.QtCore import (
+    QAbstractListModel,
+    QEvent,
+    QModelIndex,
+    QObject,
+    QPersistentModelIndex,
+    QPoint,
+    QRect,
+    QSize,
+    Qt,
+    Signal,
+)
+from PySide6.QtGui import QKeyEvent, QPainter, QPalette
+from PySide6.QtWidgets import (
+    QFrame,
+    QLineEdit,
+    QListView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
 
+from yardtoll.desktop.frame.finding import Findable, ranked
+from yardtoll.desktop.theme.fonts import font
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.theme.tokens import SMALL_PX, TEXT_PX
 
-def matches(words: str, text: str) -> bool:
-    """Whether the text contains every word typed."""
-    low = text.lower()
-    return all(word in low for word in words.lower().split())
+_SIZE = QSize(600, 420)
+_EDGE, _ROW_GAP = 10, 14
+_Index = QModelIndex | QPersistentModelIndex
 
 
 class CommandFinder(QFrame):
-    """A list over the window, narrowed by typing; Enter does the chosen action.
+    """A list over the window, narrowed by typing; Enter does the chosen thing.
 
-    Args:
-        actions: called each time it opens, so that what cannot be done now is not offered.
+    Signals:
+        used(key): one was chosen.
     """
+
+    used = Signal(str)
 
     def __init__(self, window: QWidget) -> None:
         super().__init__(window, Qt.WindowType.Popup)
         self._window = window
-        self._actions: list[QAction] = []
-        self._shown: list[QAction] = []
+        self._all: Sequence[Findable] = ()
+        self._uses: Mapping[str, int] = {}
         self.line = QLineEdit()
-        self.line.setPlaceholderText("What would you like to do?")
-        self.line.setAccessibleName("Find an action")
+        self.line.setPlaceholderText("An action, a station, a run, a claim…")
+        self.line.setAccessibleName("Find anything")
         self.line.setClearButtonEnabled(True)
         self._list = QListView()
         self._list.setEditTriggers(QListView.EditTrigger.NoEditTriggers)
-        self._list.setAccessibleName("Actions found")
+        self._list.setAccessibleName("Found")
         self._list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._model = QStringListModel(self)
+        self._list.setItemDelegate(_Row(self))
+        self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._model = _Found(self)
         self._list.setModel(self._model)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 10, 10, 10)
         layout.addWidget(self.line)
         layout.addWidget(self._list)
-        self.resize(_WIDTH, _HEIGHT)
         self.line.textChanged.connect(self._narrow)
         self.line.installEventFilter(self)
         self._list.clicked.connect(lambda _: self._do())
 
-    def open_with(self, actions: list[QAction]) -> None:
-        """Show the finder with what can be done now."""
-        self._actions = [a for a in actions if a.isEnabled() and a.text()]
+    def open_with(self, everything: Sequence[Findable], uses: Mapping[str, int]) -> None:
+        """Show the finder with what there is now."""
+        self._all, self._uses = everything, uses
         self.line.clear()
         self._narrow("")
+        room = self._window.size() - QSize(40, 60)
+        self.resize((_SIZE * theme.scale).boundedTo(room))
         corner = self._window.mapToGlobal(
             QPoint((self._window.width() - self.width()) // 2, min(90, self._window.height() // 8))
         )
@@ -58,7 +86,7 @@ class CommandFinder(QFrame):
 
     def found(self) -> list[str]:
         """The texts in the list."""
-        return self._model.stringList()
+        return [found.text for found in self._model.rows]
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent):
@@ -72,23 +100,77 @@ class CommandFinder(QFrame):
         return super().eventFilter(watched, event)
 
     def _narrow(self, words: str) -> None:
-        self._shown = [a for a in self._actions if matches(words, _text(a))]
-        self._model.setStringList([_text(a) for a in self._shown])
+        self._model.show_rows(ranked(self._all, words, self._uses))
         self._list.setCurrentIndex(self._model.index(0))
 
     def _move(self, step: int) -> None:
-        row = (self._list.currentIndex().row() + step) % max(len(self._shown), 1)
-        self._list.setCurrentIndex(self._model.index(row))
+        row = self._list.currentIndex().row() + step
+        self._list.setCurrentIndex(self._model.index(row % max(len(self._model.rows), 1)))
 
     def _do(self) -> None:
         row = self._list.currentIndex().row()
-        if 0 <= row < len(self._shown):
-            action = self._shown[row]
+        if 0 <= row < len(self._model.rows):
+            chosen = self._model.rows[row]
             self.hide()
-            action.trigger()
+            self.used.emit(chosen.key)
+            chosen.do()
 
 
-def _text(action: QAction) -> str:
-    keys = action.shortcut().toString(QKeySequence.SequenceFormat.NativeText)
-    name = action.text().replace("&", "")
-    return f"{name}    {keys}" if keys else name
+class _Found(QAbstractListModel):
+    """What was found, in order."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.rows: list[Findable] = []
+
+    def show_rows(self, rows: list[Findable]) -> None:
+        self.beginResetModel()
+        self.rows = rows
+        self.endResetModel()
+
+    def rowCount(self, parent: _Index = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return 0 if parent.isValid() else len(self.rows)
+
+    def data(self, index: _Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        if not index.isValid():
+            return None
+        found = self.rows[index.row()]
+        if role == Qt.ItemDataRole.DisplayRole:
+            return found.text
+        if role == Qt.ItemDataRole.UserRole:
+            return found
+        if role == Qt.ItemDataRole.AccessibleTextRole:
+            return ", ".join(part for part in (found.text, found.kind, found.hint) if part)
+        return None
+
+
+class _Row(QStyledItemDelegate):
+    """The text to the left; what it is, and its key, muted to the right."""
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: _Index) -> QSize:  # noqa: ARG002
+        return QSize(0, round(TEXT_PX * theme.scale) + _ROW_GAP)
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: _Index) -> None:
+        found = index.data(Qt.ItemDataRole.UserRole)
+        assert isinstance(found, Findable)
+        palette: QPalette = option.palette
+        painter.save()
+        if option.state & QStyle.StateFlag.State_Selected:
+            painter.fillRect(option.rect, theme.colour("sunk"))
+        else:
+            painter.fillRect(option.rect, palette.base())
+        inside: QRect = option.rect.adjusted(_EDGE, 0, -_EDGE, 0)
+        said = "  ·  ".join(part for part in (found.hint, found.kind) if part)
+        painter.setFont(font(SMALL_PX))
+        painter.setPen(theme.colour("muted"))
+        flags = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
+        half = painter.fontMetrics().elidedText(
+            said, Qt.TextElideMode.ElideRight, inside.width() // 2
+        )
+        painter.drawText(inside, flags, half)
+        room = inside.width() - painter.fontMetrics().horizontalAdvance(half) - 2 * _EDGE
+        painter.setFont(font(TEXT_PX))
+        painter.setPen(theme.colour("ink"))
+        text = painter.fontMetrics().elidedText(found.text, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(inside, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
+        painter.restore()

@@ -1,7 +1,5 @@
 """The header: which station, and what it is waiting for."""
 
-from collections.abc import Iterable
-
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
@@ -36,13 +34,6 @@ class Header(QWidget):
         self._menu = QMenu(self.stations)
         self.stations.setMenu(self._menu)
         self._facts = label("", "muted")
-        self.menu = QMenu(self)
-        menu_button = QToolButton()
-        menu_button.setText("Menu  ▾")
-        menu_button.setAccessibleName("Menu")
-        menu_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        menu_button.setMenu(self.menu)
-        menu_button.setFixedHeight(_BUTTON_H)
         self._waiting = label("", "muted")
         self._next = button("", self.next_step_asked.emit)
         self._next.setFixedHeight(_BUTTON_H)
@@ -54,14 +45,6 @@ class Header(QWidget):
         layout.addStretch(1)
         layout.addWidget(self._waiting)
         layout.addWidget(self._next)
-        layout.addWidget(menu_button)
-
-    def fill_menu(self, groups: Iterable[Iterable[QAction]]) -> None:
-        """Put actions into the menu, a line between groups."""
-        for group in groups:
-            if not self.menu.isEmpty():
-                self.menu.addSeparator()
-            self.menu.addActions(list(group))
 
     def show_stations(self, stations: list[Station], current: Station | None) -> None:
         """Fill the chooser and name the current station."""

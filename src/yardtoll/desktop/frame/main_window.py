@@ -2,12 +2,13 @@
 
 import logging
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import datetime
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QMainWindow,
@@ -17,17 +18,22 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.methods import METHODS
+from yardtoll.desktop.actions.looks import choose_colours
 from yardtoll.desktop.frame.bars import JobBar, NoticeBar
 from yardtoll.desktop.frame.header import Header
-from yardtoll.desktop.frame.menu import MENU, NEEDS_YARD, Command, commands, make_actions
+from yardtoll.desktop.frame.menu import NEEDS_YARD, commands, make_actions
+from yardtoll.desktop.frame.menu_bar import RecentYards, fill_menu_bar
 from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
+from yardtoll.desktop.frame.placing import keep_place, keep_within, restore_place
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.welcome import Welcome
-from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, PLAN, RUN, YARD, stop_key
+from yardtoll.desktop.frame.window_commands import stop_texts, window_commands
+from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.widgets.taking_out import DragsOut
+from yardtoll.desktop.workbench.bell import Bell
 from yardtoll.desktop.workbench.jobs import Jobs
 from yardtoll.desktop.workbench.names import names_in
 from yardtoll.desktop.workbench.session import Session
@@ -43,8 +49,8 @@ from yardtoll.store.yard_file import YardFile
 log = logging.getLogger(__name__)
 
 _STRIP_TICK_MS = 500
-_SMALLEST = (1024, 700)
-_FIRST_SIZE = (1280, 800)
+_SETTLED_MS = 150
+"""By then a window manager has put its frame around a new window."""
 
 
 class MainWindow(QMainWindow):
@@ -62,26 +68,32 @@ class MainWindow(QMainWindow):
         self.bench: Workbench | None = None
         self.jobs = Jobs(self)
         self.setWindowTitle("Yard Toll")
-        self.setMinimumSize(960, 640)
         self.setAcceptDrops(True)
         self.rail = Rail([(stop.key, stop.title) for stop in STOPS.values()])
         self.header = Header()
         self.strip = RunStrip()
         self.notice = NoticeBar()
         self.stack = QStackedWidget()
+        self.stack.setObjectName("stops")
+        self._drags = DragsOut(self)
         self._views: dict[str, StopView] = {}
         self.welcome = Welcome(settings.recent_yards)
         self.stack.addWidget(self.welcome)
         self._build_frame()
-        self.actions_by_name = make_actions(self, [*commands(self), *self._commands()])
-        self.header.fill_menu([self.actions_by_name[text] for text in group] for group in MENU)
+        self.actions_by_name = make_actions(self, [*window_commands(self), *commands(self)])
+        self.recent = RecentYards(
+            lambda: settings.recent_yards, self.open_yard, settings.forget_yards
+        )
+        fill_menu_bar(self.menuBar(), self.actions_by_name, stop_texts(), self.recent)
+        self.bell = Bell(self, settings)
         self.finder = CommandFinder(self)
+        self.finder.used.connect(settings.count_use)
         self._ticker = QTimer(self)
         self._ticker.setInterval(_STRIP_TICK_MS)
         self._ticker.timeout.connect(self._show_strip)
         self._connect_frame()
         self._show_yard_open(is_open=False)
-        self._restore_size()
+        restore_place(self, settings)
 
     # building
 
@@ -118,31 +130,6 @@ class MainWindow(QMainWindow):
         self.welcome.chosen.connect(self._welcome_chosen)
         self.welcome.yard_chosen.connect(self.open_yard)
 
-    def _commands(self) -> list[Command]:
-        """What the window itself can do."""
-        going = [
-            Command(f"Go to {stop.title}", partial(self.go_to, stop.key), stop_key(number))
-            for number, stop in enumerate(STOPS.values(), 1)
-        ]
-        return [
-            *going,
-            Command("See the run in progress", partial(self.go_to, RUN), "Ctrl+R"),
-            Command("Undo", self.undo, "Ctrl+Z"),
-            Command("Redo", self.redo, "Ctrl+Shift+Z"),
-            Command("Stop the run", self.stop_run),
-            Command("Close the yard", self.close_yard, "Ctrl+W"),
-            Command("Find an action", self.open_finder, "Ctrl+K", needs_yard=False),
-            Command("Look at the demo yard", self.open_demo, needs_yard=False),
-            Command("Day colours", partial(self.choose_theme, "day"), needs_yard=False),
-            Command("Night colours", partial(self.choose_theme, "night"), needs_yard=False),
-            Command(
-                "Colours as the system has them",
-                partial(self.choose_theme, "system"),
-                needs_yard=False,
-            ),
-            Command("Quit", self.close, "Ctrl+Q", needs_yard=False),
-        ]
-
     @property
     def widget(self) -> QWidget:
         """The parent of dialogs."""
@@ -154,6 +141,7 @@ class MainWindow(QMainWindow):
             assert self.bench is not None
             self._views[stop] = STOPS[stop].build(self, self.bench)
             self.stack.addWidget(self._views[stop])
+            self._drags.watch(self._views[stop])
         return self._views[stop]
 
     # yards
@@ -181,6 +169,8 @@ class MainWindow(QMainWindow):
         except StoreError as error:
             self.say(str(error))
             return
+        prefers = self.settings.preferences
+        yard.put(replace(yard.info(), rule=prefers.rule, repeatability=prefers.repeatability))
         add_starter_bench(yard)
         self._take(yard)
 
@@ -324,8 +314,10 @@ class MainWindow(QMainWindow):
         self.go_to(stop)
 
     def open_finder(self) -> None:
-        """Find any action by typing."""
-        self.finder.open_with([a for a in self.actions() if a.text() != "Find an action"])
+        """Find anything by typing."""
+        from yardtoll.desktop.frame.finding import everything
+
+        self.finder.open_with(everything(self, self.actions()), self.settings.uses)
 
     def say(self, text: str, action: str = "", todo: Callable[[], object] | None = None) -> None:
         """Tell the user one sentence."""
@@ -333,9 +325,12 @@ class MainWindow(QMainWindow):
         self.notice.say(text, action, todo)
 
     def choose_theme(self, name: str) -> None:
-        """Day, night, or as the system has it."""
-        self.settings.theme = name
-        theme.apply(name)
+        """Day, night, high contrast, or as the system has it."""
+        choose_colours(self, name)
+
+    def fill_screen(self) -> None:
+        """Use the whole screen, or no longer."""
+        self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
 
     def _choose_station(self, station_id: int) -> None:
         if self.bench is not None:
@@ -389,7 +384,9 @@ class MainWindow(QMainWindow):
             return
         live = self.bench.live
         if live is not None:
-            self.strip.show_run(live_figures(live, now_here()))
+            figures = live_figures(live, now_here())
+            self.strip.show_run(figures)
+            self.bell.watch(figures.watch, is_bad=figures.watch_is_bad)
 
     def _on_live_changed(self) -> None:
         if self.bench is None:
@@ -410,6 +407,7 @@ class MainWindow(QMainWindow):
         session = self.bench.session
         run = session.yard.get(Run, run_id)
         said = f"The run has ended: {reason}. It is kept."
+        self.bell.call(said)
         if METHODS[run.method].ends_early and not run.ended_by and not session.yard.read_only:
             self.say(f"{said} What ended it?", "Say what", lambda: self._ask_what_ended(run_id))
             return
@@ -465,23 +463,15 @@ class MainWindow(QMainWindow):
         going = self.bench is not None and self.bench.live is not None
         return not going or may_leave_run(self)
 
-    def _restore_size(self) -> None:
-        kept = self.settings.geometry("main")
-        if kept is None or not self.restoreGeometry(kept):
-            self.resize(*_FIRST_SIZE)
-            screen = self.screen()
-            if screen is not None:
-                room = screen.availableSize()
-                self.resize(
-                    min(_FIRST_SIZE[0], max(room.width(), _SMALLEST[0])),
-                    min(_FIRST_SIZE[1], max(room.height(), _SMALLEST[1])),
-                )
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        QTimer.singleShot(_SETTLED_MS, self, lambda: keep_within(self))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_leave_run():
             event.ignore()
             return
-        self.settings.keep_geometry("main", self.saveGeometry())
+        keep_place(self, self.settings)
         self._drop_yard()
         self.jobs.wait()
         event.accept()

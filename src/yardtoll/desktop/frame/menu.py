@@ -7,6 +7,7 @@ from functools import partial
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
+from yardtoll.desktop.actions.earlier_day import ask_earlier_day
 from yardtoll.desktop.actions.editing import (
     add_claim,
     add_noted_run,
@@ -21,6 +22,7 @@ from yardtoll.desktop.actions.files import (
     ask_open_yard,
 )
 from yardtoll.desktop.actions.photos import ask_photos
+from yardtoll.desktop.actions.preferences import REGION_PAGE, ask_preferences
 from yardtoll.desktop.actions.records import (
     add_configuration,
     ask_about_station,
@@ -29,7 +31,6 @@ from yardtoll.desktop.actions.records import (
     ask_yard_name,
     edit_chosen_station,
 )
-from yardtoll.desktop.actions.region import ask_region
 from yardtoll.desktop.actions.saving import (
     ask_export_yard,
     ask_import_package,
@@ -42,28 +43,66 @@ from yardtoll.desktop.actions.time_lapse import ask_time_lapse, ask_video
 from yardtoll.desktop.frame.questions import show_about
 from yardtoll.desktop.host import Host
 
+FIND = "Find anything…"
 NEEDS_YARD = "needs_yard"
 """Property of actions that are there only while a yard is open."""
 
-# What the header's menu shows, in groups; everything else is found by typing.
-MENU = (
-    ("New yard…", "Open a yard…", "Look at the demo yard", "Rename the yard…", "Close the yard"),
+RECENT = "Open recent"
+"""Stands for the list of yards opened lately."""
+STOP_LIST = "Stops"
+"""Stands for the stops of the rail."""
+
+# The menus with their groups; what is in none of them is found by typing.
+MENUS = (
     (
-        "Import a meter's log…",
-        "Add a run from notes…",
-        "Step through a time-lapse…",
-        "Step through a video…",
-        "Add a station…",
-        "Add it with packs…",
-        "Edit the station…",
-        "Paste claims from a text…",
+        "&File",
+        (
+            ("New yard…", "Open a yard…", RECENT, "Look at the demo yard"),
+            ("Import a meter's log…", "Import stations…", "Open a data package…"),
+            ("Export the yard…", "Export the stations…", "Results as JSON…", "Shared archive…"),
+            ("Save the sheet as PDF…", "Save the sheet as HTML…", "Charts as pictures…"),
+            ("Rename the yard…", "Go back to an earlier day…", "Close the yard"),
+            ("Quit",),
+        ),
     ),
-    ("Add a load…", "Add a meter…", "Add a circuit…", "Add a cord…", "Add an array…", "The site…"),
-    ("Save the sheet as PDF…", "Save the sheet as HTML…", "Charts as pictures…"),
-    ("Export the yard…", "Open a data package…", "Export the stations…", "Import stations…"),
-    ("Undo", "Redo", "Find an action"),
-    ("Units and region…", "Day colours", "Night colours", "Colours as the system has them"),
-    ("About Yard Toll", "Quit"),
+    ("&Edit", (("Undo", "Redo"), ("Copy",), (FIND,), ("Preferences…",))),
+    (
+        "&Station",
+        (
+            ("Add a station…", "Add it with packs…", "Edit the station…"),
+            ("As received…", "Add photos…"),
+            ("Paste claims from a text…", "Add a claim…"),
+        ),
+    ),
+    (
+        "&Bench",
+        (
+            ("Add a load…", "Add a meter…", "Add a circuit…", "Add a cord…", "Add an array…"),
+            ("The site…",),
+        ),
+    ),
+    (
+        "&Run",
+        (
+            ("See the run in progress", "Stop the run"),
+            ("Add a run from notes…", "Step through a time-lapse…", "Step through a video…"),
+        ),
+    ),
+    (
+        "&View",
+        (
+            (STOP_LIST,),
+            ("Larger text", "Smaller text", "Usual text size"),
+            (
+                "Day colours",
+                "Night colours",
+                "High contrast",
+                "Colours as the system has them",
+            ),
+            ("Full screen",),
+        ),
+    ),
+    ("&Help", (("About Yard Toll",),)),
 )
 
 
@@ -117,7 +156,8 @@ def commands(host: Host) -> list[Command]:
         Command("Add it with packs…", partial(ask_about_station, host, add_configuration)),
         Command("Edit the station…", partial(ask_about_station, host, edit_chosen_station)),
         Command("The site…", partial(ask_site, host)),
-        Command("Units and region…", partial(ask_region, host), needs_yard=False),
+        Command("Preferences…", partial(ask_preferences, host), "Ctrl+,", needs_yard=False),
+        Command("Units and region…", partial(ask_preferences, host, REGION_PAGE), needs_yard=False),
         Command(
             "Paste claims from a text…",
             partial(ask_about_station, host, paste_claims),
@@ -138,6 +178,7 @@ def commands(host: Host) -> list[Command]:
         Command("Export the yard…", partial(ask_export_yard, host)),
         Command("Shared archive…", partial(_ask_archive, host), needs_yard=False),
         Command("Rename the yard…", partial(ask_yard_name, host)),
+        Command("Go back to an earlier day…", partial(ask_earlier_day, host)),
         Command("New yard…", partial(ask_new_yard, host), "Ctrl+N", needs_yard=False),
         Command("Open a yard…", partial(ask_open_yard, host), "Ctrl+O", needs_yard=False),
         Command("Open a data package…", partial(ask_import_package, host), needs_yard=False),

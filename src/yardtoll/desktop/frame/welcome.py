@@ -36,7 +36,7 @@ class Welcome(QWidget):
         column.setSpacing(10)
         title = label("Yard Toll")
         title.setFont(font(44, SEMIBOLD))
-        title.setStyleSheet("font-size: 44px; font-weight: 600;")
+        title.setProperty("role", "name")
         column.addWidget(title)
         said = label(
             "Every watt-hour pays a toll between the wall and the load. Measure each one, and say "

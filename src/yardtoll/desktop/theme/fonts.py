@@ -22,10 +22,28 @@ def load_fonts() -> None:
             QFontDatabase.addApplicationFontFromData(entry.read_bytes())
 
 
+_scale = [1.0]
+
+
+def set_text_scale(scale: float) -> None:
+    """Make all text larger or smaller than usual from now on."""
+    _scale[0] = scale
+
+
+def text_scale() -> float:
+    """How much larger than usual text is."""
+    return _scale[0]
+
+
+def scaled(pixels: float) -> int:
+    """A size that goes with the size of text, in pixels."""
+    return round(pixels * _scale[0])
+
+
 def font(pixels: float = TEXT_PX, weight: QFont.Weight = REGULAR) -> QFont:
     """The program's face at a size, figures of equal width."""
     made = QFont(FAMILY)
-    made.setPixelSize(max(8, round(pixels)))
+    made.setPixelSize(max(8, scaled(pixels)))
     made.setWeight(weight)
     made.setFeature(QFont.Tag("tnum"), 1)
     return made

@@ -1,10 +1,12 @@
 """The style sheet, made from sheet.qss and the tokens."""
 
+import re
 from dataclasses import asdict
 from importlib import resources
 from pathlib import Path
 from string import Template
 
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import (
     HEADING_PX,
     RADIUS,
@@ -14,6 +16,7 @@ from yardtoll.desktop.theme.tokens import (
     Tokens,
 )
 
+_FONT_SIZE = re.compile(r"font-size: (\d+)px")
 _SIZES = {
     "HEADING_PX": HEADING_PX,
     "RADIUS": RADIUS,
@@ -28,4 +31,5 @@ def stylesheet(tokens: Tokens) -> str:
     sheet = resources.files("yardtoll.desktop.theme").joinpath("sheet.qss").read_text("utf-8")
     icons = (Path(__file__).parents[1] / "assets" / "icons").as_posix()
     colours = {name: value for name, value in asdict(tokens).items() if isinstance(value, str)}
-    return Template(sheet).substitute(colours, icons=icons, **_SIZES)
+    sheet = Template(sheet).substitute(colours, icons=icons, **_SIZES)
+    return _FONT_SIZE.sub(lambda found: f"font-size: {scaled(float(found[1]))}px", sheet)

@@ -4,7 +4,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QColor, QPalette
 from PySide6.QtWidgets import QApplication
 
-from yardtoll.desktop.theme.fonts import font
+from yardtoll.desktop.theme.fonts import font, set_text_scale, text_scale
 from yardtoll.desktop.theme.stylesheet import stylesheet
 from yardtoll.desktop.theme.tokens import DAY, THEMES, Tokens
 
@@ -25,8 +25,14 @@ class Theme(QObject):
         super().__init__()
         self.tokens: Tokens = DAY
 
-    def apply(self, choice: str) -> None:
-        """Put "day", "night" or the system's choice in force."""
+    @property
+    def scale(self) -> float:
+        """How much larger than usual text is, and what is laid out by it."""
+        return text_scale()
+
+    def apply(self, choice: str, text_percent: int = 100) -> None:
+        """Put "day", "night", "contrast" or the system's choice in force, and a size of text."""
+        set_text_scale(text_percent / 100)
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         if choice == FOLLOW_SYSTEM:

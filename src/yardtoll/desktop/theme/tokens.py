@@ -5,7 +5,7 @@ protan and tritan sight; text on its ground reaches 4.5:1. tests/desktop/test_th
 contrast. Change them by measuring.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.report.charts.palette import ON_PAPER, Palette
@@ -74,7 +74,28 @@ NIGHT = Tokens(
     },
 )
 
-THEMES = {theme.name: theme for theme in (DAY, NIGHT)}
+CONTRAST = replace(
+    DAY,
+    name="contrast",
+    paper="#FFFFFF",
+    raised="#FFFFFF",
+    sunk="#EDEDED",
+    ink="#000000",
+    muted="#2B2B2B",
+    line="#5A5A5A",
+    accent="#7A2E00",
+    on_accent="#FFFFFF",
+    strip="#000000",
+    strip_ink="#FFFFFF",
+    strip_muted="#E6E6E6",
+    strip_accent="#FFB067",
+    good="#00532F",
+    bad="#8F0F0F",
+    unsure="#5C3D00",
+)
+"""Day with nothing pale: text and edges reach 7:1 (WCAG 2.2, 1.4.6)."""
+
+THEMES = {theme.name: theme for theme in (DAY, NIGHT, CONTRAST)}
 
 # Sizes in device-independent pixels.
 RAIL_W = 122

@@ -40,6 +40,11 @@ class StopView(QWidget):
             at: a moment to come, aware; None for now.
         """
 
+    def conditions(self) -> str:
+        """Of what the figures here hold, for copies of them; the station, and its run if one."""
+        station = self.bench.session.station
+        return station.name if station is not None else ""
+
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         if self._stale:

@@ -4,7 +4,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.core.uncertainty.figure import Figure
-from yardtoll.desktop.theme.fonts import SEMIBOLD, font
+from yardtoll.desktop.theme.fonts import SEMIBOLD, font, scaled
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.running.live_figures import value_text, within_text
 
@@ -22,13 +22,14 @@ class BigFigure(QWidget):
         super().__init__(parent)
         self._name = name
         self._figure: Figure | None = None
-        self._value, self._unit, self.note = label("–"), label(unit, "quiet"), label("", "muted")
+        self._value, self._unit, self.note = label("–"), label(unit, "unit"), label("", "muted")
         row = QHBoxLayout()
         row.setSpacing(5)
         row.addWidget(self._value)
         row.addWidget(self._unit, 0, Qt.AlignmentFlag.AlignBottom)
         words = f"{name}: where the ± comes from"
         self.within_button = button("", self._ask, "figure", words)
+        self.within_button.setObjectName("within")
         self.within_button.hide()
         row.addWidget(self.within_button, 0, Qt.AlignmentFlag.AlignBottom)
         row.addStretch(1)
@@ -42,10 +43,8 @@ class BigFigure(QWidget):
     def set_size(self, pixels: int) -> None:
         """Height of the figure."""
         self._value.setFont(font(pixels, SEMIBOLD))
-        self._value.setStyleSheet(f"font-size: {pixels}px; font-weight: 600;")
-        self._value.setFixedHeight(round(pixels * 1.08))
-        self._unit.setStyleSheet("font-size: 26px; padding-bottom: 8px;")
-        self.within_button.setStyleSheet("font-size: 18px; margin-bottom: 11px;")
+        self._value.setStyleSheet(f"font-size: {scaled(pixels)}px; font-weight: 600;")
+        self._value.setFixedHeight(scaled(pixels * 1.08))
 
     def show_figure(self, figure: Figure | None, note: str) -> None:
         """Show a figure, with its ± where that is known."""

@@ -129,6 +129,12 @@ class PowerChart(QWidget):
         self._fit()
         self._draw_part()
 
+    def in_view(self) -> tuple[FloatArray, FloatArray]:
+        """(n,) s and (n,) W of the part in view, at one or two points a pixel."""
+        self._draw_part()
+        at_s, power_w = self._curve.getData()
+        return (np.empty(0), np.empty(0)) if at_s is None else (at_s, power_w)
+
     def _draw_part(self) -> None:
         """The part in view, at one or two points a pixel: more would be the same picture."""
         low_s, high_s = self.plot.viewRange()[0]

@@ -1,17 +1,26 @@
 """The one place for user settings, kept in an INI file in the user's config folder."""
 
 import contextlib
+import json
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import TypeVar
 
 import platformdirs
 from PySide6.QtCore import QByteArray, QSettings
 
-from yardtoll.desktop.theme.theme import FOLLOW_SYSTEM
+from yardtoll.desktop.workbench.preferences import (
+    LONGEST_KEPT_DAYS,
+    TEXT_PERCENTS,
+    Preferences,
+)
 
 T = TypeVar("T", str, int, float, bool)
 RECENT_KEPT = 8
 DEFAULT_SPEED = 60.0
+_USES_KEPT = 200
+_KEY = {"colours": "theme"}
+"""Names in the file where they are not those of the record."""
 
 
 class UserSettings:
@@ -31,22 +40,39 @@ class UserSettings:
         self._kept = QSettings(str(self._path), QSettings.Format.IniFormat)
 
     @property
-    def theme(self) -> str:
-        """Like "day", "night" or "system"."""
-        return self._get("theme", FOLLOW_SYSTEM)
+    def preferences(self) -> Preferences:
+        """What the user prefers; what cannot be read is as at a first start."""
+        given = asdict(Preferences())
+        found = {name: self._get(_KEY.get(name, name), value) for name, value in given.items()}
+        known = Preferences(**found)
+        return replace(
+            known,
+            text_percent=min(max(known.text_percent, TEXT_PERCENTS[0]), TEXT_PERCENTS[-1]),
+            backup_days=min(max(known.backup_days, 0), LONGEST_KEPT_DAYS),
+        )
 
-    @theme.setter
-    def theme(self, value: str) -> None:
-        self._kept.setValue("theme", value)
+    @preferences.setter
+    def preferences(self, value: Preferences) -> None:
+        for name, chosen in asdict(value).items():
+            self._kept.setValue(_KEY.get(name, name), chosen)
+        self._kept.sync()
 
     @property
-    def region(self) -> str:
-        """Key of the chosen region; "" until one is chosen."""
-        return self._get("region", "")
+    def uses(self) -> dict[str, int]:
+        """How often what was found by typing was chosen, by its key."""
+        try:
+            found = json.loads(self._get("uses", "{}"))
+        except ValueError:
+            return {}
+        pairs = found.items() if isinstance(found, dict) else ()
+        return {str(key): n for key, n in pairs if isinstance(n, int)}
 
-    @region.setter
-    def region(self, value: str) -> None:
-        self._kept.setValue("region", value)
+    def count_use(self, key: str) -> None:
+        """Count one more use; those used least go where there are too many."""
+        uses = self.uses
+        uses[key] = uses.get(key, 0) + 1
+        most = sorted(uses.items(), key=lambda pair: -pair[1])[:_USES_KEPT]
+        self._kept.setValue("uses", json.dumps(dict(most)))
 
     @property
     def simulated_speed(self) -> float:
@@ -71,6 +97,17 @@ class UserSettings:
         self._kept.setValue("recent_yards", [str(p) for p in recent[:RECENT_KEPT]])
         # At once: a program that is killed must find its yard again.
         self._kept.sync()
+
+    def forget_yards(self) -> None:
+        """Empty the list of recent yards; the files stay."""
+        self._kept.setValue("recent_yards", [])
+        self._kept.sync()
+
+    @property
+    def yards_folder(self) -> Path:
+        """Where yards are offered a place: the chosen folder, or the last one used."""
+        chosen = Path(self._get("yards_folder", ""))
+        return chosen if str(chosen) != "." and chosen.is_dir() else self.last_folder
 
     @property
     def archive(self) -> str:
@@ -101,5 +138,11 @@ class UserSettings:
         self._kept.setValue(f"geometry/{name}", geometry)
 
     def _get(self, key: str, default: T) -> T:
+        if isinstance(default, float):
+            # Qt would read it in single precision, and a word as 0.
+            try:
+                return type(default)(str(self._kept.value(key, default)))
+            except ValueError:
+                return default
         found = self._kept.value(key, default, type(default))
         return found if isinstance(found, type(default)) else default

@@ -113,12 +113,13 @@ class Workbench(QObject):
         from yardtoll.store.backups import keep_todays
 
         yard, today = self.session.yard, now().date()
-        if self._copied_on == today or yard.read_only:
+        kept_days = self.settings.preferences.backup_days
+        if self._copied_on == today or yard.read_only or not kept_days:
             return
         self._copied_on = today
         self.jobs.start(
             "Keeping a copy of the yard",
-            lambda _: keep_todays(yard, today),
+            lambda _: keep_todays(yard, today, kept_days),
             lambda _: None,
             lambda error: self.trouble.emit(f"{capitalised(str(error))}: no copy of today."),
         )

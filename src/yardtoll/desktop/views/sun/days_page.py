@@ -45,7 +45,7 @@ class DaysPanel(QWidget):
         self.day_line = label("", "heading")
         self.sum_line = label("", wrap=True)
         self.sum_line.setFont(font(34, SEMIBOLD))
-        self.sum_line.setStyleSheet("font-size: 34px; font-weight: 600;")
+        self.sum_line.setProperty("role", "sum")
         self._facts = label("", "quiet", wrap=True)
         self.now: datetime | None = None
         self.plan_button = button("Plan a solar run", self._ask_plan, "primary")

@@ -7,18 +7,13 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.claims.meaning import LimitType, Meaning, choices_for, demand_of
 from yardtoll.core.conformance.judging import JudgedClaim, Standing, only_stated, stated_sentence
 from yardtoll.core.conformance.settling import what_would_settle
-from yardtoll.core.conformance.verdict import Direction, Outcome, Rule, Verdict
+from yardtoll.core.conformance.verdict import Direction, Outcome, Verdict
 from yardtoll.core.conformance.yardsticks import Yardstick
 from yardtoll.core.methods import method_testing
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.report.charts.rails import RailRow
 from yardtoll.review.yardstick_rows import YardstickRow, format_figure
 
-RULE_WORDS = {
-    Rule.GUARDED: "Guarded: must clear the limit by U",
-    Rule.SIMPLE: "Simple: the numbers alone",
-    Rule.LIKELY: "Likely: the more probable side",
-}
 _MARGIN = 0.04
 _ORDER = (
     Standing.FALLS_SHORT,

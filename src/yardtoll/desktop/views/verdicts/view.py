@@ -20,7 +20,6 @@ from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.verdicts.model import (
-    RULE_WORDS,
     VerdictPage,
     VerdictRow,
     claims_page,
@@ -36,6 +35,7 @@ from yardtoll.desktop.widgets.basics import (
     set_role,
 )
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
+from yardtoll.desktop.workbench.preferences import RULE_WORDS
 from yardtoll.desktop.workbench.session import as_yardstick
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.conformance import judged_claims, yardstick_rows

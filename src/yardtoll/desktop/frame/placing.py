@@ -1,0 +1,62 @@
+"""Where a window stands and how large it is: within the screen, and as it was left there."""
+
+from PySide6.QtCore import QMargins, QRect, QSize
+from PySide6.QtWidgets import QStyle, QWidget
+
+from yardtoll.desktop.workbench.settings import UserSettings
+
+FIRST_SIZE = QSize(1280, 800)
+SMALLEST = QSize(960, 600)
+
+
+def kept_name(window: QWidget) -> str:
+    """By which a place is remembered: each screen has its own."""
+    screen = window.screen()
+    if screen is None:
+        return "main"
+    size = screen.size()
+    return f"main {screen.name()} {size.width()}x{size.height()}"
+
+
+def keep_place(window: QWidget, settings: UserSettings) -> None:
+    """Remember size, place and whether it fills the screen."""
+    settings.keep_geometry(kept_name(window), window.saveGeometry())
+
+
+def restore_place(window: QWidget, settings: UserSettings) -> None:
+    """Put a window where it was on this screen, or in the middle of what is free of it."""
+    room = _room(window)
+    least = SMALLEST if room.isNull() else SMALLEST.boundedTo(room.size())
+    window.setMinimumSize(least)
+    kept = settings.geometry(kept_name(window))
+    if kept is not None and window.restoreGeometry(kept):
+        return
+    if room.isNull():
+        window.resize(FIRST_SIZE)
+        return
+    window.resize(FIRST_SIZE.boundedTo(room.size()))
+    window.move(room.center() - window.rect().center())
+
+
+def keep_within(window: QWidget) -> None:
+    """Draw a window that is seen back into the screen, its title bar with it."""
+    screen = window.screen()
+    if screen is None or window.isMaximized() or window.isFullScreen():
+        return
+    free, frame = screen.availableGeometry(), window.frameGeometry()
+    if free.contains(frame):
+        return
+    around = frame.size() - window.size()
+    window.resize(window.size().boundedTo(free.size() - around))
+    left = min(max(frame.left(), free.left()), free.right() + 1 - window.frameGeometry().width())
+    top = min(max(frame.top(), free.top()), free.bottom() + 1 - window.frameGeometry().height())
+    window.move(max(left, free.left()), max(top, free.top()))
+
+
+def _room(window: QWidget) -> QRect:
+    """What a window may fill, less the title bar it will get; null without a screen."""
+    screen = window.screen()
+    if screen is None:
+        return QRect()
+    bar = window.style().pixelMetric(QStyle.PixelMetric.PM_TitleBarHeight)
+    return screen.availableGeometry() - QMargins(2, bar, 2, 2)
