@@ -178,7 +178,7 @@ def test_an_earlier_day_opens_beside_the_yard(demo):
 
 def test_without_a_copy_it_is_said(demo):
     demo.actions_by_name["Go back to an earlier day…"].trigger()
-    assert "no copy of an earlier day yet" in demo.notice._text.text()
+    assert "no copy of an earlier day yet" in demo.notice.text
 
 
 def test_recent_yards_open_from_the_menu_and_can_be_forgotten(demo, tmp_path):

@@ -63,6 +63,17 @@ class Pyramid:
         found = np.fmax(top, np.fmax.reduce(rest) if rest.size else np.nan)
         return float(found) if np.isfinite(found) else 0.0
 
+    def samples(self, low_s: float, high_s: float, most: int) -> tuple[FloatArray, FloatArray]:
+        """The samples themselves within a span, every so-manieth where there are more than asked.
+
+        Returns:
+            (n,) s and (n,) values, n ≤ most.
+        """
+        first = int(np.searchsorted(self._time_s, low_s, "left"))
+        last = int(np.searchsorted(self._time_s, high_s, "right"))
+        step = max(1, -(-(last - first) // most))
+        return self._time_s[first:last:step], self._values[first:last:step]
+
     def between(self, low_s: float, high_s: float, columns: int) -> tuple[FloatArray, FloatArray]:
         """What to draw of a part: its samples, or lowest and highest in turn where they are many.
 

@@ -32,7 +32,6 @@ from yardtoll.desktop.frame.window_commands import stop_texts, window_commands
 from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
-from yardtoll.desktop.widgets.taking_out import DragsOut
 from yardtoll.desktop.workbench.bell import Bell
 from yardtoll.desktop.workbench.jobs import Jobs
 from yardtoll.desktop.workbench.names import names_in
@@ -75,7 +74,6 @@ class MainWindow(QMainWindow):
         self.notice = NoticeBar()
         self.stack = QStackedWidget()
         self.stack.setObjectName("stops")
-        self._drags = DragsOut(self)
         self._views: dict[str, StopView] = {}
         self.welcome = Welcome(settings.recent_yards)
         self.stack.addWidget(self.welcome)
@@ -141,7 +139,6 @@ class MainWindow(QMainWindow):
             assert self.bench is not None
             self._views[stop] = STOPS[stop].build(self, self.bench)
             self.stack.addWidget(self._views[stop])
-            self._drags.watch(self._views[stop])
         return self._views[stop]
 
     # yards

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 import pyqtgraph as pg
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor
+from PySide6.QtGui import QColor, QMouseEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
@@ -15,6 +15,7 @@ from yardtoll.core.live.forecast import Forecast
 from yardtoll.desktop.theme.fonts import MEDIUM, font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import SMALL_PX
+from yardtoll.desktop.widgets.drag_out import DragOut
 from yardtoll.report.charts.curve import Curve
 
 _HOUR_S = 3600.0
@@ -53,6 +54,22 @@ class WattsAxis(pg.AxisItem):
         return [f"{value:g} W" for value in values]
 
 
+class _Plot(pg.PlotWidget):
+    """The plot itself; with Ctrl it is dragged out whole, else its time axis is moved."""
+
+    def __init__(self, chart: QWidget, **options: object) -> None:
+        super().__init__(**options)
+        self._drag_out = DragOut(chart, with_ctrl=True)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if not self._drag_out.pressed(event):
+            super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if not self._drag_out.moved(event):
+            super().mouseMoveEvent(event)
+
+
 class PowerChart(QWidget):
     """A live or finished power trace, zoomed by wheel and drag, reset by double click."""
 
@@ -60,7 +77,7 @@ class PowerChart(QWidget):
         super().__init__(parent)
         self.setAccessibleName(name)
         self._axis = HoursAxis("bottom")
-        self.plot = pg.PlotWidget(axisItems={"bottom": self._axis, "left": WattsAxis("left")})
+        self.plot = _Plot(self, axisItems={"bottom": self._axis, "left": WattsAxis("left")})
         self.plot.setMenuEnabled(False)
         self.plot.hideButtons()
         self.plot.setMouseEnabled(x=True, y=False)
@@ -129,11 +146,10 @@ class PowerChart(QWidget):
         self._fit()
         self._draw_part()
 
-    def in_view(self) -> tuple[FloatArray, FloatArray]:
-        """(n,) s and (n,) W of the part in view, at one or two points a pixel."""
-        self._draw_part()
-        at_s, power_w = self._curve.getData()
-        return (np.empty(0), np.empty(0)) if at_s is None else (at_s, power_w)
+    def in_view(self, most: int) -> tuple[FloatArray, FloatArray]:
+        """(n,) s and (n,) W of the samples in view; every so-manieth where there are too many."""
+        low_s, high_s = self.plot.viewRange()[0]
+        return self._pyramid.samples(low_s, high_s, most)
 
     def _draw_part(self) -> None:
         """The part in view, at one or two points a pixel: more would be the same picture."""

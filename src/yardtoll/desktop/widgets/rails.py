@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
+from yardtoll.desktop.widgets.drag_out import DragOut
 
 
 class Rails(QWidget):
@@ -30,6 +31,7 @@ class Rails(QWidget):
         self.chosen, self.row_h = 0, row_h
         self._spoken: tuple[str, ...] = ()
         self._is_ringed = False
+        self._drag_out = DragOut(self)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(name)
@@ -66,7 +68,11 @@ class Rails(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._is_ringed = False
+        self._drag_out.pressed(event)
         self.choose(self.row_at(event.position().y()))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._drag_out.moved(event)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         row = self.row_at(event.position().y())

@@ -3,10 +3,11 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QAction, QGuiApplication, QPainter, QPaintEvent
+from PySide6.QtGui import QAction, QGuiApplication, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.drag_out import DragOut
 from yardtoll.desktop.widgets.scene_painter import paint_scene
 from yardtoll.report.charts.palette import Palette
 from yardtoll.report.charts.scene import Scene
@@ -20,6 +21,7 @@ class SceneView(QWidget):
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._make: MakeScene | None = None
+        self._drag_out = DragOut(self)
         self.setAccessibleName(name)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         copying = QAction("Copy the picture", self)
@@ -44,6 +46,14 @@ class SceneView(QWidget):
     def copy(self) -> None:
         """Put the picture as it is shown on the clipboard."""
         QGuiApplication.clipboard().setPixmap(self.grab())
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if not self._drag_out.pressed(event):
+            super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if not self._drag_out.moved(event):
+            super().mouseMoveEvent(event)
 
     def sizeHint(self) -> QSize:
         return QSize(480, 280)

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from html import escape
 
 import pyqtgraph as pg
-from PySide6.QtCore import QBuffer, QEvent, QMimeData, QObject, QPoint, QPointF, QSize, Qt
-from PySide6.QtGui import QDrag, QImage, QMouseEvent, QPainter, QPixmap
-from PySide6.QtWidgets import QAbstractButton, QApplication, QTableView, QWidget
+from PySide6.QtCore import QBuffer, QByteArray, QMimeData, QPoint, Qt
+from PySide6.QtGui import QImage, QImageWriter, QPainter
+from PySide6.QtWidgets import QAbstractButton, QTableView, QWidget
 
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.widgets.scene_view import SceneView
@@ -16,7 +16,6 @@ from yardtoll.report.charts.svg import to_svg
 PICTURE_SCALE = 2.0
 _MOST_ROWS = 100_000
 _SVG = "image/svg+xml"
-_DRAG_PICTURE = QSize(320, 220)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -46,7 +45,7 @@ class Taken:
             data.setImageData(self.image)
             buffer = QBuffer()
             buffer.open(QBuffer.OpenModeFlag.WriteOnly)
-            self.image.save(buffer, b"PNG")
+            QImageWriter(buffer, QByteArray(b"png")).write(self.image)
             data.setData("image/png", buffer.data())
         if self.svg:
             data.setData(_SVG, self.svg.encode("utf-8"))
@@ -59,14 +58,14 @@ def taken_from(widget: QWidget | None, conditions: str) -> Taken | None:
     Args:
         conditions: of what a figure holds, such as its station and run.
     """
-    while widget is not None and not widget.isWindow():
+    while widget is not None:
         if isinstance(widget, QAbstractButton) and widget.property("role") == "figure":
             return _figure(widget, conditions)
         if isinstance(widget, QTableView):
             return _table(widget)
         if is_chart(widget):
             return chart_of(widget, conditions)
-        widget = widget.parentWidget()
+        widget = None if widget.isWindow() else widget.parentWidget()
     return None
 
 
@@ -96,13 +95,12 @@ def chart_of(widget: QWidget, conditions: str = "") -> Taken:
 
 def _samples(chart: PowerChart) -> str:
     """The curve in view as a table: seconds and watts."""
-    at_s, power_w = chart.in_view()
+    at_s, power_w = chart.in_view(_MOST_ROWS)
     if not len(at_s):
         return ""
-    step = max(1, -(-len(at_s) // _MOST_ROWS))
     made = io.StringIO()
     made.write("time_s\tpower_w\n")
-    for s, w in zip(at_s[::step], power_w[::step], strict=True):
+    for s, w in zip(at_s, power_w, strict=True):
         made.write(f"{s:.3f}\t{w:.3f}\n")
     return made.getvalue()
 
@@ -128,54 +126,3 @@ def _table(table: QTableView) -> Taken:
         f"<tr>{''.join(f'<td>{escape(cell)}</td>' for cell in line)}</tr>" for line in lines
     )
     return Taken(what="table", text=text, html=f"<table>{body}</table>")
-
-
-class DragsOut(QObject):
-    """Lets charts be dragged into other programs: plainly, or with Ctrl where a drag moves them.
-
-    One filter on the window's views; it looks only at presses and moves.
-    """
-
-    def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._chart: QWidget | None = None
-        self._pressed = QPointF()
-
-    def watch(self, view: QWidget) -> None:
-        """Let the charts inside a view be dragged."""
-        for chart in view.findChildren(QWidget):
-            if isinstance(chart, SceneView | PowerChart) or "paintEvent" in type(chart).__dict__:
-                target = chart.plot.viewport() if isinstance(chart, PowerChart) else chart
-                target.installEventFilter(self)
-
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if not isinstance(event, QMouseEvent) or not isinstance(watched, QWidget):
-            return False
-        if event.type() == QEvent.Type.MouseButtonPress:
-            free = isinstance(watched, SceneView)
-            holds = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-            taken = event.button() is Qt.MouseButton.LeftButton and (free or holds)
-            self._chart = watched if taken else None
-            self._pressed = QPointF(event.position())  # the event's own goes with it
-            return taken and holds
-        if event.type() == QEvent.Type.MouseMove and self._chart is watched:
-            moved = (event.position() - self._pressed).manhattanLength()
-            if moved >= QApplication.startDragDistance():
-                self._chart = None
-                self._drag(watched)
-            return True
-        return False
-
-    def _drag(self, widget: QWidget) -> None:
-        plot = widget.parentWidget()
-        taken = chart_of(plot if isinstance(plot, pg.PlotWidget) else widget)
-        drag = QDrag(widget)
-        drag.setMimeData(taken.mime())
-        if taken.image is not None:
-            small = taken.image.scaled(
-                _DRAG_PICTURE,
-                Qt.AspectRatioMode.KeepAspectRatio,
-                Qt.TransformationMode.SmoothTransformation,
-            )
-            drag.setPixmap(QPixmap.fromImage(small))
-        drag.exec(Qt.DropAction.CopyAction)

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from yardtoll.core.ledger.ledger import Ledger
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
+from yardtoll.desktop.widgets.drag_out import DragOut
 from yardtoll.desktop.widgets.scene_painter import paint_scene
 from yardtoll.report.charts.toll_strip import IN_WINDOW, TollStripScene
 
@@ -43,6 +44,7 @@ class TollStrip(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(250)
         self._ring = False
+        self._drag_out = DragOut(self)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Toll strip; left and right move along it, Enter opens the ±")
         theme.changed.connect(self.update)
@@ -101,9 +103,13 @@ class TollStrip(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._ring = False
+        self._drag_out.pressed(event)
         found = self._place_at(event.position())
         if found is not None:
             self._choose(found)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._drag_out.moved(event)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         found = self._place_at(event.position())
