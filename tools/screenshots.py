@@ -4,6 +4,8 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
 from stage import close_stage, open_stage, spin, spin_until, start_run
 
 from yardtoll.core.electrical.quantities import Quantity
@@ -29,6 +31,13 @@ from yardtoll.store.records import Station
 
 ROOT = Path(__file__).parents[1]
 FOLDER = ROOT / "docs" / "screenshots"
+PICTURES = ROOT / "src" / "yardtoll" / "manual" / "pictures"
+MANUAL = (
+    "yard", "claims", "plan", "run", "ledger", "sun-wiring", "outputs", "endurance", "verdicts",
+    "lineup", "sheet",
+)  # fmt: skip
+"""Pictures of the manual, in a size for reading."""
+MANUAL_W = 640
 FENNEL, TANSY, SORREL = 1, 2, 3
 RUN_SPEED = 600.0
 WORDS = {
@@ -40,7 +49,13 @@ WORDS = {
 
 def _keep(window: MainWindow, name: str) -> None:
     spin(500)
-    window.grab().save(str(FOLDER / f"{name}.png"))
+    picture = window.grab()
+    picture.save(str(FOLDER / f"{name}.png"))
+    if name in MANUAL:
+        small = picture.toImage().scaledToWidth(
+            MANUAL_W, Qt.TransformationMode.SmoothTransformation
+        )
+        small.convertToFormat(QImage.Format.Format_Indexed8).save(str(PICTURES / f"{name}.png"))
     print(f"{name}.png")
 
 

@@ -93,7 +93,8 @@ _COMMANDS: dict[str, Callable[[typer.Typer, str], None]] = {
 """Only the one that is asked for is loaded."""
 
 
-def _program(arguments: list[str]) -> typer.Typer:
+def program_of(arguments: list[str]) -> typer.Typer:
+    """The program with the command that is asked for; with all where it is none of them."""
     asked, kind = arguments[0], "".join(arguments[1:2])
     shell = typer.Typer(
         name="yardtoll",
@@ -122,7 +123,7 @@ def run_shell(arguments: list[str]) -> None:
     from yardtoll.store.errors import StoreError, UnsureColumnsError
 
     try:
-        _program(arguments)(args=arguments, prog_name="yardtoll")
+        program_of(arguments)(args=arguments, prog_name="yardtoll")
     except FieldError as error:
         cannot(error.naming(option_named))
     except UnsureColumnsError as error:

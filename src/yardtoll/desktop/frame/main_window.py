@@ -21,6 +21,7 @@ from yardtoll.core.methods import METHODS
 from yardtoll.desktop.actions.looks import choose_colours
 from yardtoll.desktop.frame.bars import JobBar, NoticeBar
 from yardtoll.desktop.frame.header import Header
+from yardtoll.desktop.frame.manual import Manual
 from yardtoll.desktop.frame.menu import NEEDS_YARD, commands, make_actions
 from yardtoll.desktop.frame.menu_bar import RecentYards, fill_menu_bar
 from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
@@ -78,6 +79,7 @@ class MainWindow(QMainWindow):
         self.welcome = Welcome(settings.recent_yards)
         self.stack.addWidget(self.welcome)
         self._build_frame()
+        self.manual = Manual(self)
         self.actions_by_name = make_actions(self, [*window_commands(self), *commands(self)])
         self.recent = RecentYards(
             lambda: settings.recent_yards, self.open_yard, settings.forget_yards
@@ -138,6 +140,7 @@ class MainWindow(QMainWindow):
         if stop not in self._views:
             assert self.bench is not None
             self._views[stop] = STOPS[stop].build(self, self.bench)
+            self._views[stop].key = stop
             self.stack.addWidget(self._views[stop])
         return self._views[stop]
 

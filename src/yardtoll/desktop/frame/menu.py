@@ -44,6 +44,7 @@ from yardtoll.desktop.frame.questions import show_about
 from yardtoll.desktop.host import Host
 
 FIND = "Find anything…"
+HELP_HERE, HELP_METHOD = "Help on this stop", "Help on the planned method"
 NEEDS_YARD = "needs_yard"
 """Property of actions that are there only while a yard is open."""
 
@@ -102,7 +103,14 @@ MENUS = (
             ("Full screen",),
         ),
     ),
-    ("&Help", (("About Yard Toll",),)),
+    (
+        "&Help",
+        (
+            (HELP_HERE, HELP_METHOD, "Manual", "Glossary", "Keys"),
+            ("Take care",),
+            ("About Yard Toll",),
+        ),
+    ),
 )
 
 

@@ -6,14 +6,18 @@ from typing import Protocol
 
 from yardtoll.desktop.actions.looks import change_text_size, choose_colours, usual_text_size
 from yardtoll.desktop.frame.copying import copy_what_is_seen
-from yardtoll.desktop.frame.menu import FIND, Command
+from yardtoll.desktop.frame.manual import Manual
+from yardtoll.desktop.frame.menu import FIND, HELP_HERE, HELP_METHOD, Command
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.views.stop import PLAN, RUN, stop_key
 from yardtoll.desktop.views.stops import STOPS
+from yardtoll.manual.book import CAUTIONS, GLOSSARY, START
 
 
 class Frame(Host, Protocol):
     """The window as its own commands know it."""
+
+    manual: Manual
 
     def undo(self) -> None: ...
     def redo(self) -> None: ...
@@ -59,6 +63,17 @@ def window_commands(window: Frame) -> list[Command]:
         Command("Larger text", partial(change_text_size, window, 1), "Ctrl++", needs_yard=False),
         Command("Smaller text", partial(change_text_size, window, -1), "Ctrl+-", needs_yard=False),
         Command("Usual text size", partial(usual_text_size, window), "Ctrl+0", needs_yard=False),
+        Command(HELP_HERE, window.manual.open_here, "F1", needs_yard=False),
+        Command(HELP_METHOD, window.manual.open_method, "Shift+F1"),
+        *(
+            Command(text, partial(window.manual.open, key), needs_yard=False)
+            for text, key in (
+                ("Manual", START),
+                ("Glossary", GLOSSARY),
+                ("Keys", "keys"),
+                ("Take care", CAUTIONS),
+            )
+        ),
         Command("Full screen", window.fill_screen, "F11", needs_yard=False),
         Command("Quit", window.close, "Ctrl+Q", needs_yard=False),
     ]

@@ -16,6 +16,7 @@ class StopView(QWidget):
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.bench = bench
+        self.key = ""
         self._stale = True
         bench.changed.connect(self._touch)
         bench.live_changed.connect(self._touch)
@@ -39,6 +40,14 @@ class StopView(QWidget):
             watts: that are asked for; None for none.
             at: a moment to come, aware; None for now.
         """
+
+    def help_page(self) -> str:
+        """Key of the manual's page on what is shown."""
+        return self.key
+
+    def method_page(self) -> str:
+        """Key of the manual's page on the method that is shown; "" where none is."""
+        return ""
 
     def conditions(self) -> str:
         """Of what the figures here hold, for copies of them; the station, and its run if one."""

@@ -17,8 +17,11 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.desktop.widgets.number_box import NumberBox
+from yardtoll.manual.book import explained
 from yardtoll.store.shown_region import shown
 
+_SHORT = 60
+"""Longer texts are sentences; their words are not looked up."""
 KEYBOARD_REASONS = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
 """Drawn widgets show their focus ring to who came by keyboard, as others need none."""
 
@@ -28,9 +31,20 @@ class ShownLabel(QLabel):
 
     def __init__(self, text: str = "") -> None:
         super().__init__(shown(text))
+        self._explained = ""
+        self._explain(text)
 
     def setText(self, text: str) -> None:
         super().setText(shown(text))
+        self._explain(text)
+
+    def _explain(self, text: str) -> None:
+        """Terms of the glossary as a tool tip, unless it has one of its own."""
+        if len(text) <= _SHORT and self.toolTip() == self._explained:
+            found = explained(text)
+            if found != self._explained:
+                self._explained = found
+                self.setToolTip(found)
 
 
 class ShownButton(QPushButton):

@@ -4,6 +4,8 @@ from PySide6.QtCore import QPoint, QSize, Qt
 from PySide6.QtGui import QDrag, QMouseEvent, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
+from yardtoll.desktop.widgets.taking_out import chart_of
+
 _PICTURE = QSize(320, 220)
 
 
@@ -39,8 +41,6 @@ class DragOut:
 
     def drag(self) -> None:
         """Carry the chart until it is dropped."""
-        from yardtoll.desktop.widgets.taking_out import chart_of
-
         taken = chart_of(self._widget)
         drag = QDrag(self._widget)
         drag.setMimeData(taken.mime())

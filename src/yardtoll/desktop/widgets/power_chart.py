@@ -25,6 +25,7 @@ _MARKS_SHOWN = 40
 _LABEL_GAP = 0.11
 """Mark names nearer than this share of the width are not all written."""
 _WORD_PX = 90.0
+_MOST_COPIED = 100_000
 _SPARE = 1.06
 """So much more than the run may be in view before the axes are drawn anew."""
 
@@ -146,10 +147,14 @@ class PowerChart(QWidget):
         self._fit()
         self._draw_part()
 
-    def in_view(self, most: int) -> tuple[FloatArray, FloatArray]:
-        """(n,) s and (n,) W of the samples in view; every so-manieth where there are too many."""
+    def copied_text(self) -> str:
+        """The samples in view as a table; every so-manieth where there are too many."""
         low_s, high_s = self.plot.viewRange()[0]
-        return self._pyramid.samples(low_s, high_s, most)
+        at_s, power_w = self._pyramid.samples(low_s, high_s, _MOST_COPIED)
+        if not at_s.size:
+            return ""
+        rows = (f"{s:.3f}\t{w:.3f}" for s, w in zip(at_s, power_w, strict=True))
+        return "\n".join(["time_s\tpower_w", *rows])
 
     def _draw_part(self) -> None:
         """The part in view, at one or two points a pixel: more would be the same picture."""

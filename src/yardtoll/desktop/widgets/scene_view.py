@@ -9,8 +9,10 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.drag_out import DragOut
 from yardtoll.desktop.widgets.scene_painter import paint_scene
+from yardtoll.desktop.widgets.taking_out import chart_of
 from yardtoll.report.charts.palette import Palette
 from yardtoll.report.charts.scene import Scene
+from yardtoll.report.charts.svg import to_svg
 
 MakeScene = Callable[[tuple[float, float], Palette], Scene]
 
@@ -43,9 +45,14 @@ class SceneView(QWidget):
             return None
         return self._make((float(self.width()), float(self.height())), theme.tokens)
 
+    def copied_svg(self) -> str:
+        """What is shown, as SVG."""
+        scene = self.scene()
+        return to_svg(scene) if scene is not None else ""
+
     def copy(self) -> None:
         """Put the picture as it is shown on the clipboard."""
-        QGuiApplication.clipboard().setPixmap(self.grab())
+        QGuiApplication.clipboard().setMimeData(chart_of(self).mime())
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if not self._drag_out.pressed(event):

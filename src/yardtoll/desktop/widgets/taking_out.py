@@ -1,20 +1,14 @@
 """Charts, tables and figures as other programs take them: copied, or dragged into their windows."""
 
-import io
 from dataclasses import dataclass
 from html import escape
+from typing import Protocol
 
-import pyqtgraph as pg
 from PySide6.QtCore import QBuffer, QByteArray, QMimeData, QPoint, Qt
 from PySide6.QtGui import QImage, QImageWriter, QPainter
 from PySide6.QtWidgets import QAbstractButton, QTableView, QWidget
 
-from yardtoll.desktop.widgets.power_chart import PowerChart
-from yardtoll.desktop.widgets.scene_view import SceneView
-from yardtoll.report.charts.svg import to_svg
-
 PICTURE_SCALE = 2.0
-_MOST_ROWS = 100_000
 _SVG = "image/svg+xml"
 
 
@@ -69,40 +63,35 @@ def taken_from(widget: QWidget | None, conditions: str) -> Taken | None:
     return None
 
 
+class Chart(Protocol):
+    """What a chart adds to its picture; both may be missing."""
+
+    def copied_text(self) -> str:
+        """Its samples as a table, cells with tabs between them; "" for none."""
+
+    def copied_svg(self) -> str:
+        """The whole chart as SVG; "" for none."""
+
+
 def is_chart(widget: QWidget) -> bool:
     """Whether a widget is a picture of ours rather than a control."""
-    if isinstance(widget, PowerChart | SceneView | pg.PlotWidget):
+    if hasattr(widget, "copied_text") or hasattr(widget, "copied_svg"):
         return True
     return "paintEvent" in type(widget).__dict__ and bool(widget.accessibleDescription())
 
 
 def chart_of(widget: QWidget, conditions: str = "") -> Taken:
-    """A chart as a picture twice as sharp as on the screen, with its words and samples."""
-    if isinstance(widget, pg.PlotWidget) and isinstance(widget.parentWidget(), PowerChart):
-        widget = widget.parentWidget()
+    """A chart as a picture twice as sharp as on the screen, with its words or samples."""
     image = QImage(widget.size() * PICTURE_SCALE, QImage.Format.Format_ARGB32_Premultiplied)
     image.setDevicePixelRatio(PICTURE_SCALE)
     image.fill(widget.palette().window().color())
     with QPainter(image) as painter:
         widget.render(painter, QPoint(), renderFlags=QWidget.RenderFlag.DrawChildren)
-    scene = widget.scene() if isinstance(widget, SceneView) else None
     said = [widget.accessibleName().split(";")[0], conditions, widget.accessibleDescription()]
-    text = "\n".join(part for part in said if part)
-    if isinstance(widget, PowerChart):
-        text = _samples(widget) or text
-    return Taken(what="chart", text=text, image=image, svg=to_svg(scene) if scene else "")
-
-
-def _samples(chart: PowerChart) -> str:
-    """The curve in view as a table: seconds and watts."""
-    at_s, power_w = chart.in_view(_MOST_ROWS)
-    if not len(at_s):
-        return ""
-    made = io.StringIO()
-    made.write("time_s\tpower_w\n")
-    for s, w in zip(at_s, power_w, strict=True):
-        made.write(f"{s:.3f}\t{w:.3f}\n")
-    return made.getvalue()
+    words = "\n".join(part for part in said if part)
+    samples = widget.copied_text() if hasattr(widget, "copied_text") else ""
+    svg = widget.copied_svg() if hasattr(widget, "copied_svg") else ""
+    return Taken(what="chart", text=samples or words, image=image, svg=svg)
 
 
 def _figure(figure: QAbstractButton, conditions: str) -> Taken:

@@ -28,6 +28,7 @@ from yardtoll.desktop.widgets.basics import button, label, rule
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.desktop.workbench.workbench import Workbench
+from yardtoll.manual.book import method_key
 from yardtoll.running.meter_check import MeterCheck, check_meter
 from yardtoll.store.records import Load, Meter, Record, Run
 from yardtoll.store.site_time import now as now_here
@@ -162,6 +163,12 @@ class PlanView(StopView):
         self.form.start_later(meant_for if meant_for > datetime.now(UTC) else None)
         self._planned = run
         self._show_page()
+
+    def help_page(self) -> str:
+        return self.method_page() if self.form.methods.hasFocus() else super().help_page()
+
+    def method_page(self) -> str:
+        return method_key(self.form.chosen_method.key)
 
     def choose_method(
         self, method: str, watts: float | None = None, at: datetime | None = None
