@@ -5,7 +5,6 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QImage
 from stage import close_stage, open_stage, spin, spin_until, start_run
 
 from yardtoll.core.electrical.quantities import Quantity
@@ -37,7 +36,7 @@ MANUAL = (
     "lineup", "sheet",
 )  # fmt: skip
 """Pictures of the manual, in a size for reading."""
-MANUAL_W = 640
+MANUAL_W = 600
 FENNEL, TANSY, SORREL = 1, 2, 3
 RUN_SPEED = 600.0
 WORDS = {
@@ -55,7 +54,7 @@ def _keep(window: MainWindow, name: str) -> None:
         small = picture.toImage().scaledToWidth(
             MANUAL_W, Qt.TransformationMode.SmoothTransformation
         )
-        small.convertToFormat(QImage.Format.Format_Indexed8).save(str(PICTURES / f"{name}.png"))
+        small.save(str(PICTURES / f"{name}.png"))
     print(f"{name}.png")
 
 

@@ -13,7 +13,7 @@ def test_an_exception_while_painting_ends_the_painter(qtbot, demo, monkeypatch):
     demo.go_to(LEDGER)
     strip = demo.stack.currentWidget().toll_strip
 
-    def broken(*_):
+    def broken(*_, **_given):
         raise ValueError("no such colour")
 
     monkeypatch.setattr(toll_strip, "paint_scene", broken)

@@ -298,11 +298,11 @@ def test_a_run_teaches_a_load_its_watts(qtbot, demo):
     taught = next(found for found in yard.loads() if found.name == "Oil heater")
     low = taught.settings[0]
     assert low.watts == pytest.approx(411, abs=2) and low.measured
-    assert not view.lesson.isVisibleTo(view)
+    assert view.lesson.isHidden()
     demo.go_to(LEDGER)
     assert learned_from(yard, demo.bench.analyses.of(run)) is None
     demo.actions_by_name["Undo"].trigger()
-    assert view.lesson.isVisibleTo(view)
+    assert not view.lesson.isHidden()
 
 
 class TestGear:

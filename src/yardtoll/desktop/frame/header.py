@@ -4,6 +4,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
+from yardtoll.desktop.theme.fonts import scaled
+from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import HEADER_H, MARGIN
 from yardtoll.desktop.widgets.basics import button, label, plain_tip
 from yardtoll.store.records import Station, in_families
@@ -26,7 +28,6 @@ class Header(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("header")
-        self.setFixedHeight(HEADER_H)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.stations = QToolButton()
         self.stations.setProperty("role", "station")
@@ -36,7 +37,6 @@ class Header(QWidget):
         self._facts = label("", "muted")
         self._waiting = label("", "muted")
         self._next = button("", self.next_step_asked.emit)
-        self._next.setFixedHeight(_BUTTON_H)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(MARGIN - 9, 0, MARGIN, 0)
         layout.setSpacing(14)
@@ -45,6 +45,13 @@ class Header(QWidget):
         layout.addStretch(1)
         layout.addWidget(self._waiting)
         layout.addWidget(self._next)
+        self._fit()
+        theme.changed.connect(self._fit)
+
+    def _fit(self) -> None:
+        """As high as the size of text asks."""
+        self.setFixedHeight(scaled(HEADER_H))
+        self._next.setFixedHeight(scaled(_BUTTON_H))
 
     def show_stations(self, stations: list[Station], current: Station | None) -> None:
         """Fill the chooser and name the current station."""

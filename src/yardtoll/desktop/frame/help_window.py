@@ -160,12 +160,14 @@ def _lay_out(document: QTextDocument) -> None:
         form.setBottomMargin(8.0)
         form.setTopMargin(14.0 if level > 1 else 2.0)
         cursor = QTextCursor(block)
-        cursor.select(QTextCursor.SelectionType.BlockUnderCursor)
         cursor.setBlockFormat(form)
         if level:
             look = block.charFormat()
             made = font(sizes.get(level, HEADING_PX))
             made.setWeight(made.Weight.DemiBold)
             look.setFont(made)
+            cursor.movePosition(
+                QTextCursor.MoveOperation.EndOfBlock, QTextCursor.MoveMode.KeepAnchor
+            )
             cursor.mergeCharFormat(look)
         block = block.next()

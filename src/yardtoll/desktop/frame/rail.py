@@ -4,7 +4,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
+from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font, scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import RAIL_W, TEXT_PX
 from yardtoll.desktop.views.stop import stop_key
@@ -34,11 +34,16 @@ class Rail(QWidget):
         self._current = 0
         self._hovered = -1
         self._busy: set[int] = set()
-        self.setFixedWidth(RAIL_W)
+        self._fit()
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Stops")
-        theme.changed.connect(self.update)
+        theme.changed.connect(self._fit)
+
+    def _fit(self) -> None:
+        """As wide as the size of text asks."""
+        self.setFixedWidth(scaled(RAIL_W))
+        self.update()
 
     def set_current(self, stop: str) -> None:
         """Show which stop the window is at."""
@@ -58,7 +63,7 @@ class Rail(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(RAIL_W, _TOP + _CLOSEST * len(self._stops))
+        return QSize(scaled(RAIL_W), _TOP + _CLOSEST * len(self._stops))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         with QPainter(self) as painter:

@@ -9,6 +9,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from yardtoll.core.uncertainty.figure import Figure
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN, STRIP_H
 from yardtoll.desktop.widgets.basics import button, label
@@ -32,7 +33,8 @@ class RunStrip(QWidget):
         super().__init__(parent)
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(STRIP_H)
+        self._fit()
+        theme.changed.connect(self._fit)
         self.setAccessibleName("Run strip")
         self._station = label("", "strong")
         self._method = label("", "muted")
@@ -50,6 +52,10 @@ class RunStrip(QWidget):
         layout.addWidget(self._end)
         layout.addWidget(self.go_button)
         self.show_idle("")
+
+    def _fit(self) -> None:
+        """As high as the size of text asks."""
+        self.setFixedHeight(scaled(STRIP_H))
 
     def show_idle(self, said: str) -> None:
         """Nothing is running."""

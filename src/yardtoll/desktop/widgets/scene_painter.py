@@ -3,20 +3,24 @@
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
-from yardtoll.desktop.theme.fonts import font
+from yardtoll.desktop.theme.fonts import font, text_scale
 from yardtoll.report.charts.hatching import hatching
 from yardtoll.report.charts.scene import Area, Box, Dot, Item, Line, Point, Scene, Words
 from yardtoll.store.shown_region import shown
 
 
-def paint_scene(painter: QPainter, scene: Scene) -> None:
-    """Paint every item, in order."""
+def paint_scene(painter: QPainter, scene: Scene, *, scaled_already: bool = False) -> None:
+    """Paint every item, in order.
+
+    Args:
+        scaled_already: the painter enlarges everything by the size of text, so text must not.
+    """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     for item in scene.items:
-        paint_item(painter, item)
+        paint_item(painter, item, scaled_already=scaled_already)
 
 
-def paint_item(painter: QPainter, item: Item) -> None:
+def paint_item(painter: QPainter, item: Item, *, scaled_already: bool = False) -> None:
     """Paint one item; brush and pen are left empty."""
     if isinstance(item, Box):
         _paint_box(painter, item)
@@ -36,7 +40,7 @@ def paint_item(painter: QPainter, item: Item) -> None:
         painter.setBrush(QColor(item.fill) if item.fill else Qt.BrushStyle.NoBrush)
         painter.drawEllipse(QPointF(*item.at), item.radius, item.radius)
     else:
-        _paint_words(painter, item)
+        _paint_words(painter, item, text_scale() if scaled_already else 1.0)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(Qt.PenStyle.NoPen)
 
@@ -53,9 +57,9 @@ def _paint_box(painter: QPainter, box: Box) -> None:
         painter.drawRect(ground)
 
 
-def _paint_words(painter: QPainter, words: Words) -> None:
+def _paint_words(painter: QPainter, words: Words, enlarged: float) -> None:
     """One line; with a room it is shortened where it would not fit."""
-    face = font(words.size, QFont.Weight(words.weight))
+    face = font(words.size / enlarged, QFont.Weight(words.weight))
     painter.setFont(face)
     painter.setPen(QColor(words.colour))
     metrics, text = QFontMetricsF(face), shown(words.text)

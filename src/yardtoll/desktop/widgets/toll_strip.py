@@ -14,6 +14,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.core.ledger.ledger import Ledger
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
 from yardtoll.desktop.widgets.drag_out import DragOut
@@ -21,6 +22,7 @@ from yardtoll.desktop.widgets.scene_painter import paint_scene
 from yardtoll.report.charts.toll_strip import IN_WINDOW, TollStripScene
 
 _REACH = 40
+_LEAST_H = 240
 
 
 class TollStrip(QWidget):
@@ -42,7 +44,7 @@ class TollStrip(QWidget):
         self._chosen = 1
         self._reaches: dict[int, QRectF] = {}
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(250)
+        self.setMinimumHeight(scaled(_LEAST_H))
         self._ring = False
         self._drag_out = DragOut(self)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -64,14 +66,15 @@ class TollStrip(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(900, 300)
+        return QSize(900, scaled(_LEAST_H))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         if self.ledger is None:
             return
         with QPainter(self) as painter:
             strip = self._strip(self.ledger)
-            paint_scene(painter, strip.scene())
+            painter.scale(theme.scale, theme.scale)
+            paint_scene(painter, strip.scene(), scaled_already=True)
             self._reaches = self._places(strip)
             if self._ring and self.hasFocus() and self._chosen % 2:
                 x = (self._chosen + 1) / 2 * strip.stage_width
@@ -81,8 +84,8 @@ class TollStrip(QWidget):
     def _strip(self, ledger: Ledger) -> TollStripScene:
         return TollStripScene(
             ledger=ledger,
-            width=self.width(),
-            height=self.height(),
+            width=self.width() / theme.scale,
+            height=self.height() / theme.scale,
             look=IN_WINDOW,
             palette=theme.tokens,
             expanded=self._expanded,
@@ -96,7 +99,7 @@ class TollStrip(QWidget):
             2 * i: QRectF(i * width, 0, width, strip.base) for i in range(len(strip.ledger.stages))
         }
         gates = {
-            2 * i + 1: QRectF((i + 1) * width - _REACH, 0, 2 * _REACH, self.height())
+            2 * i + 1: QRectF((i + 1) * width - _REACH, 0, 2 * _REACH, strip.height)
             for i in range(len(strip.ledger.tolls))
         }
         return stages | gates
@@ -117,7 +120,8 @@ class TollStrip(QWidget):
             self.budget_asked.emit(found)
 
     def _place_at(self, at: QPointF) -> int | None:
-        """A gate reaches into the stages beside it."""
+        """A gate reaches into the stages beside it; ``at`` in the widget's pixels."""
+        at = at / theme.scale
         gates_first = sorted(self._reaches, key=lambda index: index % 2 == 0)
         return next((i for i in gates_first if self._reaches[i].contains(at)), None)
 

@@ -207,9 +207,13 @@ class TollStripScene:
     def _stage_words(self, index: int, ground: Box, stage: Stage) -> list[Item]:
         """Name, figure and ± inside a stage, or above a low one."""
         look, place, x = self.look, 2 * index, ground.x + 22
-        inside = ground.height >= _WORDS_H
+        # Where there is no room above either, closer together inside.
+        close = 0.75 * _WORDS_H <= ground.height < _WORDS_H and ground.y < _WORDS_H
+        inside = ground.height >= _WORDS_H or close
         ink = self.palette.on_energy[stage.kind] if inside else self.palette.ink
-        top = max(ground.y + 12, look.top) if inside else max(ground.y - _WORDS_H + 8, 0.0)
+        top = max(ground.y + (0 if close else 12), look.top)
+        if not inside:
+            top = max(ground.y - _WORDS_H + 8, 0.0)
         room = ground.width - 40
         name_px, wide_px, narrow_px, note_px = look.words
         wide = ground.width > _WIDE_STAGE

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -19,6 +20,7 @@ from yardtoll.core.methods import METHODS
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.figure import Figure, Sentence
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.stop_view import StopView
@@ -26,6 +28,7 @@ from yardtoll.desktop.widgets.basics import button, choice, label, refill
 from yardtoll.desktop.widgets.between_charges import BetweenCharges
 from yardtoll.desktop.widgets.figure_cells import figure_cells
 from yardtoll.desktop.widgets.kept_grid import KeptGrid, pairs
+from yardtoll.desktop.widgets.tabbed import Tabbed
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.workbench.curves import CurveQuestion
 from yardtoll.desktop.workbench.latest import LatestAnswer
@@ -40,6 +43,9 @@ from yardtoll.store.records import Run, RunState
 
 _CHART_H = (120, 260)
 _NAME_W = 92
+_FACTS_H = 170
+_ABOVE_CHARTS_H = 445
+_ALSO = "What else the runs say"
 
 
 class LedgerView(StopView):
@@ -67,12 +73,11 @@ class LedgerView(StopView):
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(6)
         self.headline = label("", "title", wrap=True)
-        layout.addWidget(self.headline)
         top = QHBoxLayout()
+        top.addWidget(self.headline, 1)
         self.subtitle = label("", "muted", wrap=True)
-        top.addWidget(self.subtitle, 1)
         self._runs = choice("Run shown")
-        self._runs.setMinimumContentsLength(26)
+        self._runs.setMinimumContentsLength(22)
         self._runs.activated.connect(self._chosen)
         top.addWidget(self._runs)
         self.edit_button = button("Edit the run…", self._ask_edit)
@@ -82,6 +87,7 @@ class LedgerView(StopView):
         top.addWidget(self.notes_button)
         top.addWidget(self.void_button)
         layout.addLayout(top)
+        layout.addWidget(self.subtitle)
         # A small window scrolls: nothing in a ledger may be squeezed into its neighbour.
         body = QWidget()
         scroll = QScrollArea()
@@ -90,23 +96,16 @@ class LedgerView(StopView):
         scroll.setWidget(body)
         layout.addWidget(scroll, 1)
         layout = QVBoxLayout(body)
-        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setContentsMargins(0, 0, 10, 0)
         layout.setSpacing(6)
         layout.addLayout(self._make_doubts())
         self.toll_strip = TollStrip()
         self.toll_strip.place_chosen.connect(self._show_evidence)
         self.toll_strip.budget_asked.connect(self._open_place)
-        layout.addWidget(self.toll_strip, 5)
+        layout.addWidget(self.toll_strip, 4)
         layout.addLayout(self._make_evidence())
-        self._notices = label("", "warning", wrap=True)
-        layout.addWidget(self._notices)
-        layout.addWidget(self._make_words())
-        self.between = BetweenCharges()
-        self.between.budget_asked.connect(self._open_budget)
-        layout.addWidget(self.between)
-        layout.addWidget(self._make_lesson())
-        layout.addSpacing(4)
-        layout.addLayout(self._make_foot(), 4)
+        layout.addSpacing(6)
+        layout.addLayout(self._make_foot(), 5)
         self.setFocusProxy(self.toll_strip)
         self._empty = self._make_empty()
         layout.addWidget(self._empty, 4)
@@ -150,11 +149,10 @@ class LedgerView(StopView):
         self.lesson = QWidget()
         row = QHBoxLayout(self.lesson)
         row.setContentsMargins(0, 0, 0, 0)
-        self.lesson_words = label("", "quiet")
+        self.lesson_words = label("", "quiet", wrap=True)
         self.teach_button = button("Keep the watts", self._keep_watts)
-        row.addWidget(self.lesson_words)
-        row.addWidget(self.teach_button)
-        row.addStretch(1)
+        row.addWidget(self.lesson_words, 1)
+        row.addWidget(self.teach_button, 0, Qt.AlignmentFlag.AlignTop)
         self.lesson.hide()
         return self.lesson
 
@@ -174,28 +172,33 @@ class LedgerView(StopView):
             self.bench.session.edit(self._learned.taught(), text)
 
     def _make_foot(self) -> QHBoxLayout:
+        """The run's curve beside its figures; what else is known one press away."""
         foot = QHBoxLayout()
         foot.setSpacing(30)
         self.charts = LedgerCharts()
         self.reading = LatestAnswer[CurveQuestion](self.bench.jobs, self._curve_came)
-        foot.addWidget(self.charts, 5)
+        foot.addWidget(self.charts, 6)
         self._figures_grid, self._budget_grid = KeptGrid(), KeptGrid()
         for grid in (self._figures_grid, self._budget_grid):
             grid.grid.setColumnStretch(0, 1)
             grid.grid.setColumnMinimumWidth(0, _NAME_W)
-        for title, grid, stretch in (
-            ("Figures", self._figures_grid, 3),
-            ("Where the ± comes from (U, k = 2)", self._budget_grid, 4),
-        ):
-            column = QVBoxLayout()
-            column.setSpacing(4)
-            heading = label(title, "heading")
-            heading.setObjectName("footHeading")
-            column.addWidget(heading)
-            column.addWidget(grid)
-            column.addStretch(1)
-            foot.addLayout(column, stretch)
+        self.between = BetweenCharges()
+        self.between.budget_asked.connect(self._open_budget)
+        self._notices = label("", "warning", wrap=True)
+        self.facts = Tabbed()
+        self.facts.add_page("figures", "Figures", self._figures_grid, self.between)
+        self.facts.add_page("budget", "Where the ± comes from", self._budget_grid)
+        self.facts.add_page("words", _ALSO, self._make_words(), self._notices, self._make_lesson())
+        self.facts.setMinimumHeight(_FACTS_H)
+        # As high as what is left; its pages scroll.
+        self.facts.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)
+        foot.addWidget(self.facts, 5)
         return foot
+
+    def _count_words(self, page: RunPage) -> None:
+        """How much more there is to know, on the title that opens it."""
+        count = len(page.words) + len(page.notices) + (self._learned is not None)
+        self.facts.title("words").setText(f"{_ALSO} ({count})" if count else _ALSO)
 
     def _make_empty(self) -> QWidget:
         page = QWidget()
@@ -271,6 +274,7 @@ class LedgerView(StopView):
         self.words.setText(text)
         self._fit_charts()
         self._show_lesson(analysis)
+        self._count_words(page)
         self._figures_grid.show_cells(figure_cells(page.figures, self._open_budget))
         self.between.show_readings(analysis.outcome.readings, analysis.outcome.curve)
         self._budget_grid.show_cells(pairs(page.budget))
@@ -322,7 +326,7 @@ class LedgerView(StopView):
             self.edit_button,
             self.notes_button,
             self.void_button,
-            *self.findChildren(QLabel, "footHeading"),
+            self.facts,
         ):
             widget.setVisible(not empty)
         if empty:
@@ -342,10 +346,11 @@ class LedgerView(StopView):
         self._fit_charts()
 
     def _fit_charts(self) -> None:
-        """A quarter of the height below a toll strip, half of it where there is none."""
+        """What a toll strip leaves, half of the height where there is none."""
         alone = self.page is not None and self.page.ledger is None
-        share, most = (0.55, 2 * _CHART_H[1]) if alone else (0.25, _CHART_H[1])
-        self.charts.fit(max(_CHART_H[0], min(most, int(self.height() * share))))
+        height = int(self.height() * 0.55) if alone else self.height() - scaled(_ABOVE_CHARTS_H)
+        most = 2 * _CHART_H[1] if alone else _CHART_H[1]
+        self.charts.fit(max(_CHART_H[0], min(most, height)))
 
     def _chosen(self) -> None:
         self.run_id = self._runs.currentData()
