@@ -3,6 +3,7 @@
 import os
 import signal
 import sys
+from collections.abc import MutableMapping
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
@@ -25,9 +26,26 @@ EXIT_CANNOT, EXIT_USAGE = 1, 2
 _WARM_AFTER_MS = 250
 
 
+def use_the_desktops_dialogs(
+    environment: MutableMapping[str, str], system: Path = Path("/usr/share")
+) -> None:
+    """Have files asked for by the desktop's own dialogs, where its portal offers them.
+
+    Args:
+        system: where the portal and its backends say that they are there.
+    """
+    session = environment.get("DBUS_SESSION_BUS_ADDRESS") and environment.get("XDG_CURRENT_DESKTOP")
+    portal = system / "dbus-1" / "services" / "org.freedesktop.portal.Desktop.service"
+    backends = (system / "xdg-desktop-portal" / "portals").glob("*.portal")
+    if session and portal.exists() and any(backends):
+        environment.setdefault("QT_QPA_PLATFORMTHEME", "xdgdesktopportal")
+
+
 def make_app() -> QApplication:
     """The application object with fonts loaded."""
     found = QApplication.instance()
+    if found is None:
+        use_the_desktops_dialogs(os.environ)
     app = found if isinstance(found, QApplication) else QApplication(sys.argv[:1])
     app.setApplicationName("yardtoll")
     app.setApplicationDisplayName("Yard Toll")

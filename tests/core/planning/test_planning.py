@@ -116,7 +116,7 @@ class TestGates:
             ({"power_w": None}, "No power to plan with"),
             ({"power_w": 2400, "meter_w": 5000, "meter_a": 30}, "it would trip"),
             ({"power_w": 1900}, "meters have burnt this way"),
-            ({"power_w": 1900, "meter_w": None}, "15.83 A is above what M may carry"),
+            ({"power_w": 1900, "meter_w": None}, "15.8 A is above what M may carry"),
             ({"power_w": 1700, "meter_minutes": 30}, "may carry so much for 30 min"),
             ({"meter_reads": (0.0, 12.3)}, "counter shows 12.30 Wh: zero it"),
             ({"meter_reads": (35.0, 0.0)}, "something is on"),

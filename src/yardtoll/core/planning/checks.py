@@ -219,8 +219,8 @@ def _meter(s: Situation) -> Iterator[Check]:
     if share > 1:
         yield Check(
             key="meter",
-            text=f"{drawn:.4g} {unit} is above what {s.meter_name} may carry ({most:g} {unit}): "
-            "meters have burnt this way.",
+            text=f"{_digits(drawn, unit)} {unit} is above what {s.meter_name} may carry "
+            f"({most:g} {unit}): meters have burnt this way.",
             state=CheckState.FAILED,
         )
     elif s.meter_minutes and minutes > s.meter_minutes and share > HOT_METER_SHARE:
@@ -232,9 +232,14 @@ def _meter(s: Situation) -> Iterator[Check]:
         )
     else:
         hot = share > HOT_METER_SHARE
-        text = f"{drawn:.4g} {unit} is {share:.0%} of what {s.meter_name} may carry"
+        text = f"{_digits(drawn, unit)} {unit} is {share:.0%} of what {s.meter_name} may carry"
         text += ": feel whether it gets hot." if hot else "."
         yield Check(key="meter", text=text, state=CheckState.NOTE if hot else CheckState.PASSED)
+
+
+def _digits(drawn: float, unit: str) -> str:
+    """Whole watts, tenths of an ampere: a plan knows no more."""
+    return f"{drawn:.0f}" if unit == "W" else f"{drawn:.1f}"
 
 
 def _zero(s: Situation) -> Iterator[Check]:

@@ -1,11 +1,18 @@
 """A small form: named fields, one sentence where something does not fit, accept or cancel."""
 
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QAbstractSpinBox,
+    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFormLayout,
     QLineEdit,
+    QPlainTextEdit,
     QPushButton,
+    QTextEdit,
     QVBoxLayout,
     QWidget,
 )
@@ -13,6 +20,7 @@ from PySide6.QtWidgets import (
 from yardtoll.desktop.widgets.basics import label
 
 _MIN_W = 430
+_FIELDS = (QLineEdit, QComboBox, QAbstractSpinBox, QPlainTextEdit, QTextEdit, QAbstractItemView)
 _LONGEST_NAME = 120
 
 
@@ -46,6 +54,7 @@ class FormDialog(QDialog):
         self.setWindowTitle(title)
         self.setMinimumWidth(_MIN_W)
         self.removed = False
+        self._is_ready = False
         outer = QVBoxLayout(self)
         outer.setContentsMargins(22, 18, 22, 16)
         outer.setSpacing(12)
@@ -83,7 +92,39 @@ class FormDialog(QDialog):
         self.rows.addRow(text, field)
         return field
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._is_ready:
+            return
+        self._is_ready = True
+        if not isinstance(self.focusWidget(), _FIELDS) and (first := self._first_field()):
+            first.setFocus(Qt.FocusReason.OtherFocusReason)
+        for field in self.findChildren(QLineEdit):
+            field.installEventFilter(self)
+        for box in self.findChildren(QComboBox):
+            if box.isEditable() and (line := box.lineEdit()) is not None:
+                line.returnPressed.connect(self._try)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Keys of the window's stops type nothing into a field."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            return event.modifiers() == Qt.KeyboardModifier.AltModifier and event.text().isdigit()
+        return super().eventFilter(watched, event)
+
+    def _first_field(self) -> QWidget | None:
+        """The first field from the top that can be filled in."""
+        for row in range(self.rows.rowCount()):
+            item = self.rows.itemAt(row, QFormLayout.ItemRole.FieldRole) or self.rows.itemAt(
+                row, QFormLayout.ItemRole.SpanningRole
+            )
+            widget = item.widget() if item is not None else None
+            if isinstance(widget, _FIELDS) and widget.isVisible() and widget.isEnabled():
+                return widget
+        return None
+
     def _try(self) -> None:
+        if not self.isVisible():
+            return
         said = self.wrong()
         self.wrong_label.setText(said)
         self.wrong_label.setVisible(bool(said))

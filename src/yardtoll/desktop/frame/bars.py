@@ -1,9 +1,9 @@
 """Two bars above the run strip: what is being worked on, and what must be said."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QWidget
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
+from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.widgets.basics import button, label
@@ -13,11 +13,66 @@ SHOWN_AFTER_MS = 400
 _STEPS = 1000
 
 
+class Floating(QWidget):
+    """Bars that lie over the foot of what is below them: nothing moves when one comes or goes.
+
+    Args:
+        below: what they lie over.
+    """
+
+    def __init__(self, below: QWidget, bars: Sequence[QWidget]) -> None:
+        super().__init__(below)
+        self._below = below
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        # The layout asks for its height again when a bar appears, goes, or says more.
+        layout.setSizeConstraint(QVBoxLayout.SizeConstraint.SetNoConstraint)
+        for bar in bars:
+            layout.addWidget(bar)
+        self._bars = list(bars)
+        below.installEventFilter(self)
+        for bar in bars:
+            bar.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() in _PLACED_ON:
+            self.place()
+        return super().eventFilter(watched, event)
+
+    def place(self) -> None:
+        """Along the foot, as high as the bars that are shown."""
+        shown = [bar for bar in self._bars if not bar.isHidden()]
+        self.setVisible(bool(shown))
+        width = self._below.width()
+        height = sum(_height_at(bar, width) for bar in shown)
+        self.setGeometry(0, self._below.height() - height, width, height)
+        self.raise_()
+
+
+_PLACED_ON = (
+    QEvent.Type.Resize,
+    QEvent.Type.ShowToParent,
+    QEvent.Type.HideToParent,
+    QEvent.Type.LayoutRequest,
+    QEvent.Type.ChildAdded,
+)
+
+
+def _height_at(bar: QWidget, width: int) -> int:
+    layout = bar.layout()
+    if layout is not None and layout.hasHeightForWidth():
+        return layout.totalHeightForWidth(width)
+    return bar.sizeHint().height()
+
+
 class JobBar(QWidget):
     """Progress and cancel of the work in progress; hidden for what is quickly done."""
 
     def __init__(self, jobs: Jobs, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.setObjectName("jobs")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._title = label("", "strong")
         self._text = label("", "muted")
         self._bar = QProgressBar()

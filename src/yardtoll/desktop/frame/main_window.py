@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.methods import METHODS
 from yardtoll.desktop.actions.looks import choose_colours
-from yardtoll.desktop.frame.bars import JobBar, NoticeBar
+from yardtoll.desktop.frame.bars import Floating, JobBar, NoticeBar
 from yardtoll.desktop.frame.header import Header
 from yardtoll.desktop.frame.manual import Manual
 from yardtoll.desktop.frame.menu import NEEDS_YARD, commands, make_actions
@@ -49,8 +49,8 @@ from yardtoll.store.yard_file import YardFile
 log = logging.getLogger(__name__)
 
 _STRIP_TICK_MS = 500
-_SETTLED_MS = 150
-"""By then a window manager has put its frame around a new window."""
+_SETTLED_MS = (100, 400, 1500)
+"""By then a window manager has put its frame around a new window; a busy one takes longer."""
 
 
 class MainWindow(QMainWindow):
@@ -101,10 +101,9 @@ class MainWindow(QMainWindow):
         right = QVBoxLayout()
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(0)
-        for widget in (self.header, self.notice):
-            right.addWidget(widget)
+        right.addWidget(self.header)
         right.addWidget(self.stack, 1)
-        right.addWidget(JobBar(self.jobs))
+        self._floating = Floating(self.stack, [JobBar(self.jobs), self.notice])
         upper = QHBoxLayout()
         upper.setContentsMargins(0, 0, 0, 0)
         upper.setSpacing(0)
@@ -465,7 +464,8 @@ class MainWindow(QMainWindow):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
-        QTimer.singleShot(_SETTLED_MS, self, lambda: keep_within(self))
+        for after_ms in _SETTLED_MS:
+            QTimer.singleShot(after_ms, self, lambda: keep_within(self))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_leave_run():

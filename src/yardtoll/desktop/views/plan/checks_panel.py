@@ -1,5 +1,8 @@
 """The checks before a start: one line each, pending ones with a box to tick."""
 
+from collections.abc import Mapping
+from itertools import count
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
@@ -42,12 +45,22 @@ class ChecksPanel(QWidget):
         self._signs: list[QLabel] = []
         self.texts: list[QLabel] = []
         self.boxes: dict[str, QCheckBox] = {}
+        self._details: dict[str, QLabel] = {}
 
-    def show_checks(self, checks: tuple[Check, ...]) -> None:
-        """Show the state of each check; rows stay in place while the checks are the same."""
+    def show_checks(
+        self, checks: tuple[Check, ...], details: Mapping[str, str] | None = None
+    ) -> None:
+        """Show the state of each check; rows stay in place while the checks are the same.
+
+        Args:
+            details: what a check asks about, to be read where it is ticked, by its key.
+        """
         rows = [(check.key, check.by_hand) for check in checks]
         if rows != self._keys:
             self._build(rows)
+        for key, detail in self._details.items():
+            detail.setText((details or {}).get(key, ""))
+            detail.setVisible(bool(detail.text()))
         for check, sign, text in zip(checks, self._signs, self.texts, strict=True):
             sign.setText(_SIGNS[check.state])
             text.setText(check.text)
@@ -71,7 +84,8 @@ class ChecksPanel(QWidget):
             if widget := item.widget():
                 widget.deleteLater()
         self._keys, self._signs, self.texts, self.boxes = rows, [], [], {}
-        for row, (key, is_box) in enumerate(rows):
+        self._details = {}
+        for row, (key, is_box) in zip(count(step=2), rows, strict=False):
             sign = label("", "strong")
             sign.setFixedWidth(14)
             text = _Words()
@@ -82,6 +96,8 @@ class ChecksPanel(QWidget):
                 text.clicked.connect(box.toggle)
                 self.boxes[key] = box
                 self._grid.addWidget(box, row, 1, Qt.AlignmentFlag.AlignTop)
+                self._details[key] = label("", "muted", wrap=True)
+                self._grid.addWidget(self._details[key], row + 1, 2)
             self._grid.addWidget(sign, row, 0, Qt.AlignmentFlag.AlignTop)
             self._grid.addWidget(text, row, 2 if is_box else 1, 1, 1 if is_box else 2)
             self._signs.append(sign)

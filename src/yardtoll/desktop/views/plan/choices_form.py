@@ -22,6 +22,7 @@ from yardtoll.core.methods.cautions import LOCAL_FIRST
 from yardtoll.core.planning.checks import SETTINGS
 from yardtoll.core.planning.loads import Mix, MixPart, MixResult
 from yardtoll.core.region import CELSIUS, shown_in, typed_in, unit_shown
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.widgets.basics import (
     button,
     choice,
@@ -38,7 +39,7 @@ from yardtoll.store.shown_region import shown, shown_region
 from yardtoll.store.site_time import meant_here, shown_zone
 from yardtoll.store.site_time import now as now_here
 
-_MIX_ROWS = 5
+_MIX_ROWS = 4
 _ROW_H = 28
 _NOT_THERE = "not there"
 _ANSWERS = {
@@ -116,12 +117,18 @@ class ChoicesForm(QWidget):
         column.addWidget(self.mix_head)
         self.mixes = QListWidget()
         self.mixes.setAccessibleName("Loads that give the power")
-        self.mixes.setFixedHeight(_MIX_ROWS * _ROW_H + 6)
         self.mixes.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.mixes.currentRowChanged.connect(lambda _: self.changed.emit())
-        column.addWidget(self.mixes)
         self.ruled_out = label("", "muted", wrap=True)
-        column.addWidget(self.ruled_out)
+        # Of one height, whatever is found: nothing below may move while the loads are looked for.
+        self.mix_box = QWidget()
+        self.mix_box.setFixedHeight(scaled(_MIX_ROWS * _ROW_H + 6))
+        inside = QVBoxLayout(self.mix_box)
+        inside.setContentsMargins(0, 0, 0, 0)
+        inside.setSpacing(4)
+        inside.addWidget(self.mixes, 1)
+        inside.addWidget(self.ruled_out)
+        column.addWidget(self.mix_box)
         self.appliance = QLineEdit()
         self.appliance.setPlaceholderText("Which appliance")
         self.appliance.setAccessibleName("Which appliance")
@@ -297,7 +304,7 @@ class ChoicesForm(QWidget):
         """Fill the choices of the bench."""
         refill(self.meters, [(m.name, m) for m in meters])
         refill(self.cords, [("none, or not noted", None), *((c.name, c) for c in cords)])
-        refill(self.circuits, [("not from the house", None), *((c.name, c) for c in circuits)])
+        refill(self.circuits, [("none of the house", None), *((c.name, c) for c in circuits)])
         refill(self.panels, [(a.name, a) for a in arrays])
 
     def show_mixes(self, found: MixResult | None, said: str = "") -> None:
@@ -356,9 +363,8 @@ class ChoicesForm(QWidget):
             part.setVisible(self.chosen_method.uses_panels)
         out = self.chosen_method.delivers
         real = self.chosen_size.is_appliance
-        for widget in (self.mix_head, self.mixes):
+        for widget in (self.mix_head, self.mix_box):
             widget.setVisible(out and not real)
-        self.ruled_out.setVisible(out and not real and bool(self.ruled_out.text()))
         self.appliance.setVisible(out and real)
         self.power_changed.emit()
 

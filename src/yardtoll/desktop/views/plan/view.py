@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, 
 
 from yardtoll.bench.instruments import power_meters
 from yardtoll.core.formatting import counted
+from yardtoll.core.methods.cautions import LOCAL_FIRST
 from yardtoll.core.planning.loads import MixResult
 from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.desktop.theme.tokens import MARGIN
@@ -267,7 +268,8 @@ class PlanView(StopView):
         self._picture.show_plan((begins, is_now, shown, limit, kind) if shown else None)
         self._facts.setText("\n".join(page.facts))
         self._facts.setVisible(bool(page.facts))
-        self.checks.show_checks(page.checks)
+        cautions = (*choices.method.cautions, LOCAL_FIRST)
+        self.checks.show_checks(page.checks, {"cautions": "\n".join(cautions)})
         self._show_verdict(page)
         self._add_station.setVisible(station is None)
 
