@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from yardtoll.core.methods import METHODS
 from yardtoll.desktop.actions.looks import choose_colours
 from yardtoll.desktop.frame.bars import Floating, JobBar, NoticeBar
+from yardtoll.desktop.frame.evenings import Evenings
 from yardtoll.desktop.frame.header import Header
 from yardtoll.desktop.frame.manual import Manual
 from yardtoll.desktop.frame.menu import NEEDS_YARD, commands, make_actions
@@ -109,6 +110,7 @@ class MainWindow(QMainWindow):
         upper.setSpacing(0)
         upper.addWidget(self.rail)
         upper.addLayout(right, 1)
+        self.evenings = Evenings(self, upper)
         whole = QWidget()
         layout = QVBoxLayout(whole)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -448,6 +450,7 @@ class MainWindow(QMainWindow):
         from yardtoll.desktop.actions.files import ask_import, ask_new_yard, ask_open_yard
 
         choices: dict[str, Callable[[], object]] = {
+            "evening": self.evenings.open,
             "demo": self.open_demo,
             "new": partial(ask_new_yard, self),
             "open": partial(ask_open_yard, self),

@@ -43,6 +43,7 @@ from yardtoll.desktop.actions.time_lapse import ask_time_lapse, ask_video
 from yardtoll.desktop.frame.questions import show_about
 from yardtoll.desktop.host import Host
 
+EVENING = "The first evening…"
 FIND = "Find anything…"
 HELP_HERE, HELP_METHOD = "Help on this stop", "Help on the planned method"
 NEEDS_YARD = "needs_yard"
@@ -107,6 +108,7 @@ MENUS = (
         "&Help",
         (
             (HELP_HERE, HELP_METHOD, "Manual", "Glossary", "Keys"),
+            (EVENING,),
             ("Take care",),
             ("About Yard Toll",),
         ),

@@ -12,6 +12,11 @@ from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import button, label, plain_tip
 
 CHOICES = (
+    (
+        "evening",
+        "The first evening",
+        "A whole test on a practice bench, with a guide. About ten minutes.",
+    ),
     ("demo", "Look at the demo yard", "Three stations, their runs, and a simulated bench to play."),
     ("new", "Start a new yard", "A file for your stations, your bench and your runs."),
     ("import", "Import a meter's log", "A CSV, spreadsheet or Parquet file; drop it here as well."),
@@ -23,7 +28,7 @@ class Welcome(QWidget):
     """Shown while no yard is open.
 
     Signals:
-        chosen(what): "demo", "new", "import" or "open".
+        chosen(what): "evening", "demo", "new", "import" or "open".
         yard_chosen(path): one of the recent yards.
     """
 

@@ -6,8 +6,9 @@ from typing import Protocol
 
 from yardtoll.desktop.actions.looks import change_text_size, choose_colours, usual_text_size
 from yardtoll.desktop.frame.copying import copy_what_is_seen
+from yardtoll.desktop.frame.evenings import Evenings
 from yardtoll.desktop.frame.manual import Manual
-from yardtoll.desktop.frame.menu import FIND, HELP_HERE, HELP_METHOD, Command
+from yardtoll.desktop.frame.menu import EVENING, FIND, HELP_HERE, HELP_METHOD, Command
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.views.stop import PLAN, RUN, stop_key
 from yardtoll.desktop.views.stops import STOPS
@@ -18,6 +19,7 @@ class Frame(Host, Protocol):
     """The window as its own commands know it."""
 
     manual: Manual
+    evenings: Evenings
 
     def undo(self) -> None: ...
     def redo(self) -> None: ...
@@ -51,6 +53,7 @@ def window_commands(window: Frame) -> list[Command]:
         Command("Close the yard", window.close_yard, "Ctrl+W"),
         Command(FIND, window.open_finder, "Ctrl+K", needs_yard=False),
         Command("Look at the demo yard", window.open_demo, needs_yard=False),
+        Command(EVENING, window.evenings.open, needs_yard=False),
         *(
             Command(text, partial(choose_colours, window, key), needs_yard=False)
             for text, key in (

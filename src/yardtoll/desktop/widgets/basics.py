@@ -3,8 +3,8 @@
 from collections.abc import Callable
 from html import escape
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QResizeEvent
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QMouseEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -45,6 +45,24 @@ class ShownLabel(QLabel):
             if found != self._explained:
                 self._explained = found
                 self.setToolTip(found)
+
+
+class PressedLabel(ShownLabel):
+    """Words beside a box; a click on them is one on the box.
+
+    Signals:
+        clicked: by the mouse.
+    """
+
+    clicked = Signal()
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__(text)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setWordWrap(True)
+
+    def mousePressEvent(self, _: QMouseEvent) -> None:
+        self.clicked.emit()
 
 
 class ShownButton(QPushButton):

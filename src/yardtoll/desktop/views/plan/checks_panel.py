@@ -4,11 +4,10 @@ from collections.abc import Mapping
 from itertools import count
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
 from yardtoll.core.planning.checks import Check, CheckState
-from yardtoll.desktop.widgets.basics import ShownLabel, label, set_role
+from yardtoll.desktop.widgets.basics import PressedLabel, label, set_role
 
 _SIGNS = {
     CheckState.PASSED: "✓",
@@ -88,7 +87,7 @@ class ChecksPanel(QWidget):
         for row, (key, is_box) in zip(count(step=2), rows, strict=False):
             sign = label("", "strong")
             sign.setFixedWidth(14)
-            text = _Words()
+            text = PressedLabel()
             if is_box:
                 box = QCheckBox()
                 box.setChecked(key in was_on)
@@ -102,21 +101,3 @@ class ChecksPanel(QWidget):
             self._grid.addWidget(text, row, 2 if is_box else 1, 1, 1 if is_box else 2)
             self._signs.append(sign)
             self.texts.append(text)
-
-
-class _Words(ShownLabel):
-    """A check's words; a click on them is one on their box.
-
-    Signals:
-        clicked: by the mouse.
-    """
-
-    clicked = Signal()
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setTextFormat(Qt.TextFormat.PlainText)
-        self.setWordWrap(True)
-
-    def mousePressEvent(self, _: QMouseEvent) -> None:
-        self.clicked.emit()
