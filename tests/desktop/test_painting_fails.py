@@ -12,6 +12,9 @@ def test_an_exception_while_painting_ends_the_painter(qtbot, demo, monkeypatch):
     demo.bench.session.choose_station(FENNEL)
     demo.go_to(LEDGER)
     strip = demo.stack.currentWidget().toll_strip
+    qtbot.waitUntil(lambda: not strip.visibleRegion().isEmpty(), timeout=10_000)
+    # Nothing else is left to be painted: what is repainted now is the strip alone.
+    qtbot.wait(300)
 
     def broken(*_, **_given):
         raise ValueError("no such colour")
