@@ -1,0 +1,237 @@
+"""A real window under a window manager: place, focus, menus, keys, what a screen reader finds."""
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+NEEDED = ("Xvfb", "openbox", "xdotool", "dbus-daemon")
+pytestmark = pytest.mark.skipif(
+    not all(map(shutil.which, NEEDED)), reason=f"needs {', '.join(NEEDED)}"
+)
+SCREEN = (1280, 800)
+STAGE = """
+import json, subprocess, sys
+from pathlib import Path
+from PySide6.QtCore import QEventLoop, QTimer, Qt
+from PySide6.QtWidgets import QApplication, QComboBox, QDialog
+from yardtoll.desktop.app import make_app, make_window
+from yardtoll.desktop.workbench.settings import UserSettings
+from yardtoll.demo.starter_bench import add_starter_bench
+from yardtoll.store.records import Station
+app = make_app()
+folder = Path(sys.argv[1])
+settings = UserSettings(folder / "settings.ini")
+
+def wait(ms):
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+def until(found, most_ms=20_000):
+    for _ in range(most_ms // 50):
+        if found():
+            return True
+        wait(50)
+    return False
+
+def tell(**said):
+    print(json.dumps(said), flush=True)
+
+def keys(*pressed):
+    # In a process of its own, while this one goes on showing what comes of it.
+    sent = subprocess.Popen(["xdotool", "key", "--delay", "60", *pressed])
+    until(lambda: sent.poll() is not None)
+    wait(300)
+
+def place(window):
+    frame = window.frameGeometry()
+    return [frame.left(), frame.top(), frame.width(), frame.height()]
+
+def shown():
+    window = make_window(settings)
+    window.show()
+    until(window.isActiveWindow)
+    wait(1900)
+    return window
+"""
+
+
+def start(command, display, **options):
+    return subprocess.Popen(
+        command, env={**os.environ, **display}, stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL, **options,
+    )  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def display(tmp_path_factory):
+    """A screen with a window manager, and a session bus with the accessibility bus on it."""
+    read, write = os.pipe()
+    size = f"{SCREEN[0]}x{SCREEN[1]}x24"
+    server = subprocess.Popen(
+        ["Xvfb", "-displayfd", str(write), "-screen", "0", size, "-nolisten", "tcp"],
+        pass_fds=[write], stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    os.close(write)
+    with os.fdopen(read) as told:
+        number = told.readline().strip()
+    bus = subprocess.Popen(
+        ["dbus-daemon", "--session", "--print-address", "--nofork"],
+        env={**os.environ, "DISPLAY": f":{number}"}, stdout=subprocess.PIPE, text=True,
+    )  # fmt: skip
+    address = bus.stdout.readline().strip()
+    found = {
+        "DISPLAY": f":{number}", "DBUS_SESSION_BUS_ADDRESS": address, "QT_QPA_PLATFORM": "xcb",
+        "XDG_RUNTIME_DIR": str(tmp_path_factory.mktemp("runtime")),
+    }  # fmt: skip
+    manager = start(["openbox"], found)
+    time.sleep(1.0)
+    yield found
+    for process in (manager, server, bus):
+        process.terminate()
+        process.wait()
+    bus.stdout.close()
+
+
+@pytest.fixture
+def play(display, tmp_path):
+    """Run some lines in a program of its own on that screen; what it told, line by line."""
+
+    def play(lines):
+        made = subprocess.run(
+            [sys.executable, "-c", STAGE + lines, str(tmp_path)],
+            env={**os.environ, **display}, capture_output=True, text=True, timeout=150, check=False,
+        )  # fmt: skip
+        assert made.returncode == 0, made.stderr[-3000:]
+        return [json.loads(line) for line in made.stdout.splitlines() if line.startswith("{")]
+
+    return play
+
+
+def test_it_opens_within_the_screen_and_as_it_was_left(play):
+    (first,) = play("window = shown()\ntell(place=place(window), strip=window.isVisible())")
+    left, top, width, height = first["place"]
+    assert left >= 0 and top >= 0
+    assert left + width <= SCREEN[0] and top + height <= SCREEN[1]
+    moved, again, maximised = play(
+        "window = shown()\n"
+        "window.resize(1000, 640); window.move(120, 60); wait(500)\n"
+        "tell(place=place(window)); window.close(); wait(200)\n"
+        "window = shown()\n"
+        "tell(place=place(window))\n"
+        "window.showMaximized(); wait(800); window.close(); wait(200)\n"
+        "window = shown()\n"
+        "tell(is_maximised=window.isMaximized())\n"
+    )
+    assert moved["place"][2:] == again["place"][2:]
+    assert abs(moved["place"][0] - again["place"][0]) < 12
+    assert maximised["is_maximised"]
+
+
+def test_a_window_left_outside_comes_back(play):
+    (told,) = play(
+        "window = shown()\nwindow.move(1100, 600); wait(600)\n"
+        "from yardtoll.desktop.frame.placing import keep_within\n"
+        "keep_within(window); wait(600)\ntell(place=place(window))"
+    )
+    left, top, width, height = told["place"]
+    assert left + width <= SCREEN[0] and top + height <= SCREEN[1]
+
+
+def test_menus_open_by_keys_and_lie_on_the_screen(play):
+    (told,) = play(
+        "window = shown()\nwindow.new_yard(folder / 'Bench.yard'); wait(300)\n"
+        "keys('alt+f')\n"
+        "until(lambda: QApplication.activePopupWidget() is not None, 5000)\n"
+        "menu = QApplication.activePopupWidget()\n"
+        "lies = menu.screen().availableGeometry().contains(menu.frameGeometry())\n"
+        "tell(rows=[a.text() for a in menu.actions() if a.text()], lies=lies)\n"
+        "menu.close()\n"
+    )
+    assert told["rows"][0] == "New yard…" and told["lies"]
+
+
+def test_a_station_is_typed_in_by_keys_alone(play):
+    (told,) = play(
+        "window = shown()\nwindow.new_yard(folder / 'Bench.yard'); wait(300)\n"
+        "dialogs = []\n"
+        "def typing():\n"
+        "    dialog = QApplication.activeModalWidget()\n"
+        "    dialogs.append(type(dialog.focusWidget()).__name__)\n"
+        "    wrong = dialog.wrong_label.isVisible()\n"
+        "    dialogs.append(wrong)\n"
+        "    keys(*'Sorrel', 'alt+3', 'Tab', *'288', 'Tab', *'300')\n"
+        "    keys('Return')\n"
+        "QTimer.singleShot(1500, typing)\n"
+        "window.actions_by_name['Add a station…'].trigger()\n"
+        "station = window.bench.session.station\n"
+        "tell(name=station.name, wh=station.rated_wh, w=station.rated_w, focus=dialogs[0],"
+        " red=dialogs[1])\n"
+    )
+    assert told == {"name": "Sorrel", "wh": 288, "w": 300, "focus": "QLineEdit", "red": False}
+
+
+def test_a_choice_opens_whole_and_plan_does_not_move(play):
+    before, after, popup = play(
+        "window = shown()\nwindow.new_yard(folder / 'Bench.yard')\n"
+        "made = window.bench.session.add(Station(name='S', rated_wh=288, rated_w=300), 'Add')\n"
+        "window.bench.session.choose_station(made.id)\n"
+        "window.go_to('plan'); wait(60)\n"
+        "form = window.stack.currentWidget().form\n"
+        "fields = (form.meters, form.start)\n"
+        "spots = lambda: [w.mapToGlobal(w.rect().topLeft()).y() for w in fields]\n"
+        "tell(spots=spots())\n"
+        "until(lambda: not window.jobs.busy); wait(900)\n"
+        "tell(spots=spots())\n"
+        "form.start.showPopup(); wait(500)\n"
+        "view = form.start.view()\n"
+        "last = view.visualRect(form.start.model().index(1, 0))\n"
+        "tell(last=last.bottom(), room=view.viewport().height())\n"
+    )
+    assert before == after
+    assert popup["last"] < popup["room"]
+
+
+@pytest.mark.skipif(
+    subprocess.run(
+        ["/usr/bin/python3", "-c", "import gi; gi.require_version('Atspi', '2.0')"],
+        capture_output=True, check=False,
+    ).returncode != 0,
+    reason="needs the accessibility bus and its Python",
+)  # fmt: skip
+def test_what_a_screen_reader_finds_has_a_name(display, tmp_path):
+    lines = (
+        "window = shown()\nwindow.open_demo()\n"
+        "until(lambda: window.bench is not None, 90_000)\n"
+        "window.go_to('ledger'); until(lambda: not window.jobs.busy, 60_000); wait(1000)\n"
+        "tell(ready=True)\nwait(60_000)\n"
+    )
+    program = subprocess.Popen(
+        [sys.executable, "-c", STAGE + lines, str(tmp_path)],
+        env={**os.environ, **display, "QT_LINUX_ACCESSIBILITY_ALWAYS_ON": "1"},
+        stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
+    )  # fmt: skip
+    try:
+        assert "ready" in program.stdout.readline()
+        told = subprocess.run(
+            ["/usr/bin/python3", Path(__file__).with_name("accessible_tree.py"), "yardtoll"],
+            env={**os.environ, **display}, capture_output=True, text=True, timeout=100, check=False,
+        )  # fmt: skip
+        assert told.returncode == 0, told.stderr
+    finally:
+        program.kill()
+        program.wait()
+        program.stdout.close()
+    nodes = [json.loads(line) for line in told.stdout.splitlines()]
+    controls = [node for node in nodes if node["focusable"] and node["role"] != "filler"]
+    assert len(controls) > 15
+    unnamed = [node for node in controls if not (node["name"] or node["description"])]
+    assert unnamed == []
+    strip = next(node for node in nodes if node["name"].startswith("Toll strip"))
+    assert "Wh" in strip["description"]
