@@ -61,7 +61,17 @@ def test_text_reaches_four_and_a_half_to_one(tokens: Tokens):
         assert contrast(tokens.on_energy[kind], tokens.energy[kind]) >= 4.5, kind
 
 
-def test_both_themes_fill_every_name_of_the_sheet():
+def test_high_contrast_reaches_seven_to_one():
+    tokens = THEMES["contrast"]
+    for ground in (tokens.paper, tokens.raised, tokens.sunk):
+        for ink in ("ink", "muted", "accent", "good", "bad", "unsure"):
+            assert contrast(getattr(tokens, ink), ground) >= 7, (ink, ground)
+    assert contrast(tokens.line, tokens.paper) >= 4.5  # edges of fields can be seen
+    for ink in (tokens.strip_ink, tokens.strip_muted, tokens.strip_accent):
+        assert contrast(ink, tokens.strip) >= 7
+
+
+def test_all_themes_fill_every_name_of_the_sheet():
     sheets = {name: stylesheet(tokens) for name, tokens in THEMES.items()}
     assert all("$" not in sheet for sheet in sheets.values())
     assert DAY.accent in sheets["day"] and NIGHT.accent in sheets["night"]

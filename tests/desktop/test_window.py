@@ -21,7 +21,8 @@ from yardtoll.store.records import Run, Station
 def test_the_first_start_offers_demo_new_import_open(window):
     names = [b.accessibleName() for b in window.welcome.findChildren(type(window.strip.go_button))]
     assert [n.split(".")[0] for n in names] == [
-        "The first evening", "Look at the demo yard", "Start a new yard", "Import a meter's log", "Open a yard",
+        "The first evening", "Look at the demo yard", "Start a new yard",
+        "Import a meter's log", "Open a yard",
     ]  # fmt: skip
     assert not window.rail.isVisible() and not window.strip.isVisible()
 

@@ -35,7 +35,7 @@ from yardtoll.store.records import Load, Meter, Record, Run
 from yardtoll.store.site_time import now as now_here
 
 _FORM_W = 400
-_PICTURE_H = 190
+_PICTURE_H = 150
 _SEARCH_AFTER_MS = 150
 _TICK_MS = 20_000
 
@@ -86,7 +86,8 @@ class PlanView(StopView):
         self.form.add_asked.connect(self.add_asked)
         self.form.meter_asked.connect(self._ask_meter)
 
-    def _make_right(self) -> QScrollArea:
+    def _make_right(self) -> QWidget:
+        """What to expect and the checks; the start is always in sight below them."""
         page = QWidget()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 8, 0)
@@ -103,11 +104,26 @@ class PlanView(StopView):
         self.checks = ChecksPanel()
         self.checks.ticked.connect(self._tick)
         column.addWidget(self.checks)
+        column.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(page)
+        right = QWidget()
+        whole = QVBoxLayout(right)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(8)
+        whole.addWidget(scroll, 1)
+        whole.addLayout(self._make_start())
+        return right
+
+    def _make_start(self) -> QVBoxLayout:
+        foot = QVBoxLayout()
         self.reason = QLineEdit()
         self.reason.setPlaceholderText("Start anyway, because…")
         self.reason.setAccessibleName("Why to start anyway; the run keeps it")
         self.reason.textChanged.connect(self._show_page)
-        column.addWidget(self.reason)
+        foot.addWidget(self.reason)
         row = QHBoxLayout()
         self.start_button = button("Start the run", self._start_run, "primary")
         self.keep_button = button("Keep the plan for later", self._keep_plan)
@@ -116,13 +132,8 @@ class PlanView(StopView):
         for made in (self.start_button, self.keep_button, self.drop_button, self._add_station):
             row.addWidget(made)
         row.addStretch(1)
-        column.addLayout(row)
-        column.addStretch(1)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setWidget(page)
-        return scroll
+        foot.addLayout(row)
+        return foot
 
     # what is shown
 
@@ -269,7 +280,7 @@ class PlanView(StopView):
         self._facts.setText("\n".join(page.facts))
         self._facts.setVisible(bool(page.facts))
         cautions = (*choices.method.cautions, LOCAL_FIRST)
-        self.checks.show_checks(page.checks, {"cautions": "\n".join(cautions)})
+        self.checks.show_checks(page.checks, {"cautions": " ".join(cautions)})
         self._show_verdict(page)
         self._add_station.setVisible(station is None)
 

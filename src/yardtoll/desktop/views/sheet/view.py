@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import KW_ONLY, dataclass, replace
+from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import QHideEvent, QImage, QResizeEvent, QTextDocument
@@ -45,6 +46,10 @@ _FIELDS = (
     ("pros", "For it, one a line", "Quiet under load"),
     ("cons", "Against it, one a line", "No solar adapter in the box"),
 )
+
+
+_FEWEST_LINES, _MOST_LINES = 3, 9
+_AROUND_TEXT = 22
 
 
 class SheetView(StopView):
@@ -138,7 +143,10 @@ class SheetView(StopView):
             field.textChanged.connect(self._pause.start)
             self.fields[key] = field
             words.addWidget(label(title, "muted"))
-            words.addWidget(field, 1)
+            words.addWidget(field)
+            field.textChanged.connect(partial(_grow, field))
+            _grow(field)
+        words.addStretch(1)
         self.scorecard = ScorecardPanel()
         self.scorecards: object = None
         self.scorecard.seen_asked.connect(self.seen_asked)
@@ -339,3 +347,9 @@ class _SetSheet:
             images[key] = (svg, image)
         html = preview_html(sheet, list(images), muted=self.muted, chart_width=_CHART_W)
         return _SetPage(sheet, html, images, self.ratio)
+
+
+def _grow(field: QPlainTextEdit) -> None:
+    """As high as its text, between a few lines and many."""
+    lines = min(max(round(field.document().size().height()) + 1, _FEWEST_LINES), _MOST_LINES)
+    field.setFixedHeight(lines * field.fontMetrics().lineSpacing() + _AROUND_TEXT)

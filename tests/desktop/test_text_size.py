@@ -1,0 +1,89 @@
+"""Stops in every theme and at every size of text: nothing is cut, words can be read."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from conftest_helpers import worked_out
+from PySide6.QtCore import QPoint
+from PySide6.QtGui import QFontMetrics, QImage
+from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
+
+from yardtoll.desktop.actions.preferences import use_preferences
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.views.stop import LEDGER, PLAN, SHEET, VERDICTS, YARD
+from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.workbench.preferences import TEXT_PERCENTS
+
+
+@pytest.fixture(autouse=True)
+def afterwards():
+    yield
+    theme.apply("day")
+
+
+def pixels(image: QImage) -> np.ndarray:
+    image = image.convertToFormat(QImage.Format.Format_RGB888)
+    raw = np.frombuffer(image.constBits(), np.uint8)
+    rows = raw.reshape(image.height(), image.bytesPerLine())[:, : 3 * image.width()]
+    return rows.reshape(image.height(), image.width(), 3) / 255
+
+
+def luminance(colour: np.ndarray) -> np.ndarray:
+    """Relative luminance, WCAG 2.1."""
+    linear = np.where(colour <= 0.04045, colour / 12.92, ((colour + 0.055) / 1.055) ** 2.4)
+    return linear @ np.array([0.2126, 0.7152, 0.0722])
+
+
+def contrast_within(image: QImage) -> float:
+    """Between the lightest and the darkest hundredth of what is seen."""
+    seen = luminance(pixels(image)).ravel()
+    low, high = np.sort(seen)[[seen.size // 200, -seen.size // 200 - 1]]
+    return float((high + 0.05) / (low + 0.05))
+
+
+@pytest.mark.parametrize("colours", ["day", "night", "contrast"])
+def test_words_stand_out_from_what_is_behind_them(qtbot, demo, colours):
+    worked_out(qtbot, demo)
+    use_preferences(demo, replace(demo.settings.preferences, colours=colours))
+    for stop in (YARD, LEDGER, VERDICTS, SHEET):
+        demo.go_to(stop)
+        qtbot.wait(200)
+        view = demo.stack.currentWidget()
+        whole = view.grab().toImage()
+        words = [
+            w for w in view.findChildren(QLabel)
+            if w.isVisible() and w.text().strip() and not w.visibleRegion().isEmpty()
+            and w.visibleRegion().boundingRect() == w.rect() and w.isEnabled()
+        ]  # fmt: skip
+        assert words
+        for word in words:
+            corner = word.mapTo(view, QPoint(0, 0))
+            # Of a word, only the place where its letters are.
+            wide = min(QFontMetrics(word.font()).horizontalAdvance(word.text()), word.width())
+            part = whole.copy(corner.x(), corner.y(), max(wide, 4), word.height())
+            if part.width() * part.height() > 60:
+                assert contrast_within(part) > 3.5, (stop, word.text())
+
+
+@pytest.mark.parametrize("percent", [TEXT_PERCENTS[0], 150, TEXT_PERCENTS[-1]])
+def test_every_stop_survives_a_size_of_text(qtbot, demo, percent):
+    worked_out(qtbot, demo)
+    use_preferences(demo, replace(demo.settings.preferences, text_percent=percent))
+    assert demo.settings.preferences.text_percent == percent
+    for stop in STOPS:
+        demo.go_to(stop)
+        qtbot.wait(60)
+        view = demo.stack.currentWidget()
+        for made in view.findChildren(QPushButton):
+            inside = made.visibleRegion().boundingRect() == made.rect()
+            if made.isVisible() and inside and made.text() and "\n" not in made.text():
+                needs = QFontMetrics(made.font()).height()
+                # A seventh of a line's height is the room between lines.
+                assert made.height() >= needs * 6 / 7, (stop, made.text())
+        assert view.height() > 0
+    # Nothing of the frame leaves the window, and what does not fit can be scrolled to.
+    assert demo.rail.height() + demo.strip.height() <= demo.height()
+    demo.go_to(PLAN)
+    assert demo.stack.currentWidget().findChildren(QScrollArea)
+    assert demo.rail.fontMetrics().height() > 0 and demo.rail.width() >= 100 * percent / 100
