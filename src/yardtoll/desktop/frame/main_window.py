@@ -12,7 +12,6 @@ from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QMainWindow,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -29,8 +28,10 @@ from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
 from yardtoll.desktop.frame.placing import keep_place, keep_within, restore_place
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
+from yardtoll.desktop.frame.stops_stack import StopsStack
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.frame.window_commands import stop_texts, window_commands
+from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
@@ -50,6 +51,8 @@ from yardtoll.store.yard_file import YardFile
 log = logging.getLogger(__name__)
 
 _STRIP_TICK_MS = 500
+_SCROLLS_FROM = 1.2
+"""From this size of text on a view keeps the size it needs; below, it fits into every window."""
 _SETTLED_MS = (100, 400, 1500)
 """By then a window manager has put its frame around a new window; a busy one takes longer."""
 
@@ -74,7 +77,7 @@ class MainWindow(QMainWindow):
         self.header = Header()
         self.strip = RunStrip()
         self.notice = NoticeBar()
-        self.stack = QStackedWidget()
+        self.stack = StopsStack()
         self.stack.setObjectName("stops")
         self._views: dict[str, StopView] = {}
         self.welcome = Welcome(settings.recent_yards)
@@ -142,7 +145,7 @@ class MainWindow(QMainWindow):
             assert self.bench is not None
             self._views[stop] = STOPS[stop].build(self, self.bench)
             self._views[stop].key = stop
-            self.stack.addWidget(self._views[stop])
+            self.stack.add_view(self._views[stop], scrolls=theme.scale > _SCROLLS_FROM)
         return self._views[stop]
 
     # yards
@@ -254,8 +257,7 @@ class MainWindow(QMainWindow):
 
     def _drop_views(self) -> None:
         for view in self._views.values():
-            self.stack.removeWidget(view)
-            view.deleteLater()
+            self.stack.remove_view(view)
         self._views.clear()
 
     def show_anew(self) -> None:

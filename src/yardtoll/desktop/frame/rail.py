@@ -95,7 +95,8 @@ class Rail(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setFont(font(TEXT_PX, SEMIBOLD if current else MEDIUM))
         painter.setPen(ink if current else theme.colour("muted"))
-        text = QRectF(40, y - 14, self.width() - 42, 28)
+        height = scaled(28)
+        text = QRectF(40, y - height / 2, self.width() - 42, height)
         painter.drawText(text, Qt.AlignmentFlag.AlignVCenter, stop)
         if current and self.hasFocus():
             pen = QPen(QColor(accent), 2)

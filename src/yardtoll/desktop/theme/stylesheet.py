@@ -16,7 +16,8 @@ from yardtoll.desktop.theme.tokens import (
     Tokens,
 )
 
-_FONT_SIZE = re.compile(r"font-size: (\d+)px")
+_SCALED = re.compile(r"(font-size|min-height|max-height): (\d\d+)px")
+"""What goes with the size of text; hairlines have one digit."""
 _SIZES = {
     "HEADING_PX": HEADING_PX,
     "RADIUS": RADIUS,
@@ -32,4 +33,4 @@ def stylesheet(tokens: Tokens) -> str:
     icons = (Path(__file__).parents[1] / "assets" / "icons").as_posix()
     colours = {name: value for name, value in asdict(tokens).items() if isinstance(value, str)}
     sheet = Template(sheet).substitute(colours, icons=icons, **_SIZES)
-    return _FONT_SIZE.sub(lambda found: f"font-size: {scaled(float(found[1]))}px", sheet)
+    return _SCALED.sub(lambda found: f"{found[1]}: {scaled(float(found[2]))}px", sheet)

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QMenu, QSizePolicy, QToolTip, QWidget
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
+from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font, scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.store.shown_region import clock, shown
 from yardtoll.store.site_time import now as now_here
@@ -111,11 +111,13 @@ class LaneChart(QWidget):
         """Let lanes grow or shrink, within reason, into ``room`` pixels of height."""
         self._room = room
         count = max(len(self.lanes), 1)
-        self._lane_h = min(max((room - _AXIS_H) // count, LANE_H[0]), LANE_H[1])
-        self.setFixedHeight(count * self._lane_h + _AXIS_H)
+        self._lane_h = min(
+            max((room - scaled(_AXIS_H)) // count, scaled(LANE_H[0])), scaled(LANE_H[1])
+        )
+        self.setFixedHeight(count * self._lane_h + scaled(_AXIS_H))
 
     def sizeHint(self) -> QSize:
-        return QSize(900, max(len(self.lanes), 1) * self._lane_h + _AXIS_H)
+        return QSize(900, max(len(self.lanes), 1) * self._lane_h + scaled(_AXIS_H))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         with QPainter(self) as painter:
@@ -123,7 +125,7 @@ class LaneChart(QWidget):
             self.blocks = []
             self._paint_axis(painter)
             for index, lane in enumerate(self.lanes):
-                self._paint_lane(painter, _AXIS_H + index * self._lane_h, lane)
+                self._paint_lane(painter, scaled(_AXIS_H) + index * self._lane_h, lane)
             self._paint_now(painter)
 
     def _paint_axis(self, painter: QPainter) -> None:
@@ -140,7 +142,7 @@ class LaneChart(QWidget):
             clear_of_now = x + width + 4 < now_word.left() - 8 or x > now_word.right()
             if x + 4 > last_right and x + width + 4 < self.width() and clear_of_now:
                 painter.setPen(theme.colour("muted"))
-                painter.drawText(QPointF(x + 5, 18), text)
+                painter.drawText(QPointF(x + 5, scaled(18)), text)
                 last_right = x + width + 14
 
     def ticks(self) -> list[datetime]:
@@ -160,18 +162,18 @@ class LaneChart(QWidget):
         middle = top + self._lane_h / 2
         if lane.station_id == self._current:
             painter.fillRect(QRectF(0, top + 6, 4, self._lane_h - 12), theme.colour("accent"))
-        metrics_room = _NAMES_W - 22
+        metrics_room = scaled(_NAMES_W) - 22
         painter.setFont(font(16, SEMIBOLD))
         painter.setPen(theme.colour("ink"))
         name = QFontMetrics(painter.font()).elidedText(
             lane.name, Qt.TextElideMode.ElideRight, metrics_room
         )
-        painter.drawText(QRectF(12, middle - 22, metrics_room, 22), name)
+        painter.drawText(QRectF(12, middle - scaled(22), metrics_room, scaled(22)), name)
         painter.setFont(font(13))
         painter.setPen(theme.colour("muted"))
-        painter.drawText(QRectF(12, middle, metrics_room, 20), shown(lane.subtitle))
+        painter.drawText(QRectF(12, middle, metrics_room, scaled(20)), shown(lane.subtitle))
         painter.setPen(QPen(theme.colour("line"), 3))
-        painter.drawLine(QPointF(_NAMES_W, middle), QPointF(self.width() - _RIGHT, middle))
+        painter.drawLine(QPointF(scaled(_NAMES_W), middle), QPointF(self.width() - _RIGHT, middle))
         self.caption_ends, self._block_end = {}, -1.0
         for run in lane.runs:
             self._paint_run(painter, middle, run)
@@ -202,22 +204,22 @@ class LaneChart(QWidget):
 
     def _paint_caption(self, painter: QPainter, block: QRectF, run: LaneRun) -> None:
         """The result of the run, under its block: beside the one before, or a line below it."""
-        lines = 2 if self._lane_h >= _TWO_LINES_H else 1
+        lines = 2 if self._lane_h >= scaled(_TWO_LINES_H) else 1
         if all(self.caption_ends.get(line, -1.0) > block.right() for line in range(lines)):
             return  # among many runs most have no room, and measuring words takes long
         painter.setFont(font(13, MEDIUM))
         width = QFontMetrics(painter.font()).horizontalAdvance(run.caption)
-        at = QRectF(block.center().x() - width / 2, block.bottom() + 3, width + 1, 18)
+        at = QRectF(block.center().x() - width / 2, block.bottom() + 3, width + 1, scaled(18))
         if run.state == "planned":
             # The now-line stands at the block's left.
             at.moveLeft(block.left() + 5)
         at.moveRight(min(at.right(), self.width() - 2))
-        at.moveLeft(max(at.left(), _NAMES_W))
+        at.moveLeft(max(at.left(), scaled(_NAMES_W)))
         for line in range(lines):
             end = self.caption_ends.get(line, -1.0)
             left = max(at.left(), end)
             if left <= block.right():
-                place = QRectF(left, at.top() + line * _CAPTION_H, at.width(), at.height())
+                place = QRectF(left, at.top() + line * scaled(_CAPTION_H), at.width(), at.height())
                 painter.setPen(theme.colour("muted" if run.state == "void" else "ink"))
                 painter.drawText(place, int(Qt.AlignmentFlag.AlignLeft), shown(run.caption))
                 self.caption_ends[line] = place.right() + 8
@@ -227,7 +229,7 @@ class LaneChart(QWidget):
         x, bottom = self._x(self._now), self.height()
         word, at = self.now_word()
         painter.setPen(QPen(theme.colour("accent"), 2))
-        painter.drawLine(QPointF(x, 24), QPointF(x, bottom))
+        painter.drawLine(QPointF(x, scaled(24)), QPointF(x, bottom))
         painter.setFont(font(13, SEMIBOLD))
         painter.drawText(at, int(Qt.AlignmentFlag.AlignVCenter), word)
 
@@ -236,7 +238,7 @@ class LaneChart(QWidget):
         word = f"now {clock(self._now)}"
         width = QFontMetrics(font(13, SEMIBOLD)).horizontalAdvance(word)
         left = min(self._x(self._now) - width / 2, self.width() - width - 4)
-        return word, QRectF(left, 3, width + 2, 20)
+        return word, QRectF(left, 3, width + 2, scaled(20))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
@@ -272,7 +274,7 @@ class LaneChart(QWidget):
         if run is not None:
             self.run_chosen.emit(run.run_id)
             return
-        index = int((event.position().y() - _AXIS_H) // self._lane_h)
+        index = int((event.position().y() - scaled(_AXIS_H)) // self._lane_h)
         if 0 <= index < len(self.lanes):
             self.station_chosen.emit(self.lanes[index].station_id)
 
@@ -294,4 +296,4 @@ class LaneChart(QWidget):
     def _x(self, at: datetime) -> float:
         span = (self._to - self._from).total_seconds() or 1.0
         share = (at - self._from).total_seconds() / span
-        return _NAMES_W + share * (self.width() - _NAMES_W - _RIGHT)
+        return scaled(_NAMES_W) + share * (self.width() - scaled(_NAMES_W) - _RIGHT)

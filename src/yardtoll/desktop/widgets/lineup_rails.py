@@ -4,6 +4,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QAction, QGuiApplication, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.rails import Rails
 from yardtoll.desktop.widgets.scene_painter import paint_scene
@@ -48,9 +49,10 @@ class LineupRails(Rails):
     def fit_to(self, room: int) -> None:
         """Let few rows stand further apart in so many pixels of height."""
         self._room = room
-        each = (room - AXIS_H) / max(len(self.rows), 1)
+        each = (room / theme.scale - AXIS_H) / max(len(self.rows), 1)
         self.row_h = min(max(each, ROW_H), TALLEST_ROW)
-        self.setFixedHeight(int(self.scene_for(float(max(self.width(), 400))).height) + 1)
+        scene = self.scene_for(max(self.width(), 400) / theme.scale)
+        self.setFixedHeight(int(scene.height * theme.scale) + 1)
 
     def scene_for(self, width: float, palette: Palette | None = None) -> LineupScene:
         """As it is drawn for a width."""
@@ -66,14 +68,16 @@ class LineupRails(Rails):
         )
 
     def row_at(self, y: float) -> int:
-        return self.scene_for(float(self.width())).row_at(y)
+        return self.scene_for(self.width() / theme.scale).row_at(y / theme.scale)
 
     def sizeHint(self) -> QSize:
-        return QSize(800, int(ROW_H * max(len(self.rows), 1)) + 40)
+        return QSize(800, scaled(ROW_H * max(len(self.rows), 1) + 40))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         with QPainter(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            paint_scene(painter, self.scene_for(float(self.width())).scene())
-            top = self.scene_for(float(self.width())).top_of(self.chosen)
+            painter.scale(theme.scale, theme.scale)
+            drawn = self.scene_for(self.width() / theme.scale)
+            paint_scene(painter, drawn.scene(), scaled_already=True)
+            top = drawn.top_of(self.chosen)
             self.paint_ring(painter, float(int(top)), float(int(self.row_h)))

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.desktop.theme.fonts import MEDIUM, font
+from yardtoll.desktop.theme.fonts import MEDIUM, font, scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import plain_tip
 from yardtoll.store.shown_region import shown
@@ -35,7 +35,7 @@ class RecordList(QListWidget):
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setAccessibleName(name)
-        self.setMinimumHeight(2 * _ROW_H + 4)
+        self.setMinimumHeight(2 * scaled(_ROW_H) + 4)
         self.setItemDelegate(_NameOverFacts(self))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.itemActivated.connect(lambda item: self.opened.emit(item.data(_RECORD)))
@@ -61,7 +61,7 @@ class _NameOverFacts(QStyledItemDelegate):
     def sizeHint(
         self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
     ) -> QSize:
-        return QSize(super().sizeHint(option, index).width(), _ROW_H)
+        return QSize(super().sizeHint(option, index).width(), scaled(_ROW_H))
 
     def paint(
         self,
@@ -78,11 +78,11 @@ class _NameOverFacts(QStyledItemDelegate):
         painter.drawLine(at.left() + 10, at.bottom(), at.right() - 10, at.bottom())
         room = at.width() - 24
         for text, face, colour, top in (
-            (index.data(), font(15, MEDIUM), "ink", 4),
-            (shown(index.data(_FACTS)), font(13), "muted", 23),
+            (index.data(), font(15, MEDIUM), "ink", scaled(4)),
+            (shown(index.data(_FACTS)), font(13), "muted", scaled(23)),
         ):
             painter.setFont(face)
             painter.setPen(theme.colour(colour))
             fitting = QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideRight, room)
-            painter.drawText(at.left() + 12, at.top() + top, room, 20, 0, fitting)
+            painter.drawText(at.left() + 12, at.top() + top, room, scaled(20), 0, fitting)
         painter.restore()

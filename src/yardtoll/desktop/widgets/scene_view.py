@@ -43,7 +43,8 @@ class SceneView(QWidget):
         """What is shown now."""
         if self._make is None or self.width() < 60 or self.height() < 60:
             return None
-        return self._make((float(self.width()), float(self.height())), theme.tokens)
+        size = (self.width() / theme.scale, self.height() / theme.scale)
+        return self._make(size, theme.tokens)
 
     def copied_svg(self) -> str:
         """What is shown, as SVG."""
@@ -72,4 +73,5 @@ class SceneView(QWidget):
         scene = self.scene()
         if scene is not None:
             with QPainter(self) as painter:
-                paint_scene(painter, scene)
+                painter.scale(theme.scale, theme.scale)
+                paint_scene(painter, scene, scaled_already=True)

@@ -4,6 +4,7 @@ from PySide6.QtCore import QSize
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.rails import Rails
 from yardtoll.desktop.widgets.scene_painter import paint_item
@@ -17,7 +18,7 @@ class VerdictRails(Rails):
     """Verdicts under one another."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Verdicts", ROW_H, parent)
+        super().__init__("Verdicts", scaled(ROW_H), parent)
         self._rows: list[RailRow] = []
         self._room = 0
 
@@ -32,7 +33,7 @@ class VerdictRails(Rails):
         """Let few rows stand further apart in ``room`` pixels of height."""
         self._room = room
         count = max(len(self._rows), 1)
-        self.row_h = min(max(room // count, ROW_H), TALLEST_ROW)
+        self.row_h = min(max(room // count, scaled(ROW_H)), scaled(TALLEST_ROW))
         self.setFixedHeight(int(count * self.row_h) + 1)
 
     def show_chosen_in(self, area: QScrollArea) -> None:
@@ -50,16 +51,19 @@ class VerdictRails(Rails):
                 self._paint_row(painter, index, row)
 
     def _paint_row(self, painter: QPainter, index: int, row: RailRow) -> None:
-        top, chosen = index * self.row_h, index == self.chosen
+        top, chosen, scale = index * self.row_h, index == self.chosen, theme.scale
         scene = RailScene(
             row=row,
-            width=self.width(),
-            height=self.row_h,
+            width=self.width() / scale,
+            height=self.row_h / scale,
             palette=theme.tokens,
-            top=top,
+            top=top / scale,
             is_chosen=chosen,
         )
+        painter.save()
+        painter.scale(scale, scale)
         for item in scene.items():
-            paint_item(painter, item)
+            paint_item(painter, item, scaled_already=True)
+        painter.restore()
         if chosen:
             self.paint_ring(painter, top, self.row_h)
