@@ -148,3 +148,24 @@ def test_the_same_records_play_the_same_bench(yard):
     assert model == bench_model_for(plan)
     assert abs(model.meter.gain_error) <= meter.reading_share
     assert abs(model.meter.offset_w) <= meter.floor_w
+
+
+def test_a_run_tells_itself_at_each_tenth_and_not_at_every_tick(window, monkeypatch):
+    from types import SimpleNamespace
+
+    from yardtoll.desktop.frame import bars, run_strip
+
+    told = []
+    for module in (run_strip, bars):
+        monkeypatch.setattr(module, "announce", lambda _, text, **__: told.append(text))
+    figures = SimpleNamespace(
+        station="Fennel 2k", method="Capacity, AC, run 5", power=None, energy=None,
+        elapsed="0:10:00", share_done=0.05, ends="ends 16:40",
+    )  # fmt: skip
+    for share in (0.05, 0.06, 0.09, 0.11, 0.12, 0.21):
+        figures.share_done = share
+        window.strip.show_run(figures)
+    assert len(told) == 3 and all("ends 16:40" in text for text in told)
+    assert "Fennel 2k" in window.strip.accessibleDescription()
+    window.say("The meter is silent.")
+    assert told[-1] == "The meter is silent."

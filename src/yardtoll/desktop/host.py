@@ -29,6 +29,10 @@ class Host(Protocol):
     def widget(self) -> QWidget:
         """The parent of dialogs."""
 
+    @property
+    def current_stop(self) -> str:
+        """Key of the stop that is shown."""
+
     def say(self, text: str, action: str = "", todo: Callable[[], object] | None = None) -> None:
         """Tell the user one sentence."""
 

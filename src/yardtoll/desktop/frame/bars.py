@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.widgets.announcing import announce
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.workbench.jobs import Jobs
 
@@ -131,6 +132,7 @@ class NoticeBar(QWidget):
         """Show a sentence; ``action`` names what can be done about it."""
         self._text.setText(text)
         self.setAccessibleName(text)
+        announce(self, text)
         self._todo = todo
         self.action_button.setText(action)
         self.action_button.setAccessibleName(action or "Act on this notice")

@@ -161,10 +161,9 @@ class FirstEvening(QFrame):
             return
         if self.at >= len(self.steps) or self.at == 0:
             return
-        stop = getattr(self.host, "rail").current  # noqa: B009 - the window's own
         around = Around(
             yard=bench.session.yard,
-            stop=stop,
+            stop=self.host.current_stop,
             is_recording=bench.live is not None,
             has_found=self.has_found,
         )

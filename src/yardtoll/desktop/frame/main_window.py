@@ -71,6 +71,7 @@ class MainWindow(QMainWindow):
         self.settings = settings
         self.bench: Workbench | None = None
         self.jobs = Jobs(self)
+        self._was_shown = False
         self.setWindowTitle("Yard Toll")
         self.setAcceptDrops(True)
         self.rail = Rail([(stop.key, stop.title) for stop in STOPS.values()])
@@ -138,6 +139,11 @@ class MainWindow(QMainWindow):
     def widget(self) -> QWidget:
         """The parent of dialogs."""
         return self
+
+    @property
+    def current_stop(self) -> str:
+        """Key of the stop that is shown."""
+        return self.rail.current
 
     def _view(self, stop: str) -> StopView:
         """A view, built when it is first seen."""
@@ -469,8 +475,10 @@ class MainWindow(QMainWindow):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
-        for after_ms in _SETTLED_MS:
-            QTimer.singleShot(after_ms, self, lambda: keep_within(self))
+        if not self._was_shown:
+            self._was_shown = True
+            for after_ms in _SETTLED_MS:
+                QTimer.singleShot(after_ms, self, lambda: keep_within(self))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_leave_run():

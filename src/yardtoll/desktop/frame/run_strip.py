@@ -12,6 +12,7 @@ from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN, STRIP_H
+from yardtoll.desktop.widgets.announcing import announce
 from yardtoll.desktop.widgets.basics import button, label
 
 if TYPE_CHECKING:
@@ -31,11 +32,12 @@ class RunStrip(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._told_tenth: int | None = None
+        self.setAccessibleName("Run strip")
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._fit()
         theme.changed.connect(self._fit)
-        self.setAccessibleName("Run strip")
         self._station = label("", "strong")
         self._method = label("", "muted")
         self._watts, self.energy, self._elapsed = (label("", "strong") for _ in range(3))
@@ -60,6 +62,8 @@ class RunStrip(QWidget):
     def show_idle(self, said: str) -> None:
         """Nothing is running."""
         self._running = False
+        self._told_tenth = None
+        self.setAccessibleDescription("Nothing is running")
         self._station.setText("Nothing is running")
         self._method.setText(said)
         for widget in (self._watts, self.energy, self._elapsed, self._end):
@@ -79,8 +83,19 @@ class RunStrip(QWidget):
         self._track.setVisible(True)
         self._track.set_share(figures.share_done)
         self._end.setText(figures.ends)
+        self._tell(figures)
         self.go_button.setText("See the run")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def _tell(self, figures: LiveFigures) -> None:
+        """In words for those who hear it; told by itself at each further tenth of the run."""
+        parts = (self._watts.text(), self.energy.text(), figures.elapsed, figures.ends)
+        said = f"{figures.station}: {', '.join(part for part in parts if part)}"
+        self.setAccessibleDescription(said)
+        tenth = None if figures.share_done is None else int(10 * figures.share_done)
+        if tenth is not None and tenth != self._told_tenth:
+            announce(self, said)
+        self._told_tenth = tenth
 
     def mousePressEvent(self, _: QMouseEvent) -> None:
         if self._running:

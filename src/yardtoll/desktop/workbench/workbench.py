@@ -113,8 +113,10 @@ class Workbench(QObject):
         from yardtoll.store.backups import keep_todays
 
         yard, today = self.session.yard, now().date()
+        if self._copied_on == today or yard.read_only:
+            return
         kept_days = self.settings.preferences.backup_days
-        if self._copied_on == today or yard.read_only or not kept_days:
+        if not kept_days:
             return
         self._copied_on = today
         self.jobs.start(
