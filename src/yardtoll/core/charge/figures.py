@@ -2,7 +2,9 @@
 
 from yardtoll.core.charge.analysis import RechargeResult
 from yardtoll.core.charge.soc_times import ToSoc
-from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.formatting import format_clock
+from yardtoll.core.uncertainty.budget import Budget, Worked
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.core.uncertainty.figure import Figure, Style
 from yardtoll.core.uncertainty.run_budgets import run_mean_power_budget, run_time_budget
@@ -23,7 +25,14 @@ def charge_figures(
     found = []
     if result.drawn_wh is not None:
         found.append(
-            Figure(key="drawn_wh", title="Drawn", value=result.drawn_wh, unit="Wh", budget=budget)
+            Figure(
+                key="drawn_wh",
+                title="Drawn",
+                value=result.drawn_wh,
+                unit="Wh",
+                budget=budget,
+                worked=_drawn(result.drawn_wh),
+            )
         )
     if result.duration_s is not None:
         found.append(
@@ -39,7 +48,14 @@ def charge_figures(
     if result.mean_w is not None:
         mean = run_mean_power_budget(result, budget)
         found.append(
-            Figure(key="mean_w", title="Mean power", value=result.mean_w, unit="W", budget=mean)
+            Figure(
+                key="mean_w",
+                title="Mean power",
+                value=result.mean_w,
+                unit="W",
+                budget=mean,
+                worked=_mean(result),
+            )
         )
     if result.peak_w is not None:
         found.append(
@@ -50,6 +66,25 @@ def charge_figures(
         if at is not None:
             found.append(to_soc_figure(at))
     return tuple(found)
+
+
+def _drawn(drawn_wh: float) -> Worked:
+    return Worked(
+        formula="E = Σ ½ (Pᵢ + Pᵢ₊₁) · (tᵢ₊₁ − tᵢ), or the meter's counter where it has one",
+        put_in=f"from plugging in to the end of the draw: {drawn_wh:.1f} Wh",
+        source="trapezoidal rule",
+    )
+
+
+def _mean(result: RechargeResult) -> Worked | None:
+    if result.drawn_wh is None or not result.duration_s or result.mean_w is None:
+        return None
+    hours = result.duration_s / SECONDS_PER_HOUR
+    return Worked(
+        formula="E ÷ t",
+        put_in=f"{result.drawn_wh:.1f} Wh ÷ {hours:.4f} h = {result.mean_w:.1f} W",
+        source="definition",
+    )
 
 
 def time_to(result: RechargeResult, soc: float) -> ToSoc | None:
@@ -67,4 +102,9 @@ def to_soc_figure(at: ToSoc) -> Figure:
         unit="s",
         budget=step,
         style=Style.MINUTES,
+        worked=Worked(
+            formula="a straight line between the two readings around it",
+            put_in=f"{at.soc:g} % at {format_clock(at.s)}",
+            source="linear interpolation of the display's readings",
+        ),
     )

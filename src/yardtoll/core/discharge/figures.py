@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from yardtoll.core.discharge import worked
 from yardtoll.core.discharge.analysis import DischargeResult
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import (
@@ -42,6 +43,7 @@ def discharge_figures(
             value=result.delivered_wh,
             unit="Wh",
             budget=budget,
+            worked=worked.delivered(result),
         ),
         Figure(
             key="usable_ratio",
@@ -49,6 +51,7 @@ def discharge_figures(
             value=result.usable_ratio,
             budget=usable_ratio(result, budget).budget if budget else None,
             style=Style.PERCENT,
+            worked=worked.of_rated(result),
         ),
     ]
     if rating.window < 1:
@@ -59,6 +62,7 @@ def discharge_figures(
                 value=result.usable_ratio_window,
                 budget=usable_ratio_window(result, budget).budget if budget else None,
                 style=Style.PERCENT,
+                worked=worked.of_window(result),
             )
         )
     if result.duration_s is not None:
@@ -70,6 +74,7 @@ def discharge_figures(
                 unit="s",
                 budget=run_time_budget(result),
                 style=Style.CLOCK,
+                worked=worked.duration(result),
             )
         )
     return (*found, *_electrical(result, budget, budgets))
@@ -88,6 +93,7 @@ def _electrical(
                 unit="W",
                 budget=run_mean_power_budget(result, budget),
                 note=f" · {result.c_rate:.2f} C",
+                worked=worked.mean_power(result),
             )
         )
     if result.max_w is not None:
@@ -119,6 +125,7 @@ def _electrical(
                 value=result.sag_ratio,
                 budget=budgets.sag,
                 style=Style.PERCENT,
+                worked=worked.sag(result),
             )
         )
     if result.own_draw_wh:

@@ -1,12 +1,26 @@
 """The figures of one idle test, whether from a yard or at the command line."""
 
 from yardtoll.core.ledger.idle import IdleResult
+from yardtoll.core.uncertainty.budget import Worked
 from yardtoll.core.uncertainty.figure import Figure
 
 
 def idle_figures(idle: IdleResult) -> tuple[Figure, ...]:
     """The draw in W, as self-discharge, and as days from full to empty."""
-    draw = Figure(key="idle_w", title="Idle draw", value=idle.idle_w, unit="W", budget=idle.budget)
+    worked = Worked(
+        formula="fall of the state of charge × store ÷ hours",
+        put_in=f"{idle.points:g} % × {idle.store.energy_wh:.0f} Wh ÷ {idle.hours:.2f} h = "
+        f"{idle.idle_w:.2f} W",
+        source="definition; the store is the fitted one where runs give it, else the rating",
+    )
+    draw = Figure(
+        key="idle_w",
+        title="Idle draw",
+        value=idle.idle_w,
+        unit="W",
+        budget=idle.budget,
+        worked=worked,
+    )
     found = [
         draw,
         Figure(

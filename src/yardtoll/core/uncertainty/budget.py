@@ -69,11 +69,31 @@ class Contribution:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Worked:
+    """How a value was worked out.
+
+    Attributes:
+        formula: in symbols.
+        put_in: the same with this run's numbers, and the result.
+        source: where the formula comes from.
+    """
+
+    formula: str
+    put_in: str
+    source: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class Budget:
-    """The contributions to one figure, largest first."""
+    """The contributions to one figure, largest first.
+
+    Attributes:
+        worked: how the value itself was worked out; None where that is not told.
+    """
 
     unit: str
     lines: tuple[Contribution, ...]
+    worked: Worked | None = None
 
     @classmethod
     def of(cls, unit: str, lines: Iterable[Contribution]) -> Self:

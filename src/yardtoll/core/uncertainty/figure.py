@@ -1,11 +1,11 @@
 """A figure: made once, and shown by every page, table, sheet and file alike."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 
 from yardtoll.core.formatting import decimals_for, format_clock, format_with_uncertainty
-from yardtoll.core.uncertainty.budget import Budget, Measured
+from yardtoll.core.uncertainty.budget import Budget, Measured, Worked
 
 
 class Style(Enum):
@@ -34,6 +34,7 @@ class Figure:
         how: how it was found, or what it rests on, in words.
         note: words right behind it, such as " · 0.20 C" or ", lowest 117.9 V".
         at_most: a bound: nothing is judged by it.
+        worked: how it was worked out, with its numbers.
     """
 
     key: str
@@ -45,6 +46,7 @@ class Figure:
     how: str = ""
     note: str = ""
     at_most: bool = False
+    worked: Worked | None = None
 
     @property
     def expanded(self) -> float:
@@ -58,10 +60,12 @@ class Figure:
 
     @property
     def shown_budget(self) -> Budget | None:
-        """The budget in the unit that is shown."""
-        if self.budget is None or self.style is not Style.PERCENT:
-            return self.budget
-        return self.budget.scaled(100.0, "%")
+        """The budget in the unit that is shown, with how the value was worked out."""
+        if self.budget is None:
+            return None
+        is_share = self.style is Style.PERCENT
+        shown = self.budget.scaled(100.0, "%") if is_share else self.budget
+        return replace(shown, worked=self.worked) if self.worked is not None else shown
 
     @property
     def number(self) -> str:

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.core.formatting import decimals_for
-from yardtoll.core.uncertainty.budget import Budget, Evaluation
+from yardtoll.core.uncertainty.budget import Budget, Evaluation, Worked
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import button, label
 
@@ -39,6 +39,12 @@ class BudgetDialog(QDialog):
         outer.setContentsMargins(24, 18, 24, 16)
         outer.setSpacing(12)
         outer.addWidget(label(figure, "title", wrap=True))
+        if budget.worked is not None:
+            outer.addWidget(label("How it is worked out", "heading"))
+            self.worked = label(_worked_words(budget.worked), wrap=True)
+            self.worked.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+            outer.addWidget(self.worked)
+            outer.addWidget(label("Where the ± comes from", "heading"))
         outer.addWidget(label(_sum_words(budget), "quiet", wrap=True))
         outer.addLayout(self._make_lines())
         if advice:
@@ -72,7 +78,9 @@ class BudgetDialog(QDialog):
         return grid
 
     def _copy(self) -> None:
-        lines = [self._figure, _sum_words(self._budget)]
+        worked = self._budget.worked
+        lines = [self._figure, *([_worked_words(worked)] if worked is not None else [])]
+        lines.append(_sum_words(self._budget))
         lines += [
             f"{name} ({why}), type {kind}: {shown}, {share:.0%}"
             for name, why, kind, shown, share in budget_lines(self._budget)
@@ -101,6 +109,10 @@ def budget_lines(budget: Budget) -> list[tuple[str, str, str, str, float]]:
         )
         for line in budget.lines
     ]
+
+
+def _worked_words(worked: Worked) -> str:
+    return f"{worked.formula}\n{worked.put_in}\nSource: {worked.source}"
 
 
 def _sum_words(budget: Budget) -> str:

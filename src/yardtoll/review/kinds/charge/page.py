@@ -7,7 +7,7 @@ from yardtoll.core.charge.figures import USUAL_TARGET_SOC, time_to
 from yardtoll.core.charge.inputs_together import InputsTogether
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.formatting import format_span
-from yardtoll.core.uncertainty.budget import Budget, Measured, ratio
+from yardtoll.core.uncertainty.budget import Budget, Measured, Worked, ratio
 from yardtoll.core.uncertainty.figure import Figure, Sentence, Style
 from yardtoll.review.budgets import EXACT, watts_budget
 from yardtoll.review.display_words import audit_words
@@ -102,6 +102,12 @@ def _efficiencies(result: RechargeResult, cycle: CycleRuns, station: StationRuns
                 value=cycle.delivered_wh / drawn_wh,
                 budget=measured.budget if measured is not None else None,
                 style=Style.PERCENT,
+                worked=Worked(
+                    formula="delivered ÷ drawn, over the same window of charge",
+                    put_in=f"{cycle.delivered_wh:.1f} Wh ÷ {drawn_wh:.1f} Wh = "
+                    f"{100 * cycle.delivered_wh / drawn_wh:.2f} %",
+                    source="definition; it is no charge efficiency",
+                ),
             )
         )
     efficiency = _charge_efficiency(result, cycle, station)

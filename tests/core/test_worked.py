@@ -1,0 +1,89 @@
+"""What a figure says of how it was worked out: the sums it shows come out as it says."""
+
+import re
+
+import numpy as np
+import pytest
+
+from yardtoll.core.charge.analysis import ChargeWindow, SocReading, analyse_recharge
+from yardtoll.core.charge.figures import charge_figures
+from yardtoll.core.discharge.analysis import (
+    Rating,
+    analyse_discharge,
+    discharge_from_energies,
+)
+from yardtoll.core.discharge.figures import discharge_figures
+from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.ledger.idle import Store, idle_draw
+from yardtoll.core.ledger.idle_figures import idle_figures
+from yardtoll.core.uncertainty.accuracy import MeterAccuracy
+from yardtoll.core.uncertainty.energy_budget import discharge_budget
+from yardtoll.core.uncertainty.figure import by_key
+
+
+def comes_out(put_in: str) -> bool:
+    """Work the written sum out again, apart from the program: "1830.0 Wh ÷ 2048 Wh = 89.36 %"."""
+    asked, _, said = put_in.rpartition(" = ")
+    plain = re.sub(r"\([^()]*own\)", "", asked).replace("%", "/100")
+    plain = re.sub(r"\b(Wh|W|h|V)\b", "", plain)
+    for sign, means in (("÷", "/"), ("×", "*"), ("−", "-")):
+        plain = plain.replace(sign, means)
+    assert re.fullmatch(r"[-+*/().\d ]+", plain), plain
+    value = eval(plain)
+    shown = float(said.split()[0])
+    shown = shown / 100 if said.endswith("%") else shown
+    return value == pytest.approx(shown, rel=2e-3)
+
+
+def trace(watts: float, hours: float) -> Trace:
+    time_s = np.arange(0.0, hours * 3600 + 240, 10.0)
+    loaded = (time_s > 60) & (time_s < hours * 3600 + 60)
+    return Trace(
+        name="log",
+        time_s=time_s,
+        columns={
+            Quantity.POWER: np.where(loaded, watts, 0.0),
+            Quantity.VOLTS: np.where(loaded, 118.0, 120.0),
+        },
+    )
+
+
+def test_the_sums_of_a_discharge_come_out():
+    result = analyse_discharge([trace(400.0, 2.0)], Rating(rated_wh=1000, soc_to=10))
+    budget = discharge_budget(result, [MeterAccuracy(reading_share=0.005, floor_w=0.2)])
+    figures = by_key(discharge_figures(result, budget))
+    for key in ("usable_ratio", "usable_ratio_window", "mean_w", "sag_ratio"):
+        assert comes_out(figures[key].worked.put_in), figures[key].worked.put_in
+    assert figures["delivered_wh"].worked.formula.startswith("E = Σ")
+    assert figures["delivered_wh"].shown_budget.worked is figures["delivered_wh"].worked
+    assert figures["usable_ratio"].shown_budget.worked.put_in.endswith("%")
+    assert "0:01:" in figures["duration_s"].worked.put_in
+
+
+def test_two_meters_and_an_own_draw_are_added_as_written():
+    result = discharge_from_energies(
+        [1870.0, 1870.0], Rating(rated_wh=4500), own_draw_w=[2.0], duration_s=3000.0
+    )
+    delivered = by_key(discharge_figures(result, None))["delivered_wh"].worked
+    assert delivered.formula == "E = what the meters showed, added"
+    assert "1870.0 + 1870.0 + 1.7 (the meter's own) Wh = 3741.7 Wh" in delivered.put_in
+    assert comes_out(delivered.put_in)
+
+
+def test_the_sums_of_a_charge_and_of_an_idle_test_come_out():
+    time_s = np.arange(0.0, 7500.0, 10.0)
+    power = np.where((time_s > 60) & (time_s < 7260), 500.0, 0.0)
+    charged = analyse_recharge(
+        Trace(name="log", time_s=time_s, columns={Quantity.POWER: power}),
+        ChargeWindow(rated_wh=1000),
+        [SocReading(s=3600.0, soc=60), SocReading(s=5400.0, soc=90)],
+    )
+    figures = by_key(charge_figures(charged, None))
+    assert comes_out(figures["mean_w"].worked.put_in)
+    assert figures["to_soc_80_s"].worked.put_in.startswith("80 % at 1:2")
+    idle = idle_figures(
+        idle_draw(Store(energy_wh=1280.0, u_wh=0.0, basis="rating"), 100, 85, 36_000.0)
+    )
+    assert by_key(idle)["idle_w"].worked.put_in.endswith("= 19.20 W")
+    assert comes_out(by_key(idle)["idle_w"].worked.put_in)
