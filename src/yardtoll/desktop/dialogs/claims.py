@@ -23,7 +23,7 @@ from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import counted
 from yardtoll.core.region import unit_shown
 from yardtoll.desktop.dialogs.form import FormDialog
-from yardtoll.desktop.widgets.basics import choice, label, number_box, plain_tip, refill
+from yardtoll.desktop.widgets.basics import choice, label, let_type, number_box, plain_tip, refill
 from yardtoll.store.records import StoredClaim
 from yardtoll.store.shown_region import shown_region
 
@@ -35,7 +35,7 @@ _TEXT_H = 150
 def _source_box(source: str) -> QComboBox:
     """A source chosen or typed."""
     box = choice("Source", [(s, s) for s in SOURCES])
-    box.setEditable(True)
+    let_type(box)
     box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
     box.setCurrentText(source)
     return box

@@ -157,6 +157,7 @@ def number_box(
     box.setValue(value)
     box.setAccessibleName(name)
     box.setKeyboardTracking(False)
+    box.lineEdit().setAccessibleName(name)  # where the keys go; a reader may stop there
     # The style sheet's padding does not reach the field inside.
     box.lineEdit().setTextMargins(7, 0, 0, 0)
     return box
@@ -171,6 +172,14 @@ def choice(name: str, items: list[tuple[str, object]] | None = None) -> QComboBo
     for text, data in items or ():
         box.addItem(shown(text), data)
     return box
+
+
+def let_type(box: QComboBox) -> None:
+    """Let other words be typed into a named choice."""
+    box.setEditable(True)
+    line = box.lineEdit()
+    if line is not None:
+        line.setAccessibleName(box.accessibleName())
 
 
 def refill(box: QComboBox, items: list[tuple[str, object]]) -> None:

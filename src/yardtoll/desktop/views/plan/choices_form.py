@@ -27,6 +27,7 @@ from yardtoll.desktop.widgets.basics import (
     button,
     choice,
     label,
+    let_type,
     number_box,
     plain_tip,
     refill,
@@ -218,7 +219,7 @@ class ChoicesForm(QWidget):
                 self.settings[key] = line
             else:
                 answers = choice(words, [("", ""), *((a, a) for a in _ANSWERS[key])])
-                answers.setEditable(True)
+                let_type(answers)
                 answers.editTextChanged.connect(self.changed)
                 self.settings[key] = answers
             rows.addRow(words, self.settings[key])
