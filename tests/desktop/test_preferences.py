@@ -152,7 +152,7 @@ def test_the_alarm_is_a_sound_file_others_can_play(tmp_path):
         assert max(file.readframes(2000)) > 0
 
 
-def test_an_earlier_day_opens_beside_the_yard(demo):
+def test_an_earlier_day_opens_beside_the_yard(qtbot, demo):
     yard = demo.bench.session.yard
     path, names = yard.path, [s.name for s in yard.stations()]
     folder = backup_folder(path)
@@ -168,6 +168,8 @@ def test_an_earlier_day_opens_beside_the_yard(demo):
 
     in_dialog(choose, EarlierDayDialog)
     demo.actions_by_name["Go back to an earlier day…"].trigger()
+    qtbot.waitUntil(lambda: demo.bench.session.path != path, timeout=30_000)
+    assert not list(path.parent.glob("*.partly"))
     opened = demo.bench.session.yard
     assert opened.path.name == f"{path.stem} as of {on.isoformat()}.yard"
     assert [s.name for s in opened.stations()] == names

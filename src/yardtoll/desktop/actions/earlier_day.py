@@ -9,6 +9,7 @@ from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.widgets.basics import label
 from yardtoll.store.backups import backups
+from yardtoll.store.errors import YardError
 from yardtoll.store.shown_region import day
 
 
@@ -28,13 +29,29 @@ def ask_earlier_day(host: Host) -> None:
         return
     on, copy = found[dialog.days.currentRow()]
     made = _free_name(path.with_name(f"{path.stem} as of {on.isoformat()}.yard"))
+
+    def opened(_: object) -> None:
+        host.open_yard(made)
+        host.say(f"This is the yard as of {day(on)}, in {made.name}. {path.name} is as it was.")
+
+    # A yard may hold a career: it is copied on a worker, beside its name until it is whole.
+    host.jobs.start(
+        f"Copying the yard as of {day(on)}",
+        lambda _: _copy_whole(copy, made),
+        opened,
+        lambda error: host.say(f"{made.name} cannot be written: {error}. Nothing was changed."),
+    )
+
+
+def _copy_whole(copy: Path, made: Path) -> None:
+    """All of it under its name, or nothing."""
+    partly = made.with_suffix(".partly")
     try:
-        shutil.copyfile(copy, made)
+        shutil.copyfile(copy, partly)
+        partly.replace(made)
     except OSError as error:
-        host.say(f"{made.name} cannot be written: {error.strerror}. Nothing was changed.")
-        return
-    host.open_yard(made)
-    host.say(f"This is the yard as of {day(on)}, in {made.name}. {path.name} is as it was.")
+        partly.unlink(missing_ok=True)
+        raise YardError(error.strerror or str(error)) from None
 
 
 class EarlierDayDialog(FormDialog):
