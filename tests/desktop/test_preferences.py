@@ -83,9 +83,7 @@ def test_text_grows_by_a_key_and_every_stop_is_made_anew(demo):
     demo.go_to(LEDGER)
     before = demo.stack.currentWidget().fontMetrics().height()
     for _ in range(3):
-        QTest.keyClick(
-            demo, Qt.Key.Key_Plus, Qt.KeyboardModifier.ControlModifier
-        ) if demo.isActiveWindow() else demo.actions_by_name["Larger text"].trigger()
+        demo.actions_by_name["Larger text"].trigger()
     assert demo.settings.preferences.text_percent == 150
     assert demo.rail.current == LEDGER
     assert demo.stack.currentWidget().fontMetrics().height() > 1.3 * before
@@ -204,17 +202,15 @@ def test_the_finder_finds_records_and_ranks_by_use(qtbot, demo):
     assert finder.found() and all(text.startswith("Sorrel 300, run") for text in finder.found())
     finder.line.setText("Sorrel 300: ")
     assert any("rating" in text.lower() or "energy" in text.lower() for text in finder.found())
-    finder.line.setText("quiet")
     finder.line.setText("preferences alarms")
     assert finder.found() == ["Preferences: alarms"]
     finder.line.setText("colours")
-    first = finder.found()[0]
+    assert finder.found()[0] != "Night colours"
     finder.line.setText("night colours")
     QTest.keyClick(finder.line, Qt.Key.Key_Return)
     QApplication.processEvents()
     demo.open_finder()
     assert finder.found()[0] == "Night colours"
     finder.line.setText("colours")
-    assert first != "Night colours" or len(finder.found()) > 1
     assert finder.found()[0] == "Night colours"
     finder.hide()
