@@ -5,7 +5,7 @@ from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 
 import pytest
-from conftest_helpers import in_dialog
+from conftest_helpers import in_dialog, worked_out
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
@@ -15,7 +15,16 @@ from yardtoll.desktop.actions.earlier_day import EarlierDayDialog
 from yardtoll.desktop.actions.preferences import ask_preferences, use_preferences
 from yardtoll.desktop.dialogs.preferences import PAGES, PreferencesDialog
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.stop import LEDGER, VERDICTS
+from yardtoll.desktop.views.stop import (
+    CLAIMS,
+    ENDURANCE,
+    LEDGER,
+    OUTPUTS,
+    RUN,
+    SHEET,
+    SUN,
+    VERDICTS,
+)
 from yardtoll.desktop.workbench import bell
 from yardtoll.desktop.workbench.bell import Bell, write_alarm
 from yardtoll.desktop.workbench.preferences import Preferences
@@ -214,3 +223,28 @@ def test_the_finder_finds_records_and_ranks_by_use(qtbot, demo):
     finder.line.setText("colours")
     assert finder.found()[0] == "Night colours"
     finder.hide()
+
+
+def test_stops_that_were_hidden_have_the_colours_of_the_day_when_they_are_seen(qtbot, demo):
+    """A change of colours leaves what is hidden alone; nobody may see that."""
+    stops = (CLAIMS, OUTPUTS, ENDURANCE, SHEET, SUN, VERDICTS)
+
+    def pictures(window):
+        made = {}
+        for stop in stops:
+            window.go_to(stop)
+            worked_out(qtbot, window)
+            qtbot.waitUntil(lambda: not window.jobs.busy)
+            qtbot.wait(300)  # it is laid out in the turns after
+            made[stop] = window.stack.grab().toImage()
+        return made
+
+    as_day = pictures(demo)
+    demo.go_to(RUN)
+    for colours in ("night", "contrast", "night"):
+        theme.apply(colours)
+    as_night = pictures(demo)
+    assert not any(as_day[stop] == as_night[stop] for stop in stops)
+    demo.show_anew()
+    anew = pictures(demo)
+    assert [stop for stop in stops if as_night[stop] != anew[stop]] == []

@@ -21,6 +21,28 @@ def test_how_long_nothing_has_changed():
     assert samples.unchanged_s() == 0
 
 
+def test_it_is_the_same_however_the_samples_come():
+    chance = np.random.default_rng(3)
+    power = np.where(chance.random(900) < 0.02, np.nan, 5.0 * chance.integers(0, 2, 900))
+    power[-40:] = np.nan
+    whole = LiveSamples()
+    whole.add(block(range(900), power))
+    by_ones = LiveSamples()
+    for at, watts in enumerate(power):
+        by_ones.add(block([at], [watts]))
+    last = np.flatnonzero(np.isfinite(power))[-1]
+    assert whole.unchanged_s() == by_ones.unchanged_s() == 899 - (last + 1)
+
+
+def test_it_looks_back_over_ten_minutes_and_begins_anew_with_the_samples():
+    samples = LiveSamples()
+    samples.add(block(range(2000), np.full(2000, 400.0)))
+    assert samples.unchanged_s() == 600
+    samples.clear()
+    samples.add(block([0, 1, 2], [1.0, 2.0, 2.0]))
+    assert samples.unchanged_s() == 1
+
+
 def test_it_is_said_under_load_alone():
     def said(unchanged_s, power_w):
         state = LiveState(

@@ -24,6 +24,7 @@ class LiveSamples:
         self._data = np.full((len(_SHOWN) + 2, self._capacity), np.nan)
         self._size = 0
         self._first_s = 0.0
+        self._unchanged_from = 0
         self.highest_w = 0.0
 
     def __len__(self) -> int:
@@ -32,6 +33,7 @@ class LiveSamples:
     def clear(self) -> None:
         """Forget every sample."""
         self._size = 0
+        self._unchanged_from = 0
         self.highest_w = 0.0
 
     def restore(self, trace: Trace, first_s: float) -> None:
@@ -57,6 +59,7 @@ class LiveSamples:
             self.highest_w, float(np.fmax.reduce(self._data[1, rows], initial=0.0))
         )
         self._sum_up(rows)
+        self._look_for_changes(rows)
 
     @property
     def time_s(self) -> FloatArray:
@@ -97,12 +100,18 @@ class LiveSamples:
         """How long every value has been the newest one, looking back over ten minutes."""
         if not self._size:
             return 0.0
-        start = int(np.searchsorted(self.time_s, self.time_s[-1] - UNCHANGED_S))
-        values = self._data[1:-1, start : self._size]
-        same = (values == values[:, -1:]) | (np.isnan(values) & np.isnan(values[:, -1:]))
+        earliest = int(np.searchsorted(self.time_s, self.time_s[-1] - UNCHANGED_S))
+        return float(self.time_s[-1] - self.time_s[max(self._unchanged_from, earliest)])
+
+    def _look_for_changes(self, rows: slice) -> None:
+        """Remember where the values of the newest sample began."""
+        start = max(rows.start - 1, 0)
+        values = self._data[1:-1, start : rows.stop]
+        before, after = values[:, :-1], values[:, 1:]
+        same = (before == after) | (np.isnan(before) & np.isnan(after))
         changed = np.flatnonzero(~same.all(axis=0))
-        first = start + (int(changed[-1]) + 1 if changed.size else 0)
-        return float(self.time_s[-1] - self.time_s[first])
+        if changed.size:
+            self._unchanged_from = start + 1 + int(changed[-1])
 
     def _sum_up(self, rows: slice) -> None:
         """Carry the energy on over the new samples."""

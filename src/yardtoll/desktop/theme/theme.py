@@ -1,5 +1,8 @@
 """The theme in force: applies tokens to the application, notifies drawn widgets of a change."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QColor, QPalette
 from PySide6.QtWidgets import QApplication
@@ -10,6 +13,7 @@ from yardtoll.desktop.theme.tokens import DAY, THEMES, Tokens
 
 FOLLOW_SYSTEM = "system"
 _STYLE = "fusion"
+_Attribute = Qt.WidgetAttribute
 
 
 class Theme(QObject):
@@ -39,20 +43,45 @@ class Theme(QObject):
             dark = app.styleHints().colorScheme() is Qt.ColorScheme.Dark
             choice = "night" if dark else "day"
         self.tokens = THEMES.get(choice, DAY)
-        # A style sheet in place of another is applied to each widget once for every one above it;
-        # one in place of none, once.
-        app.setStyleSheet("")
-        if app.style().objectName() != _STYLE:
-            app.setStyle(_STYLE)
-        if app.font() != font():
-            app.setFont(font())
-        app.setPalette(_palette(self.tokens))
-        app.setStyleSheet(stylesheet(self.tokens))
+        with _hidden_left_out(app):
+            # A style sheet in place of another is applied to each widget once for every one above
+            # it; one in place of none, once.
+            app.setStyleSheet("")
+            if app.style().objectName() != _STYLE:
+                app.setStyle(_STYLE)
+            if app.font() != font():
+                app.setFont(font())
+            app.setPalette(_palette(self.tokens))
+            app.setStyleSheet(stylesheet(self.tokens))
         self.changed.emit()
 
     def colour(self, name: str) -> QColor:
         """A token as a colour, by its field's name."""
         return QColor(getattr(self.tokens, name))
+
+
+@contextmanager
+def _hidden_left_out(app: QApplication) -> Iterator[None]:
+    """What is not seen is styled when it is shown again, as what was never shown.
+
+    The window stands still while widgets are styled, and the stops that were visited have a
+    thousand of them, of which one stop's are seen.
+    """
+    styled, has_own_style = _Attribute.WA_WState_Polished, _Attribute.WA_SetStyle
+    hidden = [
+        widget
+        for widget in app.allWidgets()
+        if not (widget.isVisible() or widget.testAttribute(has_own_style))
+    ]
+    for widget in hidden:
+        # The change of another style than its own would be no news to it.
+        widget.setAttribute(has_own_style)
+    try:
+        yield
+    finally:
+        for widget in hidden:
+            widget.setAttribute(has_own_style, False)
+            widget.setAttribute(styled, False)
 
 
 def _palette(t: Tokens) -> QPalette:
