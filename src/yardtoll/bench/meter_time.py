@@ -32,7 +32,7 @@ class MeterTime:
             The (n,) s, and the s that the meter was away for; 0 where it did not restart.
         """
         placed, away_s = time_s + self._shift_s, 0.0
-        falls = np.flatnonzero(np.diff(placed) < 0) + 1
+        falls = np.flatnonzero(placed[1:] < placed[:-1]) + 1
         begins_early = self._last_s is not None and placed[0] < self._last_s
         if begins_early or falls.size:
             start = int(falls[-1]) if falls.size else 0

@@ -28,6 +28,8 @@ def usable(block: SampleBlock) -> tuple[SampleBlock, int]:
     Returns:
         The block, and how many samples had no time or a figure that is none.
     """
+    if all(_is_reading(values) for values in (block.time_s, *block.columns.values())):
+        return block, 0  # as nearly every one
     timed = np.isfinite(block.time_s) & (np.abs(block.time_s) < NO_READING)
     odd = ~timed
     columns = {}
@@ -36,6 +38,11 @@ def usable(block: SampleBlock) -> tuple[SampleBlock, int]:
         odd = odd | no_reading
         columns[quantity] = np.where(no_reading, np.nan, values)[timed]
     return SampleBlock(time_s=block.time_s[timed], columns=columns), int(np.count_nonzero(odd))
+
+
+def _is_reading(values: FloatArray) -> bool:
+    """Whether all are figures that a meter can have measured."""
+    return bool((np.abs(values) < NO_READING).all())
 
 
 def joined(blocks: Sequence[SampleBlock]) -> SampleBlock:

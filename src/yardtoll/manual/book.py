@@ -93,6 +93,12 @@ def glossary() -> dict[str, str]:
 
 
 @cache
+def _as_written() -> dict[str, str]:
+    """Each term by itself in small letters."""
+    return {term.casefold(): term for term in glossary()}
+
+
+@cache
 def _terms() -> re.Pattern[str]:
     longest_first = sorted(glossary(), key=len, reverse=True)
     either = "|".join(map(re.escape, longest_first))
@@ -101,10 +107,9 @@ def _terms() -> re.Pattern[str]:
 
 def explained(text: str) -> str:
     """The glossary's words on the first terms in a text, a line each; "" where there is none."""
-    known = {term.casefold(): term for term in glossary()}
     found: list[str] = []
     for match in _terms().finditer(text):
-        term = known[match[1].casefold()]
+        term = _as_written()[match[1].casefold()]
         # A single letter is a term only as it is written: U is none in a sentence's "u".
         if term not in found and (len(term) > 1 or match[1] == term):
             found.append(term)

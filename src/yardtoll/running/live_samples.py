@@ -118,7 +118,8 @@ class LiveSamples:
         start = max(rows.start - 1, 0)
         time_s = self._data[0, start : rows.stop]
         before = float(self._data[-1, start]) if rows.start else 0.0
-        power = np.nan_to_num(self._data[1, start : rows.stop])
+        power = self._data[1, start : rows.stop]
+        power = np.where(np.isfinite(power), power, 0.0)
         counter = self._data[1 + _SHOWN.index(Quantity.ENERGY), start : rows.stop]
         if np.isfinite(counter).all():
             joined = join_counter(time_s, counter, (time_s, power))

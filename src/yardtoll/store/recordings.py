@@ -21,6 +21,15 @@ ROWS_A_BLOCK = 1_000_000
 """Merged blocks are cut here: SQLite holds at most a gigabyte in one cell."""
 
 
+# Made once: several meters at ten samples a second have a block kept twenty times a second.
+_OF_RECORDING = sa.bindparam("recording_id", type_=sa.Integer)
+_QUANTITIES = sa.select(recording_table.c.quantities).where(recording_table.c.id == _OF_RECORDING)
+_LAST_SEQ = sa.select(sa.func.max(block_table.c.seq)).where(
+    block_table.c.recording_id == _OF_RECORDING
+)
+_INSERT = sa.insert(block_table)
+
+
 def described(recording: Recording, trace: Trace) -> Recording:
     """A recording with what a trace says of itself."""
     return replace(
@@ -60,9 +69,7 @@ def append_block(
     quantities = _quantities(connection, recording_id)
     missing = np.full(time_s.size, np.nan)
     table = np.stack([time_s, *(columns.get(q, missing) for q in quantities)])
-    last = connection.execute(
-        sa.select(sa.func.max(block_table.c.seq)).where(block_table.c.recording_id == recording_id)
-    ).scalar()
+    last = connection.execute(_LAST_SEQ, {"recording_id": recording_id}).scalar()
     _insert(connection, recording_id, 0 if last is None else last + 1, table, kept)
 
 
@@ -162,9 +169,7 @@ def last_kept(connection: sa.Connection, recording_id: int) -> Kept | None:
 
 
 def _quantities(connection: sa.Connection, recording_id: int) -> list[Quantity]:
-    found = connection.execute(
-        sa.select(recording_table.c.quantities).where(recording_table.c.id == recording_id)
-    ).scalar_one()
+    found = connection.execute(_QUANTITIES, {"recording_id": recording_id}).scalar_one()
     return [Quantity(name) for name in found]
 
 
@@ -194,15 +199,14 @@ def _insert(
     connection: sa.Connection, recording_id: int, seq: int, table: FloatArray, kept: Kept
 ) -> None:
     data = to_bytes(table)
-    connection.execute(
-        sa.insert(block_table).values(
-            recording_id=recording_id,
-            seq=seq,
-            row_count=table.shape[1],
-            kept_at_s=kept.at_s,
-            kept_boot_s=kept.boot_s,
-            boot_id=kept.boot_id,
-            checksum=checksum(data),
-            data=data,
-        )
-    )
+    row = {
+        "recording_id": recording_id,
+        "seq": seq,
+        "row_count": table.shape[1],
+        "kept_at_s": kept.at_s,
+        "kept_boot_s": kept.boot_s,
+        "boot_id": kept.boot_id,
+        "checksum": checksum(data),
+        "data": data,
+    }
+    connection.execute(_INSERT, row)

@@ -17,6 +17,8 @@ from yardtoll.bench.errors import UnreachableError
 LONGEST_ANSWER_BYTES = 64 * 1024 * 1024
 """A day at 10 Hz, handed over at once, is about half of it."""
 _CHUNK = 1024 * 1024
+_FIRST_CHUNK = 4096
+"""Most answers are a few bytes, and room for more is made anew for each of them."""
 _DEADLINES = 10
 """An answer that keeps coming may take so many times as long as one may be waited for."""
 _TCP = re.compile(r"TCPIP\d*::(?P<host>[^:]+|\[[^\]]+\])::(?P<port>\d{1,5})::SOCKET", re.I)
@@ -126,7 +128,7 @@ class SocketWire:
                 raise TimeoutError
             if not self._selector.select(self._timeout_s):
                 raise TimeoutError
-            got = self._socket.recv(_CHUNK)
+            got = self._socket.recv(_CHUNK if parts else _FIRST_CHUNK)
             if not got:
                 raise ConnectionResetError
             parts.append(got)

@@ -32,6 +32,7 @@ from yardtoll.core.electrical.load_span import (
     span_of_counter,
     span_of_power,
 )
+from yardtoll.core.electrical.medians import median
 from yardtoll.core.electrical.parts import step_parts
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.run_energy import (
@@ -217,7 +218,7 @@ def analyse_recharge(
         limits=sample_limits(source, metered, counter, span),
         curve=_energy_curve(metered, counter, span),
         spikes=clean.spikes,
-        power_factor=float(np.median(inside)) if inside.size else None,
+        power_factor=median(inside) if inside.size else None,
     )
 
 
@@ -339,7 +340,7 @@ def _input_was_lost(trace: Trace, pause: Phase) -> bool:
         time_s, values = trace.valid(quantity)
         inside = values[(time_s > middle - reach) & (time_s < middle + reach)]
         if inside.size:
-            return float(np.median(inside)) < low
+            return median(inside) < low
     return False
 
 

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
+from yardtoll.core.electrical.medians import median
 from yardtoll.core.electrical.trace import FloatArray
 
 BoolArray = NDArray[np.bool_]
@@ -103,7 +104,7 @@ def _cap_w(total: FloatArray, first: FloatArray, second: FloatArray) -> float | 
     spread = max(float(np.std(part[capped])) for part in (first, second))
     if spread <= 2 * float(np.std(total[capped])):
         return None
-    return float(np.median(total[capped]))
+    return median(total[capped])
 
 
 def _yielding(
@@ -131,5 +132,5 @@ def _drop_w(power: FloatArray, mine: BoolArray, other: BoolArray) -> tuple[float
     after = power[at + window // 2 : at + window // 2 + window]
     if not before.size or not after.size:
         return 0.0, 0.0
-    level = float(np.median(before))
-    return level - float(np.median(after)), level
+    level = median(before)
+    return level - median(after), level

@@ -12,6 +12,7 @@ from yardtoll.core.electrical.load_span import (
     span_of_counter,
     span_of_power,
 )
+from yardtoll.core.electrical.medians import median
 from yardtoll.core.electrical.parts import step_parts
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.run_energy import (
@@ -203,7 +204,7 @@ def _after_wh(
 def _power_factor(trace: Trace, span: LoadSpan) -> float | None:
     time_s, factors = trace.valid(Quantity.POWER_FACTOR)
     inside = factors[slice_between(time_s, span.first_s, span.last_s)]
-    return float(np.median(inside)) if inside.size else None
+    return median(inside) if inside.size else None
 
 
 def _doubt_notices(
@@ -263,7 +264,7 @@ def _volts(
             time_s, span.start_s
         )
     ]
-    no_load = float(np.median(at_rest)) if at_rest.size else None
+    no_load = median(at_rest) if at_rest.size else None
     if not loaded.any():
         return None, None, 0.0, no_load
     both = loaded[1:] & loaded[:-1]

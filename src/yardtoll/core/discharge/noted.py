@@ -6,6 +6,7 @@ import numpy as np
 
 from yardtoll.core.discharge.meter_log import DisplayEntry, MeterLog
 from yardtoll.core.electrical.load_span import LoadSpan, load_limit_w
+from yardtoll.core.electrical.medians import median
 from yardtoll.core.electrical.trace import Code, Notice
 from yardtoll.core.formatting import format_span
 from yardtoll.core.notes.course import Course, Series, course_of, series_of
@@ -70,7 +71,7 @@ def analyse_notes(
         loaded_s=energy.end_s - course.start_s,
         no_load_v=volts[2],
         limits=energy.limits,
-        power_factor=float(np.median(factors.values)) if factors.size else None,
+        power_factor=median(factors.values) if factors.size else None,
         power=(inside.s, inside.values) if inside.size else None,
         display=_display(notes, course, energy, power),
     )

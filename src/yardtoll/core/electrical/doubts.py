@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Counter, slice_between
 from yardtoll.core.electrical.load_span import IDLE_LIMIT_W, LoadSpan
+from yardtoll.core.electrical.medians import median
 from yardtoll.core.electrical.parts import step_parts
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.timebase import Sampling, thinned, thinned_above, usual_step_s
@@ -133,7 +134,7 @@ def _is_inrush(time_s: FloatArray, power_w: FloatArray, index: int) -> bool:
     after = power_w[slice_between(time_s, time_s[index], time_s[index] + INRUSH_S)][1:]
     if after.size == 0:
         return False
-    level = float(np.median(after))
+    level = median(after)
     return level > 1.2 * before and level > IDLE_LIMIT_W
 
 

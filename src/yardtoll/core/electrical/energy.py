@@ -6,6 +6,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from yardtoll.core.electrical.medians import median
 from yardtoll.core.electrical.parts import step_parts
 from yardtoll.core.electrical.timebase import Sampling, usual_step_s
 from yardtoll.core.electrical.trace import FloatArray
@@ -168,7 +169,7 @@ def _at_the_rate_before(time_s: FloatArray, reading_wh: FloatArray, index: int) 
     if index == first:
         return 0.0
     rates = np.diff(reading_wh[first : index + 1]) / np.diff(time_s[first : index + 1])
-    return float(np.median(rates)) * float(time_s[index + 1] - time_s[index])
+    return median(rates) * float(time_s[index + 1] - time_s[index])
 
 
 def counter_step_wh(reading_wh: FloatArray) -> float:

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Counter
+from yardtoll.core.electrical.medians import median
 from yardtoll.core.electrical.timebase import Sampling, thinned, thinned_above
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import UnusableDataError
@@ -62,7 +63,7 @@ class LoadSpan:
 def load_limit_w(power_w: FloatArray) -> float:
     """max(2 W, 5 % of the median of the samples above 2 W); (n,) W."""
     loaded = thinned_above(power_w, IDLE_LIMIT_W)
-    return max(IDLE_LIMIT_W, LOAD_SHARE * float(np.median(loaded))) if loaded.size else IDLE_LIMIT_W
+    return max(IDLE_LIMIT_W, LOAD_SHARE * median(loaded)) if loaded.size else IDLE_LIMIT_W
 
 
 def span_of_power(
@@ -146,11 +147,11 @@ def _first_cut(time_s: FloatArray, loaded: NDArray[np.bool_]) -> tuple[int, int]
     last = loaded.size - 1 - int(loaded[::-1].argmax())
     pauses = time_s[starts] - time_s[ends]
     on_s = time_s[[*ends, last]] - time_s[[int(loaded.argmax()), *starts]]
-    usual = float(np.median(on_s[1:]))
+    usual = median(on_s[1:])
     alike = (
         ends.size >= _THERMOSTAT_PAUSES
         and on_s[0] <= _THERMOSTAT_ON_RATIO * max(usual, 1.0)
-        and float(pauses.max()) <= _THERMOSTAT_PAUSE_RATIO * float(np.median(pauses))
+        and float(pauses.max()) <= _THERMOSTAT_PAUSE_RATIO * median(pauses)
     )
     return None if alike else (int(ends[0]), int(starts[0]))
 
@@ -175,10 +176,10 @@ def span_of_counter(name: str, counter: Counter) -> LoadSpan:
             f"{name}: the energy counter never rises faster than {IDLE_LIMIT_W:g} W, "
             "so there is no run in it"
         )
-    tick_s = float(np.median(spacing))
+    tick_s = median(spacing)
     # Where a load makes several steps between two samples, one sample without any is silence.
-    step_s = counter.step_wh * SECONDS_PER_HOUR / float(np.median(power[loaded]))
-    interval_s = float(np.median(thinned(np.diff(counter.time_s))))
+    step_s = counter.step_wh * SECONDS_PER_HOUR / median(power[loaded])
+    interval_s = median(thinned(np.diff(counter.time_s)))
     silent_s = _NEARLY * max(step_s, interval_s)
     first = int(edges[loaded[0]])
     last = int(edges[loaded[-1] + 1])

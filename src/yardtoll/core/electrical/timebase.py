@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from yardtoll.core.electrical.medians import median
 from yardtoll.core.electrical.parts import step_parts
 from yardtoll.core.electrical.trace import FloatArray
 
@@ -112,7 +113,7 @@ def usual_step_s(time_s: FloatArray) -> float:
     if steps < 1:
         return 0.0
     at = np.arange(0, steps, max(1, steps // _LOOKED_AT))
-    return float(np.median(time_s[at + 1] - time_s[at]))
+    return median(time_s[at + 1] - time_s[at])
 
 
 def sampling_of(time_s: FloatArray) -> Sampling:
@@ -148,5 +149,5 @@ def _undo_steps_back(time_s: FloatArray) -> tuple[FloatArray, int]:
     if not back.any():
         return time_s, 0
     forward = steps[steps > 0]
-    steps[back] = float(np.median(forward)) if forward.size else 1.0
+    steps[back] = median(forward) if forward.size else 1.0
     return np.concatenate([[0.0], np.cumsum(steps)]), int(np.count_nonzero(back))

@@ -396,6 +396,7 @@ class MainWindow(QMainWindow):
             figures = live_figures(live, now_here())
             self.strip.show_run(figures)
             self.bell.watch(figures.watch, is_bad=figures.watch_is_bad)
+            self._ticker.start()  # it is for the clock, while no samples come
 
     def _on_live_changed(self) -> None:
         if self.bench is None:

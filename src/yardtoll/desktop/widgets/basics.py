@@ -35,8 +35,10 @@ class ShownLabel(QLabel):
         self._explain(text)
 
     def setText(self, text: str) -> None:
-        super().setText(shown(text))
-        self._explain(text)
+        words = shown(text)
+        if words != self.text():  # live views say most of their words again and again
+            super().setText(words)
+            self._explain(text)
 
     def _explain(self, text: str) -> None:
         """Terms of the glossary as a tool tip, unless it has one of its own."""

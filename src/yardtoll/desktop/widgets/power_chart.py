@@ -78,8 +78,8 @@ class PowerChart(QWidget):
         super().__init__(parent)
         self.setAccessibleName(name)
         self._axis = HoursAxis("bottom")
-        self.plot = _Plot(self, axisItems={"bottom": self._axis, "left": WattsAxis("left")})
-        self.plot.setMenuEnabled(False)
+        axes = {"bottom": self._axis, "left": WattsAxis("left")}
+        self.plot = _Plot(self, axisItems=axes, enableMenu=False)
         self.plot.hideButtons()
         self.plot.setMouseEnabled(x=True, y=False)
         self.plot.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
