@@ -5,7 +5,13 @@ from contextlib import contextmanager
 
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QColor, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QApplication,
+    QLineEdit,
+    QPlainTextEdit,
+    QTextEdit,
+)
 
 from yardtoll.desktop.theme.fonts import font, set_text_scale, text_scale
 from yardtoll.desktop.theme.stylesheet import stylesheet
@@ -14,6 +20,8 @@ from yardtoll.desktop.theme.tokens import DAY, THEMES, Tokens
 FOLLOW_SYSTEM = "system"
 _STYLE = "fusion"
 _Attribute = Qt.WidgetAttribute
+_BY_PALETTE = QAbstractItemView, QLineEdit, QTextEdit, QPlainTextEdit
+"""They draw by a palette that the sheet gave them, and have to give it back before another."""
 
 
 class Theme(QObject):
@@ -74,8 +82,11 @@ def _hidden_left_out(app: QApplication) -> Iterator[None]:
         if not (widget.isVisible() or widget.testAttribute(has_own_style))
     ]
     for widget in hidden:
-        # The change of another style than its own would be no news to it.
+        # The change of another style than its own is no news to it …
         widget.setAttribute(has_own_style)
+        if not isinstance(widget, _BY_PALETTE):
+            # … and what is not styled is left as it is.
+            widget.setAttribute(styled, False)
     try:
         yield
     finally:
