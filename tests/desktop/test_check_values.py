@@ -4,10 +4,10 @@ Common practice, no source: the values are those that every reviewer knows by he
 """
 
 from dataclasses import replace
+from datetime import datetime
 
 import pytest
 from conftest_helpers import in_dialog
-from PySide6.QtCore import QDate, QDateTime, QTime
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.desktop.dialogs.noted_run import NotedRunDialog
@@ -42,7 +42,7 @@ def add(qtbot, demo):
                 dialog.meter.setCurrentIndex(dialog.meter.findData(meter.id))
             dialog.editor.set_text(text)
             if dialog.editor.notes.clock_s is None:
-                dialog.began.setDateTime(QDateTime(QDate(2026, 5, 14), QTime(hour, 0)))
+                dialog.began.show_clock(datetime(2026, 5, 14, hour))
             dialog.accept_button.click()
             assert not dialog.wrong_label.isVisible(), dialog.wrong_label.text()
 

@@ -14,6 +14,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.store.errors import StoreError
+from yardtoll.store.site_time import local, shown_at
 from yardtoll.store.video import VideoError, VideoReader
 
 SUFFIXES = (".jpg", ".jpeg", ".png", ".webp", ".bmp")
@@ -127,8 +128,8 @@ def _taken_s(path: Path) -> float | None:
 
 
 def _file_s(path: Path) -> float:
-    """When a file was last changed, in the computer's local time."""
-    changed = datetime.fromtimestamp(path.stat().st_mtime)
+    """When a file was last changed, by the clock at the site: that is what cameras are set to."""
+    changed = shown_at(path.stat().st_mtime).replace(tzinfo=None)
     return (changed - _EPOCH).total_seconds()
 
 
@@ -152,7 +153,7 @@ def _read_video(path: Path) -> list[Frame]:
     if len(times) < 2 or len(times) > MOST_FRAMES:
         raise FramesError(f"{path.name} holds {len(times)} frames, which is no time-lapse")
     try:
-        made = datetime.fromisoformat(said).astimezone().replace(tzinfo=None)
+        made = local(said).replace(tzinfo=None)
         start_s = (made - _EPOCH).total_seconds()
     except ValueError:
         start_s = _file_s(path) - times[-1]

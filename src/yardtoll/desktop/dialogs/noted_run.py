@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from PySide6.QtCore import QDate, QDateTime, QTime, QTimer
-from PySide6.QtWidgets import QDateTimeEdit, QHBoxLayout, QWidget
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.core.electrical.trace import ClockBasis
@@ -16,6 +16,7 @@ from yardtoll.core.notes.slips import Bench
 from yardtoll.core.notes.times import DAY_S
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice, label, number_box, set_role
+from yardtoll.desktop.widgets.clock_field import ClockField
 from yardtoll.desktop.widgets.days import qt_clock, qt_day
 from yardtoll.desktop.widgets.notes_editor import NotesEditor
 from yardtoll.review.analysis import analyse_records
@@ -33,8 +34,8 @@ from yardtoll.store.records import (
     RunState,
     Station,
 )
-from yardtoll.store.site_time import meant_here, shown_at
 from yardtoll.store.site_time import now as now_here
+from yardtoll.store.site_time import shown_at
 from yardtoll.store.yard_file import YardFile
 
 _TEXT_H, _FURTHER_H, _RESULT_H, _WIDTH = 170, 70, 72, 780
@@ -105,11 +106,8 @@ class NotedRunDialog(FormDialog):
         # The list begins with the meter used last; those for other things are at its end.
         real = [m.id for m in meters[:1] if not m.is_simulated]
         self.meter.setCurrentIndex(self.meter.findData(real[0]) if real else 0)
-        self.began = QDateTimeEdit(
-            QDateTime.fromString(f"{now_here():%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
-        )
-        self.began.setDisplayFormat(f"{qt_day()} {qt_clock()}")
-        self.began.setAccessibleName("When the first line was")
+        self.began = ClockField("When the first line was", f"{qt_day()} {qt_clock()}")
+        self.began.show_moment(now_here().replace(second=0, microsecond=0))
         self.ended_by = choice("What ended it", [(e.words, e.value) for e in EndedBy])
         self.ended_by.setCurrentIndex(self.ended_by.findData(EndedBy.UNKNOWN.value))
         self.soc_from = number_box("From state of charge", "%", 0, 100, 100)
@@ -194,8 +192,7 @@ class NotedRunDialog(FormDialog):
         return kept
 
     def _run(self, notes: Notes, number: int = 0) -> Run:
-        typed = self.began.dateTime().toString("yyyy-MM-ddTHH:mm")
-        began = meant_here(datetime.fromisoformat(typed)).astimezone(UTC)
+        began = self.began.moment().replace(second=0).astimezone(UTC)
         method = self.chosen_method()
         meter = self._meters.get(self.meter.currentData())
         own_w = meter.own_draw_w if meter is not None and method.delivers else 0.0
@@ -252,21 +249,16 @@ class NotedRunDialog(FormDialog):
         """The first line's own time, and its date where it has one."""
         if notes.clock_s is None or notes.clock_basis is None:
             return
-        shown = self.began.dateTime()
         if notes.clock_basis is ClockBasis.TIME_OF_DAY:
-            shown.setTime(QTime(0, 0).addSecs(round(notes.clock_s % DAY_S)))
-            if shown > QDateTime.currentDateTime():
-                shown = shown.addDays(-1)
+            midnight = self.began.clock().replace(hour=0, minute=0, second=0)
+            at = midnight + timedelta(seconds=notes.clock_s % DAY_S)
+            if at > now_here().replace(tzinfo=None):
+                at -= timedelta(days=1)
+        elif notes.clock_basis is ClockBasis.UTC:
+            at = shown_at(notes.clock_s).replace(tzinfo=None)
         else:
-            seconds = notes.clock_s
-            if notes.clock_basis is ClockBasis.UTC:
-                here = shown_at(seconds)
-                seconds += here.utcoffset().total_seconds() if here.utcoffset() else 0.0  # type: ignore[union-attr]
-            days, rest = divmod(seconds, DAY_S)
-            shown = QDateTime(
-                QDate(1970, 1, 1).addDays(int(days)), QTime(0, 0).addSecs(round(rest))
-            )
-        self.began.setDateTime(shown)
+            at = datetime(1970, 1, 1) + timedelta(seconds=notes.clock_s)
+        self.began.show_clock(at)
 
     def _show_result(self) -> None:
         """The main figure and what is doubtful, as the notes stand."""

@@ -2,10 +2,9 @@
 
 from datetime import datetime, timedelta
 
-from PySide6.QtCore import QDateTime, QEvent, QObject, Qt
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
-    QDateTimeEdit,
     QDialog,
     QDialogButtonBox,
     QHBoxLayout,
@@ -19,6 +18,7 @@ from PySide6.QtWidgets import (
 from yardtoll.core.notes.bisection import Bisection, dark_below, grey_level
 from yardtoll.core.notes.line import read_line
 from yardtoll.desktop.widgets.basics import button, choice, label, number_box, set_role
+from yardtoll.desktop.widgets.clock_field import ClockField
 from yardtoll.desktop.widgets.days import qt_clock, qt_day
 from yardtoll.desktop.widgets.frame_view import FrameView
 from yardtoll.desktop.widgets.notes_editor import understood
@@ -89,11 +89,9 @@ class TimeLapseDialog(QDialog):
             [("times of the frames", False), ("first frame at", True)],
         )
         first = moment(self.frames[0])
-        self.first_at = QDateTimeEdit(
-            QDateTime.fromString(f"{first:%Y-%m-%dT%H:%M:%S}", "yyyy-MM-ddTHH:mm:ss")
-        )
-        self.first_at.setDisplayFormat(f"{qt_day()} {qt_clock(seconds=True)}")
-        self.first_at.setAccessibleName("When the first frame was taken")
+        pattern = f"{qt_day()} {qt_clock(seconds=True)}"
+        self.first_at = ClockField("When the first frame was taken", pattern)
+        self.first_at.show_clock(first)
         usual_s = max((self.frames[-1].s - self.frames[0].s) / (len(self.frames) - 1), 0.1)
         self.every = number_box("One frame every", "s", 0.01, 86_400, usual_s, 2)
         for field in (self.times, self.first_at, self.every):
@@ -111,8 +109,7 @@ class TimeLapseDialog(QDialog):
         self.every.setVisible(by_interval)
         self.frames = self._as_taken
         if by_interval:
-            typed = self.first_at.dateTime().toString("yyyy-MM-ddTHH:mm:ss")
-            start_s = (datetime.fromisoformat(typed) - datetime(1970, 1, 1)).total_seconds()
+            start_s = (self.first_at.clock() - datetime(1970, 1, 1)).total_seconds()
             self.frames = at_interval(self._as_taken, start_s, self.every.value())
         self._show_where()
 

@@ -3,10 +3,9 @@
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from PySide6.QtCore import QDateTime, Qt, QTimer, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
-    QDateTimeEdit,
     QHBoxLayout,
     QMenu,
     QScrollArea,
@@ -31,6 +30,7 @@ from yardtoll.desktop.widgets.basics import (
     refill,
     scrolled,
 )
+from yardtoll.desktop.widgets.clock_field import ClockField
 from yardtoll.desktop.widgets.days import qt_clock
 from yardtoll.desktop.widgets.kept_grid import KeptGrid, hanging
 from yardtoll.desktop.widgets.outage_picture import OutagePictureView
@@ -62,7 +62,7 @@ from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import StoredOutage, SunFrom
 from yardtoll.store.shown_region import day
-from yardtoll.store.site_time import local, meant_here, now
+from yardtoll.store.site_time import local, now
 
 _MOST_HOURS = 240.0
 _STEPS = (
@@ -129,9 +129,7 @@ class EnduranceView(StopView):
         self.chooser.activated.connect(lambda _: self.choose(self.chooser.currentData()))
         row.addWidget(self.chooser)
         row.addWidget(label("from", "muted"))
-        self.begins = QDateTimeEdit()
-        self.begins.setDisplayFormat(f"ddd d MMM  {qt_clock()}")
-        self.begins.setAccessibleName("When it begins")
+        self.begins = ClockField("When it begins", f"ddd d MMM  {qt_clock()}")
         self.begins.setCalendarPopup(True)
         self.begins.dateTimeChanged.connect(lambda _: self._settling.start())
         row.addWidget(self.begins)
@@ -267,7 +265,6 @@ class EnduranceView(StopView):
         self.weather.setCurrentIndex(self.weather.findData(outage.weather))
         chosen = outage.array_ids[0] if outage.array_ids else None
         self.array.setCurrentIndex(max(self.array.findData(chosen), 0))
-        at = local(outage.begins_at).replace(tzinfo=None)
         shown = (
             (self.hours, outage.hours),
             (self.packs, float(len(outage.packs_wh))),
@@ -281,7 +278,7 @@ class EnduranceView(StopView):
                 box.blockSignals(False)
         if not self.begins.hasFocus():
             self.begins.blockSignals(True)
-            self.begins.setDateTime(QDateTime(at))  # type: ignore[call-overload]
+            self.begins.show_moment(local(outage.begins_at))
             self.begins.blockSignals(False)
         writable = not yard.read_only
         every = (self.begins, self.hours, self.packs, self.units, self.sun, self.weather)
@@ -386,13 +383,12 @@ class EnduranceView(StopView):
         """What the boxes say, as one edit."""
         if self.outage is None:
             return
-        at = self.begins.dateTime().toPython()
         array = self.array.currentData()
         kept = self.outage.array_ids
         same = bool(kept) and kept[0] == array
         changed = replace(
             self.outage,
-            begins_at=stored_time(meant_here(at)),  # type: ignore[arg-type]
+            begins_at=stored_time(self.begins.moment()),
             hours=self.hours.value(),
             units=int(self.units.value()),
             weather=self.weather.currentData() or self.outage.weather,

@@ -3,10 +3,9 @@
 from collections.abc import Callable, Mapping
 from datetime import datetime, timedelta
 
-from PySide6.QtCore import QDateTime, Qt, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QComboBox,
-    QDateTimeEdit,
     QFormLayout,
     QGridLayout,
     QHBoxLayout,
@@ -33,11 +32,11 @@ from yardtoll.desktop.widgets.basics import (
     refill,
     rule,
 )
+from yardtoll.desktop.widgets.clock_field import ClockField
 from yardtoll.desktop.widgets.days import qt_clock
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid, hanging
 from yardtoll.store.records import Load, Meter, SolarArray, StoredCircuit, StoredCord
 from yardtoll.store.shown_region import shown, shown_region
-from yardtoll.store.site_time import meant_here, shown_zone
 from yardtoll.store.site_time import now as now_here
 
 _MIX_ROWS = 4
@@ -188,10 +187,8 @@ class ChoicesForm(QWidget):
         row = QHBoxLayout()
         row.setSpacing(8)
         self.start = choice("Start", [("now", False), ("later", True)])
-        self.start_at = QDateTimeEdit()
-        self.start_at.setDisplayFormat(f"ddd d MMM  {qt_clock()}")
+        self.start_at = ClockField("When it is to start", f"ddd d MMM  {qt_clock()}")
         self.start_at.setCalendarPopup(True)
-        self.start_at.setAccessibleName("When it is to start")
         self.start_at.setVisible(False)
         row.addWidget(self.start, 1)
         row.addWidget(self.start_at, 2)
@@ -255,14 +252,13 @@ class ChoicesForm(QWidget):
         """The local moment it is planned for; None for now, or once that has passed."""
         if not self.start.currentData():
             return None
-        typed = self.start_at.dateTime().toString("yyyy-MM-ddTHH:mm")
-        at = meant_here(datetime.fromisoformat(typed))
+        at = self.start_at.moment()
         return at if at > now_here() else None
 
     def start_later(self, at: datetime | None) -> None:
         """Plan it for an aware moment; None for now."""
         if at is not None:
-            self.start_at.setDateTime(_qt_minute(at))
+            self.start_at.show_moment(at)
         self.start.setCurrentIndex(self.start.findData(at is not None))
 
     def noted_settings(self) -> dict[str, str]:
@@ -373,17 +369,12 @@ class ChoicesForm(QWidget):
         is_later = bool(self.start.currentData())
         if is_later and self.starts_at() is None:
             coming = now_here() + timedelta(hours=1)
-            self.start_at.setDateTime(_qt_minute(coming.replace(minute=0)))
+            self.start_at.show_moment(coming.replace(minute=0, second=0))
         self.start_at.setVisible(is_later)
         self.changed.emit()
 
     def _all_off(self) -> None:
         self.note_settings(ALL_OFF)
-
-
-def _qt_minute(at: datetime) -> QDateTime:
-    """A local time, to the minute."""
-    return QDateTime.fromString(f"{at.astimezone(shown_zone()):%Y-%m-%dT%H:%M}", "yyyy-MM-ddTHH:mm")
 
 
 def _method_words(method: Method) -> list[Cell]:
