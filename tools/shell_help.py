@@ -10,6 +10,7 @@ from typing import Any
 
 import typer
 
+from yardtoll.manual.book import page
 from yardtoll.shell.app import program_of
 
 WINDOW = (
@@ -17,10 +18,6 @@ WINDOW = (
     ("--archive", "send the yard to a shared archive while it is open"),
     ("--version", "print the version"),
     ("--help", "list the commands"),
-)
-CAUTIONS = (
-    "Never open a station. Follow the maker's instructions, local codes, and people licensed for "
-    "the work before anything this program says."
 )
 
 
@@ -155,6 +152,38 @@ def _roff(text: str) -> str:
     return re.sub(r"^([.'])", r"\\&\1", text, flags=re.MULTILINE)
 
 
+def _page(text: str) -> Iterator[str]:
+    """The manual's Markdown as a man page has it, without its title."""
+    is_code = False
+    for block in re.split(r"\n\n+", text.split("\n", 1)[1].strip()):
+        if block.startswith("## "):
+            yield f".SS {_roff(block[3:])}"
+            continue
+        if block.startswith("|"):
+            for row in block.split("\n")[2:]:
+                name, *said = (cell.strip() for cell in row.strip("|").split("|"))
+                yield from (".TP", f"\\fB{_inline(name)}\\fR", _inline(" ".join(said)))
+            continue
+        if block.startswith("```") or is_code:
+            is_code = not block.endswith("```") or block == "```"
+            yield from (".PP", ".nf", _roff(block.strip("`").strip("\n")), ".fi")
+            continue
+        items = re.split(r"\n(?=- |\d+\. )", block)
+        if re.match(r"- |\d+\. ", items[0]):
+            for item in items:
+                mark, said = item.split(" ", 1)
+                yield from (f".IP {_roff(mark)} 4", _inline(re.sub(r"\s+", " ", said)))
+            continue
+        yield from (".PP", _inline(re.sub(r"\s+", " ", block)))
+
+
+def _inline(text: str) -> str:
+    """Words in bold and slanted type; of a link, its words."""
+    text = _roff(re.sub(r"!?\[([^\]]*)\]\([^)]*\)", r"\1", text).replace("`", ""))
+    text = re.sub(r"\*\*([^*]+)\*\*", r"\\fB\1\\fR", text)
+    return re.sub(r"\*([^*]+)\*", r"\\fI\1\\fR", text)
+
+
 def man(version: str, date: str) -> str:
     """The man page."""
     made = [
@@ -193,9 +222,10 @@ def man(version: str, date: str) -> str:
         ".SH FILES",
         ".TP", "\\fI*.yard\\fR", "A yard: stations, bench and runs, one SQLite file.",
         ".TP", "\\fI*.backups\\fR", "Beside a yard: its daily copies.",
-        ".SH CAUTIONS",
-        _roff(CAUTIONS),
     ]  # fmt: skip
+    for title, key in (("IN THE WINDOW", "start"), ("FROM A SHELL", "shell"),
+                       ("CAUTIONS", "cautions")):  # fmt: skip
+        made += [f".SH {title}", *_page(page(key).text)]
     return "\n".join(made) + "\n"
 
 

@@ -1,18 +1,25 @@
 """The manual: every page there, found by words, opened by F1; terms explained where they stand."""
 
+import importlib
+import pkgutil
 import re
 import subprocess
 import sys
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QUrl
+from conftest_helpers import in_dialog
+from PySide6.QtCore import Qt, QUrl
 from PySide6.QtGui import QTextDocument
+from PySide6.QtTest import QTest
 
 from yardtoll.core.methods import METHODS
+from yardtoll.desktop import actions, dialogs
+from yardtoll.desktop.dialogs.claims import ClaimDialog
 from yardtoll.desktop.views.stop import LEDGER, PLAN
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.widgets.basics import label
+from yardtoll.desktop.widgets.help_window import HelpedDialog
 from yardtoll.manual.book import book, explained, glossary, method_key, page, search
 
 ROOT = Path(__file__).parents[2]
@@ -105,3 +112,35 @@ def test_the_manual_is_searched_read_and_left(demo):
     opened._follow(QUrl("glossary"))
     assert "C-rate" in opened.text.toPlainText()
     opened.close()
+
+
+def test_f1_in_a_dialog_opens_its_page_and_the_page_can_be_used(qtbot, demo):
+    def ask(dialog):
+        dialog.activateWindow()
+        qtbot.waitUntil(dialog.isActiveWindow)
+        QTest.keyClick(dialog.focusWidget(), Qt.Key.Key_F1)
+        manual = dialog.manual
+        qtbot.waitUntil(manual.isVisible)
+        assert manual.key == "claims" and manual.parentWidget() is dialog
+        QTest.keyClicks(manual.line, "cold")
+        assert manual.titles.count() > 0
+        qtbot.waitUntil(manual.isActiveWindow)
+        QTest.keyClick(manual.line, Qt.Key.Key_Escape)
+        assert not manual.isVisible() and dialog.isVisible()
+        dialog.reject()
+
+    in_dialog(ask, ClaimDialog)
+    demo.actions_by_name["Add a claim…"].trigger()
+
+
+def test_every_dialog_names_a_page_that_is_there():
+    for room in (dialogs, actions):
+        for module in pkgutil.iter_modules(room.__path__, f"{room.__name__}."):
+            importlib.import_module(module.name)
+    found = list(HelpedDialog.__subclasses__())
+    for kind in found:
+        found += kind.__subclasses__()
+    assert len(found) > 30
+    assert [kind for kind in found if page(kind.manual_page).key != kind.manual_page] == []
+    own = [kind for kind in found if "manual_page" not in vars(kind)]
+    assert [kind.__name__ for kind in own] == ["FormDialog"]

@@ -61,6 +61,8 @@ class EarlierDayDialog(FormDialog):
         days: each copy in words, newest first.
     """
 
+    manual_page = "yard"
+
     def __init__(self, days: list[str], parent: QWidget | None = None) -> None:
         super().__init__("Go back to an earlier day", "Open that day", parent)
         self.days = QListWidget()

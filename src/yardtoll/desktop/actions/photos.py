@@ -5,11 +5,12 @@ from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, Qt
 from PySide6.QtGui import QImageReader, QPixmap
-from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from yardtoll.core.formatting import counted
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.help_window import HelpedDialog
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.store.records import Photo
 from yardtoll.store.yard_file import utc_now
@@ -115,8 +116,10 @@ def open_photo(parent: QWidget, session: Session, photo: Photo) -> None:
         session.edit(dialog.photo(), "Caption a photo")
 
 
-class PhotoDialog(QDialog):
+class PhotoDialog(HelpedDialog):
     """One photo, as large as fits."""
+
+    manual_page = "yard"
 
     def __init__(self, photo: Photo, data: bytes, parent: QWidget | None = None) -> None:
         super().__init__(parent)

@@ -4,7 +4,6 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QApplication,
-    QDialog,
     QGridLayout,
     QHBoxLayout,
     QVBoxLayout,
@@ -15,18 +14,21 @@ from yardtoll.core.formatting import decimals_for
 from yardtoll.core.uncertainty.budget import Budget, Evaluation, Worked
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.help_window import HelpedDialog
 
 _BAR = QSize(150, 16)
 _PERCENT = 100.0
 
 
-class BudgetDialog(QDialog):
+class BudgetDialog(HelpedDialog):
     """Each contribution with its kind, U and share of the variance.
 
     Args:
         figure: what the budget is of, with its value.
         advice: what would make it smaller; "" for none.
     """
+
+    manual_page = "uncertainty"
 
     def __init__(
         self, figure: str, budget: Budget, advice: str = "", parent: QWidget | None = None

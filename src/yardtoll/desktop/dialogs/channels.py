@@ -16,6 +16,8 @@ _NONE = ""
 class ChannelsDialog(FormDialog):
     """Of a table with several channels, or without times."""
 
+    manual_page = "outputs"
+
     def __init__(self, name: str, channels: Channels, parent: QWidget | None = None) -> None:
         super().__init__(f"{name}: its channels", "Read it", parent)
         self._channels = channels

@@ -44,6 +44,8 @@ def _source_box(source: str) -> QComboBox:
 class ClaimDialog(FormDialog):
     """One claim."""
 
+    manual_page = "claims"
+
     def __init__(
         self,
         claim: StoredClaim | None,
@@ -188,6 +190,8 @@ class ClaimDialog(FormDialog):
 
 class PasteDialog(FormDialog):
     """A listing's text, what was read in it, and a tick for each figure that is to be kept."""
+
+    manual_page = "claims"
 
     def __init__(
         self, station_id: int, others: list[StoredClaim], parent: QWidget | None = None

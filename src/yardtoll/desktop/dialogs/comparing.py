@@ -19,6 +19,8 @@ _CLASSES_H = 150
 class PricesDialog(FormDialog):
     """One price of a station: a new one, or one that was noted."""
 
+    manual_page = "lineup"
+
     def __init__(
         self,
         station_id: int,
@@ -98,6 +100,8 @@ def _price_line(price: StoredPrice) -> str:
 
 class ClassesDialog(FormDialog):
     """Size classes, one a line."""
+
+    manual_page = "lineup"
 
     def __init__(self, kept: Sequence[SizeClass], parent: QWidget | None = None) -> None:
         super().__init__("Size classes", "Keep them", parent)

@@ -24,6 +24,8 @@ class EntryDialog(FormDialog):
         library: things of the reviewer's own by name, and what is known of each.
     """
 
+    manual_page = "outputs"
+
     def __init__(
         self,
         title: str,

@@ -17,6 +17,8 @@ _LEAST_LETTERS = 4
 class ExplainDialog(FormDialog):
     """One line for each doubt; what is left empty stays a doubt."""
 
+    manual_page = "claims"
+
     def __init__(self, run: Run, codes: Sequence[Code], parent: QWidget | None = None) -> None:
         super().__init__(f"What explains run {run.number}?", "Keep it", parent)
         self._run = run

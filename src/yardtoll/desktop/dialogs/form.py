@@ -6,7 +6,6 @@ from PySide6.QtWidgets import (
     QAbstractItemView,
     QAbstractSpinBox,
     QComboBox,
-    QDialog,
     QDialogButtonBox,
     QFormLayout,
     QLineEdit,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.desktop.widgets.basics import label
+from yardtoll.desktop.widgets.help_window import HelpedDialog
 
 _MIN_W = 430
 _FIELDS = (QLineEdit, QComboBox, QAbstractSpinBox, QPlainTextEdit, QTextEdit, QAbstractItemView)
@@ -35,7 +35,7 @@ def name_is_wrong(name: str, taken: set[str]) -> str:
     return ""
 
 
-class FormDialog(QDialog):
+class FormDialog(HelpedDialog):
     """Base of the record dialogs; subclasses add rows and say what is wrong.
 
     Attributes:

@@ -56,6 +56,8 @@ def parse_settings(text: str) -> list[LoadSetting]:
 class LoadDialog(FormDialog):
     """A sort of load: its settings, how many there are, and how it behaves."""
 
+    manual_page = "plan"
+
     def __init__(self, load: Load | None, taken: set[str], parent: QWidget | None = None) -> None:
         title = "Edit the load" if load else "Add a load"
         super().__init__(title, "Keep it", parent, removable=load is not None)
@@ -137,6 +139,8 @@ class LoadDialog(FormDialog):
 
 class MeterDialog(FormDialog):
     """A meter: how it is reached, and how far it may be off."""
+
+    manual_page = "uncertainty"
 
     def __init__(self, meter: Meter | None, taken: set[str], parent: QWidget | None = None) -> None:
         title = "Edit the meter" if meter else "Add a meter"
@@ -290,6 +294,8 @@ class MeterDialog(FormDialog):
 class CircuitDialog(FormDialog):
     """A house circuit behind its breaker."""
 
+    manual_page = "plan"
+
     def __init__(
         self, circuit: StoredCircuit | None, taken: set[str], parent: QWidget | None = None
     ) -> None:
@@ -328,6 +334,8 @@ class CircuitDialog(FormDialog):
 
 class CordDialog(FormDialog):
     """A cord: its length and gauge give the volt drop, its rating the limit."""
+
+    manual_page = "plan"
 
     def __init__(
         self, kept: StoredCord | None, taken: set[str], parent: QWidget | None = None

@@ -7,7 +7,6 @@ from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelInd
 from PySide6.QtWidgets import (
     QComboBox,
     QCompleter,
-    QDialog,
     QDialogButtonBox,
     QGridLayout,
     QHBoxLayout,
@@ -24,6 +23,7 @@ from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.desktop.widgets.basics import choice, label, number_box, rule
+from yardtoll.desktop.widgets.help_window import HelpedDialog
 from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
 from yardtoll.store.errors import StoreError
 from yardtoll.store.logs.columns import DATE, TIME, ColumnMapping, override
@@ -75,7 +75,7 @@ class CellsModel(QAbstractTableModel):
         return self._names[section] if horizontal else str(section + 1)
 
 
-class ImportDialog(QDialog):
+class ImportDialog(HelpedDialog):
     """Shows a log's cells, the guessed mapping and the figure it gives; nothing is kept before
     it is accepted.
 
@@ -83,6 +83,8 @@ class ImportDialog(QDialog):
         log: the open log.
         jobs: where it is read again each time the mapping changes.
     """
+
+    manual_page = "logs"
 
     def __init__(
         self,

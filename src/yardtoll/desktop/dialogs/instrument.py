@@ -12,6 +12,8 @@ from yardtoll.store.records import Meter, Run
 class InstrumentDialog(FormDialog):
     """One of the yard's meters; its limits give the figures their ±."""
 
+    manual_page = "outputs"
+
     def __init__(self, run: Run, meters: list[Meter], parent: QWidget | None = None) -> None:
         super().__init__(f"Instrument of run {run.number}", "Keep it", parent)
         self._run = run

@@ -4,7 +4,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
-    QDialog,
     QHBoxLayout,
     QLineEdit,
     QListWidget,
@@ -14,6 +13,7 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.help_window import HelpedDialog
 from yardtoll.desktop.workbench.jobs import Jobs
 
 if TYPE_CHECKING:
@@ -30,12 +30,14 @@ def _read_tables() -> "tuple[ModuleLabel, ...]":
     return known_modules()
 
 
-class ModuleTableDialog(QDialog):
+class ModuleTableDialog(HelpedDialog):
     """Words of the name, or watts such as 200w, and the modules that have them.
 
     Attributes:
         chosen: the module; None until one is taken.
     """
+
+    manual_page = "sun"
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)

@@ -48,6 +48,8 @@ EXAMPLE = (
 class NotedRunDialog(FormDialog):
     """What was done, with which meter, and the notes of it."""
 
+    manual_page = "notes"
+
     def __init__(
         self,
         station: Station,

@@ -18,6 +18,8 @@ class ObservationDialog(FormDialog):
         before: what was noted earlier; None for the first time.
     """
 
+    manual_page = "outputs"
+
     def __init__(
         self,
         question: str,

@@ -45,6 +45,8 @@ def shown_hour(hour: float | None) -> str:
 class UseDialog(FormDialog):
     """An appliance of an outage."""
 
+    manual_page = "endurance"
+
     def __init__(
         self, use: OutageUse | None, taken: set[str], parent: QWidget | None = None
     ) -> None:
@@ -127,6 +129,8 @@ class UseDialog(FormDialog):
 
 class HeatDialog(FormDialog):
     """Water that is warmed so many times a day, as an appliance."""
+
+    manual_page = "endurance"
 
     def __init__(
         self, efficiency: float | None, taken: set[str], parent: QWidget | None = None
@@ -219,6 +223,8 @@ class HeatDialog(FormDialog):
 class FeedDialog(FormDialog):
     """Wall or generator power between two clock hours."""
 
+    manual_page = "endurance"
+
     def __init__(
         self, feed: OutageFeed | None, taken: set[str], parent: QWidget | None = None
     ) -> None:
@@ -262,6 +268,8 @@ class FeedDialog(FormDialog):
 
 class OutageDialog(FormDialog):
     """An outage's name, and figures that are typed instead of measured."""
+
+    manual_page = "endurance"
 
     def __init__(
         self, outage: StoredOutage, taken: set[str], parent: QWidget | None = None

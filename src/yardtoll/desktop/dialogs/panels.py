@@ -10,6 +10,8 @@ from yardtoll.store.records import SolarArray
 class ArrayDialog(FormDialog):
     """Panels: the label of one module, and how many in series and parallel."""
 
+    manual_page = "sun"
+
     def __init__(
         self, kept: SolarArray | None, taken: set[str], parent: QWidget | None = None
     ) -> None:

@@ -6,7 +6,6 @@ from pathlib import Path
 from PySide6.QtCore import QTime
 from PySide6.QtWidgets import (
     QCheckBox,
-    QDialog,
     QDialogButtonBox,
     QFileDialog,
     QFormLayout,
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.region import REGIONS, Region, in_region
 from yardtoll.desktop.widgets.basics import button, choice, label, number_box
+from yardtoll.desktop.widgets.help_window import HelpedDialog
 from yardtoll.desktop.workbench.bell import play_alarm
 from yardtoll.desktop.workbench.preferences import (
     LONGEST_KEPT_DAYS,
@@ -61,12 +61,14 @@ PAGES = {
 """Titles of the pages by their keys."""
 
 
-class PreferencesDialog(QDialog):
+class PreferencesDialog(HelpedDialog):
     """Every preference; nothing changes until they are used.
 
     Args:
         of_system: the region of the system's country.
     """
+
+    manual_page = "start"
 
     def __init__(
         self, prefers: Preferences, of_system: Region, parent: QWidget | None = None

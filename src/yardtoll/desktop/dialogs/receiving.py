@@ -26,6 +26,8 @@ class ReceivingDialog(FormDialog):
         claimed_kg: what it should weigh, where the maker says so: shows pounds taken for kilograms.
     """
 
+    manual_page = "yard"
+
     def __init__(
         self,
         kept: Receiving,

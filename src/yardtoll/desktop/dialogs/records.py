@@ -18,6 +18,8 @@ _MOST_WH, _MOST_W = 1_000_000.0, 100_000.0
 class StationDialog(FormDialog):
     """A station with the rated figures a discharge is held against."""
 
+    manual_page = "yard"
+
     def __init__(
         self, station: Station | None, taken: set[str], parent: QWidget | None = None
     ) -> None:
@@ -72,6 +74,8 @@ class StationDialog(FormDialog):
 
 class ConfigurationDialog(FormDialog):
     """A station with packs put on, or several of it together, as a station to be tested."""
+
+    manual_page = "yard"
 
     def __init__(self, base: Station, taken: set[str], parent: QWidget | None = None) -> None:
         super().__init__(f"{base.name} with packs, or several", "Keep it", parent)
@@ -142,6 +146,8 @@ def configuration_name(base: Station, packs: int, units: int) -> str:
 class YardstickDialog(FormDialog):
     """A named limit."""
 
+    manual_page = "uncertainty"
+
     def __init__(
         self, yardstick: StoredYardstick | None, taken: set[str], parent: QWidget | None = None
     ) -> None:
@@ -188,6 +194,8 @@ class YardstickDialog(FormDialog):
 class RunDialog(FormDialog):
     """A run's conditions, corrected; its samples are never touched."""
 
+    manual_page = "ledger"
+
     def __init__(self, run: Run, meters: list[Meter], parent: QWidget | None = None) -> None:
         super().__init__(f"Edit run {run.number}", "Keep it", parent)
         self._run = run
@@ -231,6 +239,8 @@ class RunDialog(FormDialog):
 
 class VoidDialog(FormDialog):
     """Why a run does not count. It is kept anyway."""
+
+    manual_page = "ledger"
 
     def __init__(self, run: Run, parent: QWidget | None = None) -> None:
         super().__init__(f"Void run {run.number}", "Void it", parent)

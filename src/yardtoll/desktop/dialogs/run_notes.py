@@ -25,6 +25,8 @@ _TEXT_H, _WIDTH = 320, 780
 class RunNotesDialog(FormDialog):
     """One line a moment, by the clock; lines may be changed, removed or added at any time."""
 
+    manual_page = "notes"
+
     def __init__(
         self, run: Run, readings: list[Reading], marks: list[Mark], parent: QWidget | None = None
     ) -> None:

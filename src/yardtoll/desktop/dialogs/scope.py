@@ -16,6 +16,8 @@ class ScopeDialog(FormDialog):
         switches: whether the capture is to go across a switch of the wall.
     """
 
+    manual_page = "outputs"
+
     def __init__(
         self, scopes: list[Meter], *, switches: bool, parent: QWidget | None = None
     ) -> None:

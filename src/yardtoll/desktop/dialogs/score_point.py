@@ -19,6 +19,8 @@ _SIGNS = {"usable_ratio": ">=", "full_charge_h": "<=", "solar_full_h": "<=", "pr
 class ScorePointDialog(FormDialog):
     """A point's title, what it looks at, its limits and its worth."""
 
+    manual_page = "sheet"
+
     def __init__(
         self, point: StoredScorePoint | None, position: int, parent: QWidget | None = None
     ) -> None:

@@ -18,6 +18,8 @@ from yardtoll.store.site_time import zone_name
 class SiteDialog(FormDialog):
     """The place of the bench, and the price of a kilowatt-hour there."""
 
+    manual_page = "sun"
+
     def __init__(self, site: Site, parent: QWidget | None = None) -> None:
         super().__init__("The site", "Keep it", parent)
         self._before = site

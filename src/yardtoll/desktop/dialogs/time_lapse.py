@@ -5,7 +5,6 @@ from datetime import datetime, timedelta
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
-    QDialog,
     QDialogButtonBox,
     QHBoxLayout,
     QLineEdit,
@@ -21,6 +20,7 @@ from yardtoll.desktop.widgets.basics import button, choice, label, number_box, s
 from yardtoll.desktop.widgets.clock_field import ClockField
 from yardtoll.desktop.widgets.days import qt_clock, qt_day
 from yardtoll.desktop.widgets.frame_view import FrameView
+from yardtoll.desktop.widgets.help_window import HelpedDialog
 from yardtoll.desktop.widgets.notes_editor import understood
 from yardtoll.store.frames import Frame, FramesError, at_interval, grey_of
 
@@ -29,12 +29,14 @@ _FAR = 10
 _NOTES_W = 330
 
 
-class TimeLapseDialog(QDialog):
+class TimeLapseDialog(HelpedDialog):
     """Frames, a line to read under each, and the notes they become.
 
     Attributes:
         evidence: the frames under which something was read.
     """
+
+    manual_page = "notes"
 
     def __init__(self, frames: list[Frame], parent: QWidget | None = None) -> None:
         super().__init__(parent)

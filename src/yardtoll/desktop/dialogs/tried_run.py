@@ -23,6 +23,8 @@ def run_line(analysis: RunAnalysis) -> str:
 class TriedRunDialog(FormDialog):
     """Which run an outage was really tried in."""
 
+    manual_page = "outputs"
+
     def __init__(
         self, runs: Sequence[RunAnalysis], chosen: int | None, parent: QWidget | None = None
     ) -> None:
@@ -51,6 +53,8 @@ class TriedRunDialog(FormDialog):
 
 class LearnDialog(FormDialog):
     """What a run says of its appliance, to be kept among one's own."""
+
+    manual_page = "plan"
 
     def __init__(self, runs: Sequence[RunAnalysis], parent: QWidget | None = None) -> None:
         super().__init__("Learn an appliance from a run", "Keep it", parent)

@@ -2,8 +2,8 @@
 
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
-from yardtoll.desktop.frame.help_window import HelpWindow
 from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.widgets.help_window import HelpWindow
 from yardtoll.manual.book import METHODS_LIST, START
 
 

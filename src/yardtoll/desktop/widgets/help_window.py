@@ -5,6 +5,7 @@ from importlib import resources
 from PySide6.QtCore import QSize, Qt, QUrl
 from PySide6.QtGui import QKeySequence, QShortcut, QTextCursor, QTextDocument
 from PySide6.QtWidgets import (
+    QDialog,
     QHBoxLayout,
     QLineEdit,
     QListWidget,
@@ -18,7 +19,7 @@ from yardtoll.desktop.theme.fonts import font, scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import HEADING_PX, TEXT_PX, TITLE_PX
 from yardtoll.desktop.widgets.basics import button
-from yardtoll.manual.book import Page, book, page, search
+from yardtoll.manual.book import START, Page, book, page, search
 
 _SIZE = QSize(980, 700)
 _LIST_W = 230
@@ -171,3 +172,26 @@ def _lay_out(document: QTextDocument) -> None:
             )
             cursor.mergeCharFormat(look)
         block = block.next()
+
+
+class HelpedDialog(QDialog):
+    """A dialog whose page of the manual F1 opens.
+
+    Attributes:
+        manual_page: key of the page on what is asked for.
+        manual: the window it was opened in; one of the dialog's own, for a dialog that waits for
+            its answer lets no other window be used.
+    """
+
+    manual_page = START
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.manual: HelpWindow | None = None
+        QShortcut(QKeySequence.StandardKey.HelpContents, self, self.open_manual)
+
+    def open_manual(self) -> None:
+        """Open the page of what is asked for."""
+        if self.manual is None:
+            self.manual = HelpWindow(self)
+        self.manual.open_page(self.manual_page)
