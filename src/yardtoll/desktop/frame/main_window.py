@@ -25,7 +25,7 @@ from yardtoll.desktop.frame.manual import Manual
 from yardtoll.desktop.frame.menu import NEEDS_YARD, commands, make_actions
 from yardtoll.desktop.frame.menu_bar import RecentYards, fill_menu_bar
 from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
-from yardtoll.desktop.frame.placing import keep_place, keep_within, restore_place
+from yardtoll.desktop.frame.placing import keep_place, keep_small_enough, keep_within, restore_place
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.stops_stack import StopsStack
@@ -480,6 +480,7 @@ class MainWindow(QMainWindow):
             self._was_shown = True
             for after_ms in _SETTLED_MS:
                 QTimer.singleShot(after_ms, self, lambda: keep_within(self))
+            self.windowHandle().screenChanged.connect(lambda _: keep_small_enough(self))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_leave_run():

@@ -137,6 +137,15 @@ class UserSettings:
         """Remember a window's size and place."""
         self._kept.setValue(f"geometry/{name}", geometry)
 
+    @property
+    def last_place(self) -> str:
+        """Name of the place where the window was left; "" at the first start."""
+        return self._get("last_place", "")
+
+    @last_place.setter
+    def last_place(self, name: str) -> None:
+        self._kept.setValue("last_place", name)
+
     def _get(self, key: str, default: T) -> T:
         if isinstance(default, float):
             # Qt would read it in single precision, and a word as 0.

@@ -66,6 +66,7 @@ ON_SHEET = StripLook(
 )
 _WORDS_H = 112
 """A lower stage has no room for its words: they stand on it, not in it."""
+_UNDER_NOTES = 6
 _WIDE_STAGE = 230
 
 
@@ -211,12 +212,15 @@ class TollStripScene:
         close = 0.75 * _WORDS_H <= ground.height < _WORDS_H and ground.y < _WORDS_H
         inside = ground.height >= _WORDS_H or close
         ink = self.palette.on_energy[stage.kind] if inside else self.palette.ink
-        top = max(ground.y + (0 if close else 12), look.top)
-        if not inside:
-            top = max(ground.y - _WORDS_H + 8, 0.0)
         room = ground.width - 40
         name_px, wide_px, narrow_px, note_px = look.words
         wide = ground.width > _WIDE_STAGE
+        notes = list(self._notes(place, stage, room))
+        to_note = (62 if wide else 48) + note_px
+        spare = ground.height - to_note - 20 * (len(notes) - 1) - _UNDER_NOTES
+        top = max(ground.y + (min(max(spare / 2, 0), 12) if close else 12), look.top)
+        if not inside:
+            top = max(ground.y - _WORDS_H + 8, 0.0)
         figure_px = wide_px if wide else narrow_px
         items: list[Item] = [
             Words(
@@ -234,10 +238,10 @@ class TollStripScene:
                 room=room,
             )
         )  # fmt: skip
-        below = top + (62 if wide else 48) + note_px
+        below = top + to_note
         items += [
             Words(x=x, y=below + 20 * i, text=note, colour=ink, size=note_px, room=room)
-            for i, note in enumerate(self._notes(place, stage, room))
+            for i, note in enumerate(notes)
         ]
         return items
 
