@@ -2,6 +2,7 @@
 
 import json
 import os
+import select
 import shutil
 import subprocess
 import sys
@@ -198,25 +199,173 @@ def test_a_choice_opens_whole_and_plan_does_not_move(play):
     assert popup["last"] < popup["room"]
 
 
-@pytest.mark.skipif(
+OTHER_PROGRAM = """
+import json, sys
+from PySide6.QtCore import QMimeData, QPoint, Qt, QUrl
+from PySide6.QtGui import QDrag
+from PySide6.QtWidgets import QApplication, QLabel
+app = QApplication(sys.argv[:1])
+
+class Other(QLabel):
+    def dragEnterEvent(self, event):
+        event.acceptProposedAction()
+
+    def dropEvent(self, event):
+        took = event.mimeData()
+        said = dict(formats=took.formats(), rows=len(took.text().splitlines()),
+                    picture=took.hasImage() and took.imageData().width())
+        event.acceptProposedAction()
+        print(json.dumps(said), flush=True)
+
+    def mouseMoveEvent(self, event):
+        data = QMimeData()
+        data.setUrls([QUrl.fromLocalFile(sys.argv[1])])
+        drag = QDrag(self)
+        drag.setMimeData(data)
+        drag.exec(Qt.DropAction.CopyAction)
+
+other = Other("Another program")
+other.setAcceptDrops(True)
+other.setGeometry(980, 560, 280, 200)
+other.show()
+print(json.dumps({"at": "ready"}), flush=True)
+app.exec()
+"""
+
+
+@pytest.fixture
+def other_program(display, tmp_path):
+    """Another program's window at the lower right; it takes what is dropped, and gives a file."""
+    log = tmp_path / "dropped.csv"
+    log.write_text("t [s],Power (W)\n" + "\n".join(f"{10 * i},400" for i in range(400)))
+    program = subprocess.Popen(
+        [sys.executable, "-c", OTHER_PROGRAM, str(log)], env={**os.environ, **display},
+        stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True,
+    )  # fmt: skip
+    assert "ready" in program.stdout.readline()
+    yield program
+    program.kill()
+    program.wait()
+    program.stdout.close()
+
+
+DRAG = """
+def drag(start, end, *held):
+    steps = [(start[0] + (end[0] - start[0]) * i // 12, start[1] + (end[1] - start[1]) * i // 12)
+             for i in range(13)]
+    pressed = [word for key in held for word in ("keydown", key)]
+    let_go = [word for key in held for word in ("keyup", key)]
+    words = ["mousemove", *map(str, start), "sleep", "0.3", *pressed, "mousedown", "1"]
+    for x, y in steps:
+        words += ["mousemove", str(x), str(y), "sleep", "0.08"]
+    sent = subprocess.Popen(["xdotool", *words, "sleep", "0.5", "mouseup", "1", *let_go])
+    until(lambda: sent.poll() is not None)
+    wait(700)
+"""
+
+
+def test_a_chart_is_dropped_into_another_program(play, other_program):
+    play(
+        DRAG + "window = shown()\nwindow.resize(960, 520); window.move(0, 0)\nwindow.open_demo()\n"
+        "until(lambda: window.bench is not None, 90_000)\n"
+        "until(lambda: window.bench.analyses.settled and not window.jobs.busy, 60_000)\n"
+        "window.go_to('ledger'); wait(800)\n"
+        "from yardtoll.desktop.widgets.toll_strip import TollStrip\n"
+        "strip = window.stack.currentWidget().findChild(TollStrip)\n"
+        "spot = strip.mapToGlobal(strip.rect().center())\n"
+        "drag((spot.x(), spot.y()), (1120, 660))\n"
+    )
+    came, _, _ = select.select([other_program.stdout], [], [], 10)
+    assert came, "nothing was dropped"
+    dropped = json.loads(other_program.stdout.readline())
+    assert dropped["picture"] > 300
+    assert "image/svg+xml" in dropped["formats"]
+
+
+def test_a_log_is_dropped_from_another_program(play, other_program):
+    (told,) = play(
+        DRAG + "window = shown()\nwindow.resize(960, 520); window.move(0, 0)\n"
+        "window.new_yard(folder / 'Bench.yard')\n"
+        "made = window.bench.session.add(Station(name='S', rated_wh=288, rated_w=300), 'Add')\n"
+        "window.bench.session.choose_station(made.id); window.go_to('ledger'); wait(500)\n"
+        "asked = []\n"
+        "def answer():\n"
+        "    dialog = QApplication.activeModalWidget()\n"
+        "    if dialog is not None and not asked:\n"
+        "        asked.append(dialog.windowTitle()); dialog.accept_button.click()\n"
+        "look = QTimer(interval=300); look.timeout.connect(answer); look.start()\n"
+        "drag((1120, 660), (500, 300))\n"
+        "until(lambda: window.bench.session.yard.runs(made.id), 20_000)\n"
+        "tell(asked=asked, runs=len(window.bench.session.yard.runs(made.id)))\n"
+    )
+    assert told["runs"] == 1 and told["asked"], told
+
+
+WITH_A_READER = pytest.mark.skipif(
     subprocess.run(
         ["/usr/bin/python3", "-c", "import gi; gi.require_version('Atspi', '2.0')"],
         capture_output=True, check=False,
     ).returncode != 0,
     reason="needs the accessibility bus and its Python",
 )  # fmt: skip
+
+
+@WITH_A_READER
 def test_what_a_screen_reader_finds_has_a_name(display, tmp_path):
-    lines = (
-        "from yardtoll.desktop.views.stops import STOPS\n"
-        "window = shown()\nwindow.open_demo()\n"
-        "until(lambda: window.bench is not None, 90_000)\n"
-        "until(lambda: not window.jobs.busy, 60_000)\n"
+    found = read_aloud(
+        display, tmp_path,
         "for stop in STOPS:\n"
         "    window.go_to(stop); wait(400)\n"
         "    until(lambda: not window.jobs.busy, 60_000); wait(400)\n"
-        "    tell(stop=stop)\n"
-        "    until((folder / f'{stop}.looked-at').exists, 60_000)\n"
-    )
+        "    look_at(stop)\n",
+    )  # fmt: skip
+    assert len(found) == 11
+    assert unnamed_in(found) == []
+    for stop, nodes in found.items():
+        controls = [node for node in nodes if node["focusable"] and node["name"]]
+        assert len(controls) >= 5, stop
+    strip = next(n for n in found["ledger"] if n["name"].startswith("Toll strip"))
+    assert "Wh" in strip["description"]
+
+
+DIALOGS = (
+    "Add a station…", "Add a claim…", "Paste claims from a text…", "Add a load…", "Add a meter…",
+    "Add a circuit…", "Add a cord…", "Add an array…", "Add a run from notes…", "Preferences…",
+    "About Yard Toll",
+)  # fmt: skip
+
+
+@WITH_A_READER
+def test_what_a_screen_reader_finds_in_the_dialogs_has_a_name(display, tmp_path):
+    found = read_aloud(
+        display, tmp_path,
+        f"names = [n for n in {DIALOGS!r} if n in window.actions_by_name]\n"
+        "def asked(name):\n"
+        "    until(lambda: QApplication.activeModalWidget() is not None, 20_000)\n"
+        "    dialog = QApplication.activeModalWidget()\n"
+        "    wait(400); look_at(name); dialog.reject()\n"
+        "for name in names:\n"
+        "    QTimer.singleShot(300, lambda n=name: asked(n))\n"
+        "    window.actions_by_name[name].trigger(); wait(200)\n",
+    )  # fmt: skip
+    assert len(found) >= 9, list(found)
+    assert unnamed_in(found) == []
+    for name, nodes in found.items():
+        assert any(node["role"] in ("dialog", "alert") for node in nodes), name
+
+
+def read_aloud(display, tmp_path, lines):
+    """What a screen reader finds at each thing that some lines look at."""
+    lines = (
+        "from yardtoll.desktop.views.stops import STOPS\n"
+        "looked = []\n"
+        "def look_at(name):\n"
+        "    looked.append(name); tell(name=name)\n"
+        "    until((folder / f'{len(looked)}.looked-at').exists, 60_000)\n"
+        "window = shown()\nwindow.open_demo()\n"
+        "until(lambda: window.bench is not None, 90_000)\n"
+        "until(lambda: not window.jobs.busy, 60_000)\n"
+    ) + lines
     program = subprocess.Popen(
         [sys.executable, "-c", STAGE + lines, str(tmp_path)],
         env={**os.environ, **display, "QT_LINUX_ACCESSIBILITY_ALWAYS_ON": "1"},
@@ -225,27 +374,23 @@ def test_what_a_screen_reader_finds_has_a_name(display, tmp_path):
     found = {}
     try:
         for line in program.stdout:
-            stop = json.loads(line)["stop"]
-            found[stop] = seen_by_a_reader(display)
-            (tmp_path / f"{stop}.looked-at").touch()
+            found[json.loads(line)["name"]] = seen_by_a_reader(display)
+            (tmp_path / f"{len(found)}.looked-at").touch()
     finally:
         program.kill()
         program.wait()
         program.stdout.close()
-    assert len(found) == 11
-    unnamed = [
-        (stop, node)
-        for stop, nodes in found.items()
+    return found
+
+
+def unnamed_in(found):
+    return [
+        (where, node)
+        for where, nodes in found.items()
         for node in nodes
         if node["focusable"] and not (node["name"] or node["description"])
         and node["role"] not in PLAIN_HOLDERS
     ]  # fmt: skip
-    assert unnamed == [], unnamed
-    for stop, nodes in found.items():
-        controls = [node for node in nodes if node["focusable"] and node["name"]]
-        assert len(controls) >= 5, stop
-    strip = next(n for n in found["ledger"] if n["name"].startswith("Toll strip"))
-    assert "Wh" in strip["description"]
 
 
 PLAIN_HOLDERS = ("filler", "scroll pane", "viewport")

@@ -16,6 +16,7 @@ from yardtoll.report.charts.lineup import (
     LineupScene,
 )
 from yardtoll.report.charts.palette import Palette
+from yardtoll.report.charts.svg import to_svg
 
 
 class LineupRails(Rails):
@@ -66,6 +67,10 @@ class LineupRails(Rails):
             left_is_better=self._left_is_better,
             row_h=self.row_h if palette is None else ROW_H,
         )
+
+    def copied_svg(self) -> str:
+        """What is shown, as SVG; "" without rows."""
+        return to_svg(self.scene_for(self.width() / theme.scale).scene()) if self.rows else ""
 
     def row_at(self, y: float) -> int:
         return self.scene_for(self.width() / theme.scale).row_at(y / theme.scale)

@@ -19,6 +19,7 @@ from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
 from yardtoll.desktop.widgets.drag_out import DragOut
 from yardtoll.desktop.widgets.scene_painter import paint_scene
+from yardtoll.report.charts.svg import to_svg
 from yardtoll.report.charts.toll_strip import IN_WINDOW, TollStripScene
 
 _REACH = 40
@@ -80,6 +81,10 @@ class TollStrip(QWidget):
                 x = (self._chosen + 1) / 2 * strip.stage_width
                 painter.setPen(QPen(theme.colour("accent"), 2))
                 painter.drawRect(QRectF(x - 14, 0.5, 28, strip.base))
+
+    def copied_svg(self) -> str:
+        """What is shown, as SVG."""
+        return to_svg(self._strip(self.ledger).scene()) if self.ledger is not None else ""
 
     def _strip(self, ledger: Ledger) -> TollStripScene:
         return TollStripScene(
