@@ -5,14 +5,20 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from conftest_helpers import worked_out
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QFontMetrics, QImage
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
 
+from yardtoll.core.claims.ports import PanelPort, PortGroup
 from yardtoll.desktop.actions.preferences import use_preferences
+from yardtoll.desktop.theme.fonts import font
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.stop import LEDGER, PLAN, SHEET, VERDICTS, YARD
+from yardtoll.desktop.theme.tokens import SMALL_PX
+from yardtoll.desktop.views.stop import LEDGER, PLAN, RUN, SHEET, VERDICTS, YARD
 from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.widgets.port_panel import PortPanel
+from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench.preferences import TEXT_PERCENTS
 
 
@@ -86,3 +92,31 @@ def test_every_stop_survives_a_size_of_text(qtbot, demo, percent):
     demo.go_to(PLAN)
     assert demo.stack.currentWidget().findChildren(QScrollArea)
     assert demo.rail.fontMetrics().height() > 0 and demo.rail.width() >= 100 * percent / 100
+
+
+def test_the_latest_run_fits_into_the_window_with_large_text(qtbot, demo):
+    worked_out(qtbot, demo)
+    use_preferences(demo, replace(demo.settings.preferences, text_percent=150))
+    demo.go_to(RUN)
+    qtbot.wait(400)
+    view = demo.stack.currentWidget()
+    area = view.parentWidget()
+    assert view.height() <= area.height()
+    axis = view.idle_page.findChild(PowerChart).plot.getAxis("left")
+    assert axis.width() >= QFontMetrics(font(SMALL_PX)).horizontalAdvance("1000 W")
+
+
+def test_sockets_are_pressed_where_they_are_drawn_at_every_size(qtbot):
+    theme.apply("day", 200)
+    port = PanelPort(shape="ac", label="AC", rating="120 V", count=3, tested=False)
+    panel = PortPanel()
+    qtbot.addWidget(panel)
+    panel.resize(900, 400)
+    panel.show_ports([PortGroup(title="AC output", ports=(port,), shared="")], set())
+    usual = panel.sizeHint().height()
+    spot = (panel.sockets()[2][0].center() * 2).toPoint()
+    with qtbot.waitSignal(panel.port_chosen) as chosen:
+        QTest.mouseClick(panel, Qt.MouseButton.LeftButton, pos=spot)
+    assert chosen.args[1] == panel.sockets()[2][2]
+    theme.apply("day", 100)
+    assert usual == 2 * panel.sizeHint().height()

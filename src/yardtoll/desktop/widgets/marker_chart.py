@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.uncertainty.budget import Budget
-from yardtoll.desktop.theme.fonts import SEMIBOLD, font
+from yardtoll.desktop.theme.fonts import SEMIBOLD, font, scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.scene_painter import paint_item
 from yardtoll.report.charts.scene import Line, Point, Words
@@ -70,9 +70,9 @@ class MarkerChart(QWidget):
     @property
     def area(self) -> QRectF:
         """Where the chart itself is drawn."""
-        return QRectF(
-            self._left, TOP, self.width() - self._left - RIGHT, self.height() - TOP - BOTTOM
-        )
+        left, top = scaled(self._left), scaled(TOP)
+        width, height = self.width() - left - RIGHT, self.height() - top - scaled(BOTTOM)
+        return QRectF(left, top, width, height)
 
     def paint_levels(self, painter: QPainter, levels: Iterable[tuple[float, str]]) -> None:
         """A line across at each y, in pixels, with its words to the left."""
@@ -125,7 +125,7 @@ class MarkerChart(QWidget):
             said = self.short_answer
         width = measure(said)
         left = min(max(x - width / 2, area.left()), max(area.right() - width, area.left()))
-        painter.drawText(QPointF(left, TOP - 8), shown(said))
+        painter.drawText(QPointF(left, area.top() - 8), shown(said))
 
     def set_marker(self, share: float) -> None:
         """Put the marker at a share of the width."""

@@ -1,12 +1,13 @@
 """The port panel: a station's sockets drawn from its claims, grouped as on the box."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from yardtoll.core.claims.ports import PanelPort, PortGroup
-from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
+from yardtoll.desktop.theme.fonts import MEDIUM, REGULAR, SEMIBOLD, font, scaled
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.theme.tokens import SMALL_PX
 from yardtoll.store.shown_region import shown
 
 _SIZES = {
@@ -28,6 +29,8 @@ _LEAST_PORT_W = 74.0
 
 class PortPanel(QWidget):
     """Groups of ports side by side, wrapped where they do not fit.
+
+    Lengths are those at the usual size of text; all of it is enlarged together.
 
     Signals:
         port_chosen(port, name): one of the ports was pressed; only where they can be.
@@ -74,7 +77,7 @@ class PortPanel(QWidget):
 
     def sizeHint(self) -> QSize:
         rows = max((row for _, row, _ in self._placed()), default=0) + 1
-        return QSize(400, int(rows * _ROW_H + 2 * _PAD - 10))
+        return QSize(400, scaled(rows * _ROW_H + 2 * _PAD - 10))
 
     def resizeEvent(self, _: object) -> None:
         self._fit()
@@ -84,7 +87,9 @@ class PortPanel(QWidget):
             return
         with QPainter(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            frame = QRectF(0.5, 0.5, self.width() - 1, self.height() - 1)
+            painter.scale(theme.scale, theme.scale)
+            width, height = self.width() / theme.scale, self.height() / theme.scale
+            frame = QRectF(0.5, 0.5, width - 1, height - 1)
             painter.setPen(QPen(theme.colour("muted"), 1.2))
             painter.setBrush(theme.colour("raised"))
             painter.drawRoundedRect(frame, 12, 12)
@@ -106,7 +111,7 @@ class PortPanel(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for i, (at, port, name) in enumerate(self.sockets() if self._read is not None else ()):
-            if at.adjusted(-4, -6, 4, 6).contains(event.position()):
+            if at.adjusted(-4, -6, 4, 6).contains(event.position() / theme.scale):
                 self._at = i
                 self.update()
                 self.port_chosen.emit(port, name)
@@ -114,8 +119,9 @@ class PortPanel(QWidget):
         super().mousePressEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        here = event.position() / theme.scale
         over = self._read is not None and any(
-            at.adjusted(-4, -6, 4, 6).contains(event.position()) for at, _, _ in self.sockets()
+            at.adjusted(-4, -6, 4, 6).contains(here) for at, _, _ in self.sockets()
         )
         shape = Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor
         self.setCursor(shape)
@@ -148,14 +154,14 @@ class PortPanel(QWidget):
         found, left, row = [], _PAD, 0
         for group in self._groups:
             width = _group_width(group)
-            if left > _PAD and left + width > self.width() - _PAD:
+            if left > _PAD and left + width > self.width() / theme.scale - _PAD:
                 left, row = _PAD, row + 1
             found.append((left, row, group))
             left += width + _GAP
         return found
 
     def _paint_group(self, painter: QPainter, left: float, top: float, group: PortGroup) -> None:
-        painter.setFont(font(13, SEMIBOLD))
+        painter.setFont(_font(SEMIBOLD))
         painter.setPen(theme.colour("ink" if not group.is_input else "accent"))
         painter.drawText(QPointF(left, top + 14), ("→ " if group.is_input else "") + group.title)
         x = left
@@ -172,11 +178,11 @@ class PortPanel(QWidget):
         for i, socket in enumerate(group.names_of(port)):
             tested = port.tested if self._read is None else socket in self._read
             _paint_socket(painter, _socket_at(port, i, left, top), port.shape, tested=tested)
-        painter.setFont(font(13, MEDIUM))
+        painter.setFont(_font(MEDIUM))
         painter.setPen(theme.colour("ink"))
         name = f"{port.count} × {port.label}" if port.count > 1 else port.label
         painter.drawText(QPointF(left, top + _PORT_H + 6), name)
-        painter.setFont(font(13))
+        painter.setFont(_font())
         painter.setPen(theme.colour("muted"))
         painter.drawText(QPointF(left, top + _PORT_H + 22), shown(port.rating) or "no rating")
 
@@ -189,9 +195,14 @@ class PortPanel(QWidget):
         painter.drawPolyline(
             [QPointF(left, y - 5), QPointF(left, y), QPointF(right, y), QPointF(right, y - 5)]
         )
-        painter.setFont(font(13, MEDIUM))
+        painter.setFont(_font(MEDIUM))
         painter.setPen(theme.colour("ink"))
         painter.drawText(QPointF(left, y + 16), words)
+
+
+def _font(weight: QFont.Weight = REGULAR) -> QFont:
+    """Of the panel's words; all of the panel is enlarged as text is, so they must not be."""
+    return font(SMALL_PX / theme.scale, weight)
 
 
 def _socket_at(port: PanelPort, number: int, left: float, top: float) -> QRectF:
@@ -237,7 +248,7 @@ def _paint_socket(painter: QPainter, at: QRectF, shape: str, *, tested: bool) ->
 
 def _port_width(port: PanelPort) -> float:
     sockets = port.count * (_SIZES[port.shape][0] + _PORT_GAP) - _PORT_GAP
-    metrics = QFontMetrics(font(13, MEDIUM))
+    metrics = QFontMetrics(_font(MEDIUM))
     name = f"{port.count} × {port.label}"
     words = max(
         metrics.horizontalAdvance(port.rating or "no rating"), metrics.horizontalAdvance(name)
@@ -247,5 +258,5 @@ def _port_width(port: PanelPort) -> float:
 
 def _group_width(group: PortGroup) -> float:
     ports = sum(_port_width(port) + _PORT_GAP for port in group.ports) - _PORT_GAP
-    words = QFontMetrics(font(13, MEDIUM)).horizontalAdvance(group.shared)
+    words = QFontMetrics(_font(MEDIUM)).horizontalAdvance(group.shared)
     return max(ports, float(words))

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 import pyqtgraph as pg
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor, QMouseEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
@@ -12,7 +12,7 @@ from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.pyramid import Pyramid
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.live.forecast import Forecast
-from yardtoll.desktop.theme.fonts import MEDIUM, font
+from yardtoll.desktop.theme.fonts import MEDIUM, font, scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import SMALL_PX
 from yardtoll.desktop.widgets.drag_out import DragOut
@@ -25,6 +25,9 @@ _MARKS_SHOWN = 40
 _LABEL_GAP = 0.11
 """Mark names nearer than this share of the width are not all written."""
 _WORD_PX = 90.0
+_WATTS_W = 56
+_USUAL_SIZE = QSize(400, 200)
+"""A chart takes what room there is; where text is large it must not ask for a whole window."""
 _MOST_COPIED = 100_000
 _SPARE = 1.06
 """So much more than the run may be in view before the axes are drawn anew."""
@@ -61,6 +64,9 @@ class _Plot(pg.PlotWidget):
     def __init__(self, chart: QWidget, **options: object) -> None:
         super().__init__(**options)
         self._drag_out = DragOut(chart, with_ctrl=True)
+
+    def sizeHint(self) -> QSize:
+        return _USUAL_SIZE
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if not self._drag_out.pressed(event):
@@ -256,7 +262,7 @@ class PowerChart(QWidget):
             room = (at_s - last) / (high - low) > _LABEL_GAP
             # Near the right edge the word stands to the left of its line.
             left_px = (high - at_s) / (high - low) * self.plot.getViewBox().width()
-            edge = 1.0 if left_px < _WORD_PX else 0.0
+            edge = 1.0 if left_px < scaled(_WORD_PX) else 0.0
             line.label.anchors = [(edge, 0.5), (edge, 0.5)]
             line.label.setFormat(f"▾ {word}" if room else "")
             if room:
@@ -279,7 +285,7 @@ class PowerChart(QWidget):
             axis.setPen(pg.mkPen(line))
             axis.setTextPen(pg.mkPen(muted))
             axis.setStyle(tickFont=font(SMALL_PX), tickLength=0)
-        self.plot.getAxis("left").setWidth(56)
+        self.plot.getAxis("left").setWidth(scaled(_WATTS_W))
         self._fill()
         band = theme.colour("accent")
         self._now.setPen(pg.mkPen(band, width=2))

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
     QHBoxLayout,
+    QSizePolicy,
     QStackedLayout,
     QVBoxLayout,
     QWidget,
@@ -80,7 +81,8 @@ class RunView(StopView):
         self.idle_page.plan_asked.connect(self.plan_asked)
         self.idle_page.ledger_asked.connect(self.ledger_asked)
         self._pages.addWidget(self.idle_page)
-        self._pages.addWidget(self._make_running())
+        self._running = self._make_running()
+        self._pages.addWidget(self._running)
         self._ticker = QTimer(self)
         self._ticker.setInterval(_TICK_MS)
         self._ticker.timeout.connect(self.show_figures)
@@ -239,11 +241,11 @@ class RunView(StopView):
     def refresh(self) -> None:
         live = self.bench.live
         if live is None:
-            self._pages.setCurrentIndex(0)
+            self._turn_to(0)
             self._ticker.stop()
             self.idle_page.refresh()
             return
-        self._pages.setCurrentIndex(1)
+        self._turn_to(1)
         self._show_going(live)
         self._simulated.setVisible(live.simulated)
         self.reading_panel.set_typed(typed=live.typed)
@@ -256,6 +258,15 @@ class RunView(StopView):
             self._ticker.start()
             self.setFocus()
         self._on_live_updated()
+
+    def _turn_to(self, index: int) -> None:
+        """Show a page; the other one asks for no room meanwhile."""
+        self._pages.setCurrentIndex(index)
+        for place, page in enumerate((self.idle_page, self._running)):
+            shown = place == index
+            policy = QSizePolicy.Policy.Preferred if shown else QSizePolicy.Policy.Ignored
+            page.setSizePolicy(policy, policy)
+        self.updateGeometry()
 
     def _show_what_counts(self, *, about_power: bool) -> None:
         """Seconds and share of the rating, and a key an ending, where the run is about a power."""

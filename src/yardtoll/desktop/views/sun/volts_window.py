@@ -7,7 +7,7 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from yardtoll.core.sun.claimed_input import SourceCheck
-from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
+from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font, scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.review.sun.wiring import WiringPage
@@ -16,6 +16,7 @@ from yardtoll.store.shown_region import shown
 _LEFT = 58.0
 _ROOM = 1.12
 _TICKS_C = 10
+_WORD_H = 19
 
 
 class VoltsWindow(MarkerChart):
@@ -124,15 +125,16 @@ class VoltsWindow(MarkerChart):
         width = painter.fontMetrics().horizontalAdvance(words)
         assert self._page is not None
         ends_below = self._page.voc_v[-1] < check.limits.highest_v
-        top = y - 23 if ends_below and y - 23 > area.top() else y + 4
+        above = y - scaled(_WORD_H) - 4
+        top = above if ends_below and above > area.top() else y + 4
         self._paint_word(painter, QPointF(area.right() - width - 10, top), words, colour)
 
     def _paint_word(self, painter: QPainter, at: QPointF, words: str, colour: QColor) -> None:
         """Words on a ground of their own, since lines run behind them."""
-        width = painter.fontMetrics().horizontalAdvance(words)
-        painter.fillRect(QRectF(at.x() - 4, at.y(), width + 8, 19), theme.colour("raised"))
+        width, height = painter.fontMetrics().horizontalAdvance(words), scaled(_WORD_H)
+        painter.fillRect(QRectF(at.x() - 4, at.y(), width + 8, height), theme.colour("raised"))
         painter.setPen(colour)
-        painter.drawText(QRectF(at.x(), at.y(), width + 4, 19), shown(words))
+        painter.drawText(QRectF(at.x(), at.y(), width + 4, height), shown(words))
 
     def _paint_curve(self, painter: QPainter, volts: tuple[float, ...], *, dashed: bool) -> None:
         assert self._page is not None

@@ -4,6 +4,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.core.methods import METHODS
 from yardtoll.core.sun.array_check import Connect
+from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.sun.volts_window import VoltsWindow
 from yardtoll.desktop.widgets.basics import (
     label,
@@ -15,6 +16,7 @@ from yardtoll.desktop.widgets.kept_grid import KeptGrid, hanging
 from yardtoll.review.sun.wiring import WiringPage, measured_words
 
 _METHOD = next(m for m in METHODS.values() if m.uses_panels)
+_ABREAST_TO = 1.2
 _STEPS = (
     "Lay the panels face down, or cover them, before any plug is touched.",
     "Uncover, and measure the open-circuit volts and the polarity at the plug.",
@@ -66,8 +68,10 @@ class WiringPanel(QWidget):
         self.cell_c.valueChanged.connect(lambda _: self._judge())
         grid.addWidget(label("Measured Voc", "muted"), 0, 0)
         grid.addWidget(self.measured_v, 0, 1)
-        grid.addWidget(label("panels at", "muted"), 0, 2)
-        grid.addWidget(self.cell_c, 0, 3)
+        # Beside it where there is room: large text takes more.
+        row, column = (1, 0) if theme.scale > _ABREAST_TO else (0, 2)
+        grid.addWidget(label("panels at", "muted"), row, column)
+        grid.addWidget(self.cell_c, row, column + 1)
         grid.setColumnStretch(4, 1)
         return grid
 
