@@ -120,3 +120,19 @@ def test_sockets_are_pressed_where_they_are_drawn_at_every_size(qtbot):
     assert chosen.args[1] == panel.sockets()[2][2]
     theme.apply("day", 100)
     assert usual == 2 * panel.sizeHint().height()
+
+
+@pytest.mark.parametrize("text", ["It is kept.", "One sentence after the other is said here. " * 8])
+def test_what_a_notice_says_can_be_read(qtbot, demo, text):
+    demo.go_to(LEDGER)
+    for said in (text, f"{text} Again."):  # the second time it is there already
+        demo.say(said, "See it", lambda: None)
+        words = next(w for w in demo.notice.findChildren(QLabel) if w.text() == said)
+        qtbot.wait(150)
+        assert words.height() >= words.heightForWidth(words.width()) >= 14
+        assert demo.notice.rect().contains(words.geometry())
+        wide = min(QFontMetrics(words.font()).horizontalAdvance(said), words.width())
+        seen = demo.notice.grab().toImage()
+        assert contrast_within(seen.copy(words.x(), words.y(), wide, words.height())) > 4.5
+        foot = demo.notice.mapTo(demo.stack, demo.notice.rect().bottomLeft()).y()
+        assert foot == demo.stack.height() - 1

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
-from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.widgets.announcing import announce
@@ -24,21 +24,19 @@ class Floating(QWidget):
     def __init__(self, below: QWidget, bars: Sequence[QWidget]) -> None:
         super().__init__(below)
         self._below = below
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        # The layout asks for its height again when a bar appears, goes, or says more.
-        layout.setSizeConstraint(QVBoxLayout.SizeConstraint.SetNoConstraint)
-        for bar in bars:
-            layout.addWidget(bar)
         self._bars = list(bars)
+        # Afterwards: in the middle of being shown a bar's own layout would keep its old size.
+        self._soon = QTimer(self, singleShot=True, interval=0)
+        self._soon.timeout.connect(self.place)
         below.installEventFilter(self)
         for bar in bars:
+            bar.setParent(self)
+            bar.hide()
             bar.installEventFilter(self)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() in _PLACED_ON:
-            self.place()
+            self._soon.start()
         return super().eventFilter(watched, event)
 
     def place(self) -> None:
@@ -46,8 +44,12 @@ class Floating(QWidget):
         shown = [bar for bar in self._bars if not bar.isHidden()]
         self.setVisible(bool(shown))
         width = self._below.width()
-        height = sum(_height_at(bar, width) for bar in shown)
-        self.setGeometry(0, self._below.height() - height, width, height)
+        heights = [_height_at(bar, width) for bar in shown]
+        self.setGeometry(0, self._below.height() - sum(heights), width, sum(heights))
+        top = 0
+        for bar, height in zip(shown, heights, strict=True):
+            bar.setGeometry(0, top, width, height)
+            top += height
         self.raise_()
 
 
