@@ -1,5 +1,6 @@
 """Solar runs against simulated days of known truth, closed forms, and pvlib called directly."""
 
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -17,6 +18,7 @@ from yardtoll.bench.simulated.sunny_day import (
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Code, Trace
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.sun import worked
 from yardtoll.core.sun.allowed import AvailablePower
 from yardtoll.core.sun.available import SensorPlane, available_by_sensor, available_power
 from yardtoll.core.sun.irradiance import MOST_W_M2, in_watts
@@ -421,3 +423,13 @@ class TestSensor:
         seen = available_by_sensor(ARRAY, np.arange(5.0), light)
         assert seen.up.tolist() == [False, False, True, True, True] and seen.clear_w is None
         assert seen.free_w[3] == pytest.approx((seen.free_w[2] + seen.free_w[4]) / 2, rel=0.02)
+
+
+def test_how_a_solar_run_was_worked_out_is_told_in_its_own_numbers():
+    _, _, run = played()
+    told = worked.performance(run).put_in
+    harvest, expected, percent = (float(n) for n in re.findall(r"(\d+\.\d+) (?:Wh|%)", told))
+    assert percent == pytest.approx(100 * harvest / expected, abs=0.1)
+    assert f"{run.harvest_wh:.1f} Wh" in worked.harvested(run).put_in
+    assert f"{100 * run.nameplate_share:.1f} %" in worked.of_nameplate(run).put_in
+    assert worked.performance(replace(run, expected_wh=None, performance=None)) is None

@@ -15,8 +15,12 @@ from yardtoll.core.discharge.analysis import (
 from yardtoll.core.discharge.figures import discharge_figures
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
+from yardtoll.core.ledger import worked
 from yardtoll.core.ledger.idle import Store, idle_draw
 from yardtoll.core.ledger.idle_figures import idle_figures
+from yardtoll.core.ledger.loss_figures import loss_figures
+from yardtoll.core.ledger.loss_fit import RunAtLoad
+from yardtoll.core.ledger.losses import CEC, EURO, fit_losses
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.core.uncertainty.figure import by_key
@@ -87,3 +91,28 @@ def test_the_sums_of_a_charge_and_of_an_idle_test_come_out():
     )
     assert by_key(idle)["idle_w"].worked.put_in.endswith("= 19.20 W")
     assert comes_out(by_key(idle)["idle_w"].worked.put_in)
+
+
+def test_the_terms_of_a_fit_satisfy_the_equation_they_show():
+    runs = [RunAtLoad(energy_wh=e, duration_s=t) for e, t in ((1047.6, 37_714), (1086.4, 9_778))]
+    split = fit_losses(runs, 1200.0, rated_w=1000.0)
+    figures = by_key(loss_figures(split))
+    said = figures["e0_wh"].worked.put_in
+    assert said.startswith("from 2 runs: ") and "(held, not fitted)" in said
+    found = {name: float(value) for name, value in re.findall(r"(E₀|p₀|p₁|p₂) = ([-\d.e]+)", said)}
+    for run in runs:
+        share = 1 + found.get("p₁", 0.0) / 100
+        store = run.energy_wh * share + found["p₀"] * run.hours
+        store += found.get("p₂", 0.0) * run.square_w2h
+        assert store == pytest.approx(found["E₀"], rel=5e-3)
+    assert figures["p0_w"].shown_budget.worked is figures["p0_w"].worked
+
+
+def test_an_efficiency_shows_all_of_its_weights():
+    runs = [RunAtLoad(energy_wh=e, duration_s=t) for e, t in ((1047.6, 37_714), (1086.4, 9_778))]
+    split = fit_losses(runs, 1200.0, rated_w=1000.0)
+    for name, weights in (("Euro", EURO), ("CEC", CEC)):
+        shown = worked.weighted(split, name, weights).formula
+        parts = re.findall(r"([\d.]+)·η\((\d+) %\)", shown)
+        assert sum(float(weight) for weight, _ in parts) == pytest.approx(1.0)
+        assert len(parts) == len(weights)

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from yardtoll.core.ledger.losses import LossSplit, Term
+from yardtoll.core.ledger.worked import fitted
 from yardtoll.core.uncertainty.budget import Budget, Contribution
 from yardtoll.core.uncertainty.figure import Figure, Style
 
@@ -27,8 +28,9 @@ def _terms(split: LossSplit) -> Iterator[Figure]:
         if term.value is not None:
             budget = _budget(term, unit)
             yield Figure(
-                key=key, title=title, value=term.value, unit=unit, budget=budget, style=style
-            )
+                key=key, title=title, value=term.value, unit=unit, budget=budget, style=style,
+                worked=fitted(split),
+            )  # fmt: skip
 
 
 def _budget(term: Term, unit: str) -> Budget | None:

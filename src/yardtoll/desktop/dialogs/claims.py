@@ -283,7 +283,7 @@ class PasteDialog(FormDialog):
         said = [f"{counted(len(self._found), 'figure')} read; doubtful ones are not ticked."]
         if read.unread:
             said.append(f"Not understood: {' · '.join(read.unread)}.")
-        said += [f"{warning}." for warning in read.warnings]
+        said += [f"{warning[:1].upper()}{warning[1:]}." for warning in read.warnings]
         self.said.setText("\n".join(said))
 
     def _show_row(self, row: int, claim: ReadClaim) -> None:

@@ -14,6 +14,7 @@ from enum import StrEnum
 import numpy as np
 
 from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.ledger import worked
 from yardtoll.core.ledger.ledger import Sensitivities, Stage, Toll
 from yardtoll.core.ledger.loss_fit import HELD_OHMIC_SHARE
 from yardtoll.core.ledger.losses import CEC, EURO, LossSplit
@@ -49,7 +50,11 @@ def fitted_terms(runs: OutletRuns) -> dict[Fitted, Figure]:
         return {}
     store = _figure(runs, Fitted.STORE, "Usable store", split.e0_wh.value, (1.0, 0.0, 0.0, 0.0))
     overhead = _figure(runs, Fitted.OVERHEAD, "Overhead", split.p0_w.value, (0.0, 1.0, 0.0, 0.0))
-    found = {Fitted.STORE: store, Fitted.OVERHEAD: overhead}
+    how = worked.fitted(split)
+    found = {
+        Fitted.STORE: replace(store, worked=how),
+        Fitted.OVERHEAD: replace(overhead, worked=how),
+    }
     for key, title, value, bound, weights in (
         (Fitted.EURO, "Euro weights", split.euro_efficiency, split.euro_at_most, EURO),
         (Fitted.CEC, "CEC weights", split.cec_efficiency, split.cec_at_most, CEC),
@@ -57,7 +62,11 @@ def fitted_terms(runs: OutletRuns) -> dict[Fitted, Figure]:
         known = value if value is not None else bound
         if known is not None:
             figure = _figure(runs, key, title, known, split.weighted_gradient(weights))
-            found[key] = replace(figure, style=Style.PERCENT, at_most=value is None)
+            name = title.removesuffix(" weights")
+            found[key] = replace(
+                figure, style=Style.PERCENT, at_most=value is None,
+                worked=worked.weighted(split, name, weights),
+            )  # fmt: skip
     return found
 
 

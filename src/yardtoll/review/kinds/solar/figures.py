@@ -6,6 +6,7 @@ import numpy as np
 
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR
 from yardtoll.core.electrical.quantities import Quantity
+from yardtoll.core.sun import worked
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.uncertainty.budget import Budget, Contribution, rectangular
 from yardtoll.core.uncertainty.energy_budget import DC, harvest_budget, power_budget
@@ -75,6 +76,7 @@ def solar_figures(run: RunAnalysis, light: Sunlight) -> list[Figure]:
             value=solar.harvest_wh,
             unit="Wh",
             budget=harvest_of(run, light),
+            worked=worked.harvested(solar),
         ),
         Figure(
             key="peak_w",
@@ -82,6 +84,7 @@ def solar_figures(run: RunAnalysis, light: Sunlight) -> list[Figure]:
             value=solar.peak_w,
             unit="W",
             budget=watts_budget(solar.peak_w, run),
+            worked=worked.peak(solar),
         ),
     ]
     if solar.sustained_w is not None:
@@ -92,6 +95,7 @@ def solar_figures(run: RunAnalysis, light: Sunlight) -> list[Figure]:
                 value=solar.sustained_w,
                 unit="W",
                 budget=watts_budget(solar.sustained_w, run),
+                worked=worked.sustained(solar),
             )
         )
     if solar.expected_wh is not None:
@@ -107,6 +111,7 @@ def solar_figures(run: RunAnalysis, light: Sunlight) -> list[Figure]:
                 value=solar.nameplate_share,
                 budget=nameplate_budget(run, light),
                 style=Style.PERCENT,
+                worked=worked.of_nameplate(solar),
             )
         )
     if solar.cap_w is not None and (solar.limited_by or {}).get(Limit.CAP, 0.0) > NAMED_SHARE:
@@ -137,6 +142,7 @@ def performance_figure(run: RunAnalysis, light: Sunlight) -> Figure | None:
         budget=performance_budget(run, light),
         style=Style.PERCENT,
         how=how,
+        worked=worked.performance(solar),
     )
 
 
