@@ -298,3 +298,22 @@ def test_the_demo_shows_its_contradiction_and_ports(demo):
     assert "2 contradictions, 1 of them limits what may be connected" in view.headline.text()
     assert any("Connect nothing beyond 60 V" in text for text in words(view))
     assert "4 AC 120 V · 16.7 A tested" in view.ports.accessibleDescription()
+
+
+def test_enter_in_a_source_of_ones_own_keeps_the_claim(qtbot, claims):
+    before = len(stored(claims))
+
+    def fill(dialog):
+        dialog.kind.setCurrentIndex(dialog.kind.findData("solar_v_max"))
+        dialog.value.setValue(60)
+        line = dialog.source.lineEdit()
+        line.selectAll()
+        QTest.keyClicks(line, "a talk at the fair")
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        if dialog.isVisible():
+            dialog.reject()
+
+    in_dialog(fill, ClaimDialog)
+    by_name(claims, "Add a claim…").click()
+    kept = stored(claims)
+    assert len(kept) == before + 1 and kept[-1].source == "a talk at the fair"
