@@ -19,7 +19,7 @@ from yardtoll.core.ledger import worked
 from yardtoll.core.ledger.idle import Store, idle_draw
 from yardtoll.core.ledger.idle_figures import idle_figures
 from yardtoll.core.ledger.loss_figures import loss_figures
-from yardtoll.core.ledger.loss_fit import RunAtLoad
+from yardtoll.core.ledger.loss_fit import IdleDraw, RunAtLoad
 from yardtoll.core.ledger.losses import CEC, EURO, fit_losses
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
@@ -106,6 +106,20 @@ def test_the_terms_of_a_fit_satisfy_the_equation_they_show():
         store += found.get("p₂", 0.0) * run.square_w2h
         assert store == pytest.approx(found["E₀"], rel=5e-3)
     assert figures["p0_w"].shown_budget.worked is figures["p0_w"].worked
+
+
+def test_a_fit_that_an_idle_test_set_says_so():
+    hours = [2048 / (1.05 * watts + 18) for watts in (100, 500, 1500)]
+    runs = [
+        RunAtLoad(energy_wh=watts * h, duration_s=3600 * h)
+        for watts, h in zip((100, 500, 1500), hours, strict=True)
+    ]
+    split = fit_losses(runs, 2048, idle=IdleDraw(watts=18, u_w=0.0))
+    assert split.idle_w == 18
+    told = worked.fitted(split).put_in
+    assert told.startswith("from 3 runs and an idle draw of 18.00 W: ")
+    assert "p₁ = 5.00 %" in told
+    assert "idle" not in worked.fitted(fit_losses(runs, 2048)).put_in
 
 
 def test_an_efficiency_shows_all_of_its_weights():

@@ -23,6 +23,8 @@ def fitted(split: LossSplit) -> Worked:
         if value
     ]
     runs = counted(len(split.residuals_wh), "run")
+    if split.idle_w is not None:
+        runs += f" and an idle draw of {split.idle_w:.2f} W"
     return Worked(
         formula="E₀ = E · (1 + p₁) + p₀ · t + p₂ · ∫P²dt, for every run",
         put_in=f"from {runs}: {', '.join(said)}",
