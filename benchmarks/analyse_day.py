@@ -37,8 +37,6 @@ def _recharge(count: int) -> Trace:
 
 
 def _sun(passings: int) -> tuple[Trace, object]:
-    import pandas as pd
-
     from yardtoll.core.sun.available import SensorPlane, available_power
     from yardtoll.core.sun.clear_day import free_power_w
     from yardtoll.core.sun.panels import SunArray
@@ -48,7 +46,7 @@ def _sun(passings: int) -> tuple[Trace, object]:
     site = SunSite(latitude=40, longitude=-100, tilt=35, azimuth=180)
     parts = [(site, SunArray(power_stc_w=400))]
     time_s, grid = np.arange(DAY) * 0.1, np.arange(0, 86_460, 60.0)
-    clear = free_power_w(parts, pd.to_datetime(began_s + grid, unit="s", utc=True))
+    clear = free_power_w(parts, began_s + grid)
     random = np.random.default_rng(1)
     light = np.ones(DAY)
     for start in np.linspace(6 * 36_000, 20 * 36_000, passings).astype(int):

@@ -8,6 +8,7 @@ import pandas as pd
 import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
+from tests.suns import clock
 
 from yardtoll.bench.simulated.sunny_day import (
     ShadeOnPanels,
@@ -36,8 +37,8 @@ NOON_SHADE = ShadeOnPanels(start_s=11 * 3600.0, end_s=11 * 3600.0 + 300.0, left=
 
 
 def day(step_s=10.0, date="2026-05-20"):
-    return pd.date_range(
-        f"{date} 00:00", periods=int(86400 / step_s), freq=f"{step_s:g}s", tz="UTC"
+    return clock(
+        pd.date_range(f"{date} 00:00", periods=int(86400 / step_s), freq=f"{step_s:g}s", tz="UTC")
     )
 
 
@@ -82,7 +83,7 @@ def random_day(seed):
     date = pd.Timestamp("2026-01-01") + pd.Timedelta(days=int(random.integers(0, 365)))
     step = float(random.choice([2, 5, 10, 30]))
     start = date.tz_localize("UTC") - pd.Timedelta(hours=site.longitude / 15)
-    times = pd.date_range(start, periods=int(86400 / step), freq=f"{step:g}s")
+    times = clock(pd.date_range(start, periods=int(86400 / step), freq=f"{step:g}s"))
     skies = (Weather(), Weather(cloud_s=240, gap_s=420), Weather(cloud_s=900, edge_s=60))
     station = SolarStation(
         cap_w=float(array.power_stc_w * random.uniform(0.45, 1.1)),
@@ -281,7 +282,7 @@ class TestRecovery:
         assert found.lost_wh == pytest.approx(lost, rel=0.1)
 
     def test_ten_samples_a_second_are_looked_at_by_seconds(self):
-        times = pd.date_range("2026-05-20 10:30", periods=36_000, freq="100ms", tz="UTC")
+        times = clock(pd.date_range("2026-05-20 10:30", periods=36_000, freq="100ms", tz="UTC"))
         shade = ShadeOnPanels(start_s=1200.0, end_s=1500.0, left=0.3)
         station = SolarStation(store_wh=9000.0, lag_s=20.0)
         sunny = simulate_sun(PARTS, station, times, shade=[shade])
@@ -386,10 +387,11 @@ class TestFigures:
 
 class TestSensor:
     def test_a_level_sensor_under_a_clear_sky_gives_the_clear_skys_watts(self):
-        times = day(60.0)
-        clock = times.as_unit("ns").asi8 / 1e9
-        level = plane_irradiance(SunSite(latitude=41.0, longitude=2.0, tilt=0, azimuth=180), times)
-        seen = available_power(PARTS, clock, level, SensorPlane.LEVEL)
+        clock_s = day(60.0)
+        level = plane_irradiance(
+            SunSite(latitude=41.0, longitude=2.0, tilt=0, azimuth=180), clock_s
+        )
+        seen = available_power(PARTS, clock_s, level, SensorPlane.LEVEL)
         bright = seen.clear_w > 100
         # Erbs' split of global light is a statistical one: a few per cent off on a clear day.
         np.testing.assert_allclose(seen.free_w[bright], seen.clear_w[bright], rtol=0.08)
@@ -397,19 +399,17 @@ class TestSensor:
         assert total == pytest.approx(1, abs=0.03)
 
     def test_a_sensor_on_the_panels_reads_the_clear_sky_back(self):
-        times = day(60.0)
-        clock = times.as_unit("ns").asi8 / 1e9
-        seen = available_power(PARTS, clock, plane_irradiance(SITE, times))
+        clock_s = day(60.0)
+        seen = available_power(PARTS, clock_s, plane_irradiance(SITE, clock_s))
         np.testing.assert_allclose(seen.free_w, seen.clear_w, atol=1e-6)
 
     def test_a_second_array_follows_the_first_ones_sensor(self):
         east = SunSite(latitude=41.0, longitude=2.0, tilt=30.0, azimuth=90.0)
         parts = [*PARTS, (east, ARRAY)]
-        times = day(60.0)
-        clock = times.as_unit("ns").asi8 / 1e9
-        half = available_power(parts, clock, 0.5 * plane_irradiance(SITE, times))
+        clock_s = day(60.0)
+        half = available_power(parts, clock_s, 0.5 * plane_irradiance(SITE, clock_s))
         assert half.free_w.sum() == pytest.approx(0.51 * half.clear_w.sum(), rel=0.04)
-        assert half.clear_w.sum() > 1.7 * available_power(PARTS, clock).clear_w.sum()
+        assert half.clear_w.sum() > 1.7 * available_power(PARTS, clock_s).clear_w.sum()
 
     def test_kilowatts_are_recognised_and_nonsense_is_refused(self):
         watts, kilo = in_watts(np.array([np.nan, -0.002, 0.85]), "G")

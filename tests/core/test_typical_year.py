@@ -7,6 +7,7 @@ import pandas as pd
 import pvlib
 import pytest
 from pvlib import irradiance, pvsystem, temperature
+from tests.suns import clock
 
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
@@ -52,7 +53,7 @@ def pvlib_plane(data, site):
 def test_a_level_sensor_over_a_year_against_pvlib_alone(year):
     data, site = year
     expected = pvlib_plane(data, site)
-    sky = measured_sky(site, data.index, data["ghi"].to_numpy(dtype=float))
+    sky = measured_sky(site, clock(data.index), data["ghi"].to_numpy(dtype=float))
     found = on_plane(sky, site.tilt, site.azimuth, site.albedo)
     # The year's beam is measured or modelled otherwise; Erbs' split is good to a few per cent.
     assert found.sum() == pytest.approx(expected.sum(), rel=0.03)
@@ -82,8 +83,9 @@ def test_scattered_clouds_and_a_400_watt_cap(year, sensor):
     free = array_power_w(light, array)
     power = np.minimum(free, 400)
     trace = Trace(name=BROKEN, time_s=np.asarray(at), columns={Quantity.POWER: power})
-    clock = times.as_unit("ns").asi8 / 1e9
-    seen = available_power([(site, array)], clock, light if sensor else None, SensorPlane.PANELS)
+    seen = available_power(
+        [(site, array)], clock(times), light if sensor else None, SensorPlane.PANELS
+    )
     run = analyse_solar(trace, seen, 600, 400)
     truth = float(np.mean((free >= 400)[seen.up]))
     assert run.limited_by[Limit.CAP] == pytest.approx(truth, abs=0.02) and truth > 0.1

@@ -8,6 +8,7 @@ import pandas as pd
 import pytest
 from tests.records import STATION
 from tests.runs import analysed, with_run
+from tests.suns import clock
 
 from yardtoll.bench.simulated.sunny_day import SolarStation, simulate_sun
 from yardtoll.core.claims.kinds import Claim
@@ -36,7 +37,7 @@ SITE = Site(latitude=41.0, longitude=2.0, temperature_c=20)
 ARRAY = SolarArray(
     id=7, name="A", module_w=400, voc_v=40, vmp_v=33, isc_a=13, imp_a=12.1, azimuth_deg=180
 )
-TIMES = pd.date_range("2026-05-20 05:00", "2026-05-20 18:30", freq="20s", tz="UTC")
+TIMES = clock(pd.date_range("2026-05-20 05:00", "2026-05-20 18:30", freq="20s", tz="UTC"))
 
 
 def solar(cap_w=600.0, claimed_w=(), number=1, readings=(), meter=METER, array=ARRAY, **facts):

@@ -1,11 +1,14 @@
 """`yardtoll compute solar`: logs with and without dates, zones, sensors and a site."""
 
 import json
+import subprocess
+import sys
 from pathlib import Path
 
 import numpy as np
 import pandas as pd
 import pytest
+from tests.suns import clock, local_times
 
 from yardtoll.bench.simulated.sunny_day import ShadeOnPanels, SolarStation, simulate_sun
 from yardtoll.core.sun.clear_day import clear_day
@@ -17,7 +20,9 @@ ARRAY = ("--array-w", "400")
 WHERE = SunSite(latitude=41.0, longitude=2.0, tilt=30.0, azimuth=180.0)
 TIMES = pd.date_range("2026-05-20", periods=1440, freq="1min", tz="UTC")
 # The whole day's sum under the cap that shows in the log; the log lacks only the night.
-EXPECTED_WH = clear_day(WHERE, SunArray(power_stc_w=400.0, cap_w=250.0), TIMES).expected_wh
+EXPECTED_WH = clear_day(
+    WHERE, SunArray(power_stc_w=400.0, cap_w=250.0), local_times(TIMES)
+).expected_wh
 KEYS = {
     "harvest_wh", "peak_w", "sustained_w", "expected_wh", "performance", "limited_by",
     "recoveries", "warnings",
@@ -64,7 +69,7 @@ def sunny():
     return simulate_sun(
         [(WHERE, SunArray(power_stc_w=400.0))],
         SolarStation(cap_w=250.0, store_wh=9000.0),
-        times,
+        clock(times),
         shade=[ShadeOnPanels(start_s=14400.0, end_s=15000.0, left=0.3)],
     )
 
@@ -219,3 +224,21 @@ def test_the_example_in_the_readme(solar):
     assert found["limited_by"]["cap"] > 0.25 and found["limited_by"]["full"] > 0.25
     (shade,) = found["recoveries"]
     assert shade["start_s"] == pytest.approx(9000, abs=30) and 60 < shade["recover_s"] < 90
+
+
+def test_a_solar_command_loads_neither_pandas_nor_scipy(tmp_path):
+    """They take longer to load than the whole command."""
+    log = tmp_path / "log.csv"
+    rows = [f"2026-06-21T{h:02}:{m:02}:00Z,{100 + m}" for h in (10, 11) for m in range(60)]
+    log.write_text("time,power_w\n" + "\n".join(rows))
+    code = (
+        "import sys\nfrom yardtoll.cli import main\n"
+        f"sys.argv = ['yardtoll', 'compute', 'solar', {str(log)!r}, '--array-w', '400', '--lat', "
+        "'41', '--lon', '2', '--tilt', '30', '--azimuth', '180']\n"
+        "try:\n    main()\nexcept SystemExit as end:\n    assert not end.code, end.code\n"
+        "print(sorted({'pandas', 'scipy', 'pvlib'} & set(sys.modules)))"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=False, timeout=120
+    )
+    assert done.stdout.splitlines()[-1] == "[]", done.stdout + done.stderr

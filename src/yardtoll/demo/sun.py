@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 import numpy as np
-import pandas as pd
 
 from yardtoll.bench.simulated.charging import InputTable
 from yardtoll.bench.simulated.sunny_day import (
@@ -102,8 +101,8 @@ def _sorrel(start: datetime) -> SunnyDay:
     )
 
 
-def _times(start: datetime, length_s: float) -> pd.DatetimeIndex:
-    return pd.date_range(start, periods=int(length_s / _STEP_S), freq=f"{_STEP_S:g}s")
+def _times(start: datetime, length_s: float) -> FloatArray:
+    return start.timestamp() + _STEP_S * np.arange(int(length_s / _STEP_S), dtype=np.float64)
 
 
 def _table(time_s: FloatArray, watts: FloatArray, efficiency: float) -> InputTable:

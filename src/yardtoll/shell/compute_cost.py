@@ -314,7 +314,6 @@ def _sun_steps(
 ) -> "SunSteps":
     """What a clear sky gives through the panels, five minutes a step."""
     import numpy as np
-    import pandas as pd
 
     from yardtoll.core.endurance.outage import LONGEST_H, SunSteps
     from yardtoll.core.sun.allowed import capped
@@ -339,8 +338,8 @@ def _sun_steps(
     count = math.ceil(hours / _SUN_STEP_H)
     # The middle of each step stands for it.
     middle_h = (np.arange(count) + 0.5) * _SUN_STEP_H
-    times = pd.DatetimeIndex(pd.Timestamp(here) + pd.to_timedelta(middle_h, unit="h"))
-    watts = capped(free_power_w([(site, array)], times), cap_w)
+    clock_s = np.asarray(here.timestamp() + 3600 * middle_h, dtype=np.float64)
+    watts = capped(free_power_w([(site, array)], clock_s), cap_w)
     return SunSteps(step_h=_SUN_STEP_H, watts=tuple(float(w) for w in watts))
 
 

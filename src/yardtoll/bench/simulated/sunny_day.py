@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import pandas as pd
 from scipy.ndimage import gaussian_filter1d
 
 from yardtoll.core.electrical.trace import FloatArray
@@ -103,7 +102,7 @@ class SunnyDay:
 def simulate_sun(
     parts: Sequence[tuple[SunSite, SunArray]],
     station: SolarStation,
-    times: pd.DatetimeIndex,
+    clock_s: FloatArray,
     *,
     weather: Weather | None = None,
     shade: Sequence[ShadeOnPanels] = (),
@@ -114,18 +113,19 @@ def simulate_sun(
     """Play a day.
 
     Args:
-        times: (n,) aware, on a regular grid of seconds.
+        clock_s: (n,) s since 1970, UTC, on a regular grid.
         share: of what its light allows that the array gives: soiled, worn, or overrated panels.
         noise: of the meter's watts, relative standard deviation.
     """
     random = np.random.default_rng(seed)
-    clock = times.as_unit("ns").asi8 / 1e9
-    time_s = np.asarray(clock - clock[0])
+    time_s = np.asarray(clock_s - clock_s[0])
     step_s = float(time_s[1])
-    grid = pd.date_range(times[0], times[-1] + pd.Timedelta(seconds=_GRID_S), freq=f"{_GRID_S:g}s")
-    grid_s = (grid.as_unit("ns").asi8 - times.as_unit("ns").asi8[0]) / 1e9
+    grid_s = _GRID_S * np.arange(int(time_s[-1] / _GRID_S) + 2)
     light = (weather or Weather()).light(time_s, random)
-    planes = [np.interp(time_s, grid_s, plane_irradiance(site, grid)) * light for site, _ in parts]
+    planes = [
+        np.interp(time_s, grid_s, plane_irradiance(site, clock_s[0] + grid_s)) * light
+        for site, _ in parts
+    ]
     made = [array_power_w(plane, array) for plane, (_, array) in zip(planes, parts, strict=True)]
     irradiance, free_w = planes[0], np.asarray(np.sum(made, axis=0))
     shading, number = np.ones(time_s.size), np.full(time_s.size, -1)
@@ -142,7 +142,7 @@ def simulate_sun(
     logged = power * (1 + noise * random.standard_normal(power.size))
     return SunnyDay(
         time_s=time_s,
-        clock_s=float(clock[0]),
+        clock_s=float(clock_s[0]),
         power_w=logged.clip(min=0.0),
         irradiance=irradiance * (1 + noise * random.standard_normal(power.size)),
         soc=np.floor(100 * soc + 0.5),

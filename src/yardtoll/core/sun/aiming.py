@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import pandas as pd
 
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.sun.panels import SunArray, array_power_w
@@ -43,15 +42,15 @@ class AimedDay:
         return self.aimed_wh - self.fixed_wh
 
 
-def aim_at(site: SunSite, array: SunArray, when: pd.DatetimeIndex) -> tuple[Aim, Aim]:
+def aim_at(site: SunSite, array: SunArray, when_s: FloatArray) -> tuple[Aim, Aim]:
     """At one moment: the panels as they stand, and turned for the most light.
 
     The beam decides, so they face the sun's own direction; the tilt is the one that gives most.
 
     Args:
-        when: (1,) aware.
+        when_s: (1,) s since 1970, UTC.
     """
-    sky = clear_sky(site, when)
+    sky = clear_sky(site, when_s)
     now = Aim(
         tilt=site.tilt,
         azimuth=site.azimuth % 360,
@@ -61,32 +60,32 @@ def aim_at(site: SunSite, array: SunArray, when: pd.DatetimeIndex) -> tuple[Aim,
 
 
 def aimed_by_hand(
-    site: SunSite, array: SunArray, times: pd.DatetimeIndex, at: Sequence[int]
+    site: SunSite, array: SunArray, clock_s: FloatArray, at: Sequence[int]
 ) -> AimedDay:
     """A clear day with the panels turned at chosen times, each for the middle of its stretch.
 
     Args:
-        times: (n,) every minute of the day, aware.
-        at: rising indices into ``times``; before the first the panels stand as they are, and where
+        clock_s: (n,) every minute of the day, s since 1970, UTC.
+        at: rising indices into it; before the first the panels stand as they are, and where
             no beam reaches them nobody turns them.
     """
-    sky = clear_sky(site, times)
+    sky = clear_sky(site, clock_s)
     fixed = _turned_w(sky, site, array, site.tilt, site.azimuth % 360)
-    tilt = np.full(times.size, site.tilt)
-    azimuth = np.full(times.size, site.azimuth % 360)
+    tilt = np.full(clock_s.size, site.tilt)
+    azimuth = np.full(clock_s.size, site.azimuth % 360)
     lit = np.flatnonzero(sky.direct > 0)
-    sunset = int(lit[-1]) + 1 if lit.size else times.size
+    sunset = int(lit[-1]) + 1 if lit.size else clock_s.size
     aims = []
     ends = [*at[1:], max(sunset, at[-1] + 1)] if at else []
     for start, end in zip(at, ends, strict=True):
-        middle = min((start + end) // 2, times.size - 1)
+        middle = min((start + end) // 2, clock_s.size - 1)
         if not sky.direct[middle] > 0:
             continue
         best = _best(_moment(sky, middle), site, array)
         tilt[start:], azimuth[start:] = best.tilt, best.azimuth
         aims.append((start, best))
     aimed = _turned_w(sky, site, array, tilt, azimuth)
-    hours = (times[1] - times[0]).total_seconds() / 3600
+    hours = float(clock_s[1] - clock_s[0]) / 3600
     return AimedDay(
         fixed_wh=float(fixed.sum()) * hours,
         aimed_wh=float(aimed.sum()) * hours,
@@ -99,7 +98,7 @@ def aimed_by_hand(
 def _moment(sky: Sky, index: int) -> Sky:
     one = slice(index, index + 1)
     return Sky(
-        times=sky.times[one],
+        clock_s=sky.clock_s[one],
         direct=sky.direct[one],
         diffuse=sky.diffuse[one],
         level=sky.level[one],

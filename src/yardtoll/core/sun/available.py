@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from enum import StrEnum
 
 import numpy as np
-import pandas as pd
 
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.sun.allowed import AvailablePower
@@ -47,10 +46,9 @@ def available_power(
     # Around the samples alone: a log may have four of them, years apart.
     steps = np.unique(np.floor(clock_s / STEP_S))
     grid = STEP_S * np.union1d(steps, steps + 1)
-    times = pd.to_datetime(grid, unit="s", utc=True)
     site = parts[0][0]
-    sky = clear_sky(site, times)
-    clear_w = np.interp(clock_s, grid, free_power_w(parts, times, sky))
+    sky = clear_sky(site, grid)
+    clear_w = np.interp(clock_s, grid, free_power_w(parts, grid, sky))
     up = np.interp(clock_s, grid, 90 - sky.zenith) > 0
     if irradiance is None:
         bright = on_plane(sky, site.tilt, site.azimuth % 360, site.albedo)
@@ -65,7 +63,7 @@ def available_power(
     if plane is SensorPlane.LEVEL:
         free_w, on_panels = _from_level(parts, clock_s, light)
     else:
-        free_w, on_panels = _from_plane(parts, clock_s, light, grid, times), light
+        free_w, on_panels = _from_plane(parts, clock_s, light, grid), light
     return AvailablePower(
         free_w=free_w, clear_w=clear_w, up=up, plane_w_m2=on_panels, measured=True
     )
@@ -93,8 +91,7 @@ def _from_level(
 ) -> tuple[FloatArray, FloatArray]:
     """W of all arrays, and W/m² on the first one's panels, from a level sensor."""
     at_s, seen = _by_seconds(clock_s, light)
-    times = pd.to_datetime(at_s, unit="s", utc=True)
-    sky = measured_sky(parts[0][0], times, seen)
+    sky = measured_sky(parts[0][0], at_s, seen)
     planes = [on_plane(sky, site.tilt, site.azimuth % 360, site.albedo) for site, _ in parts]
     made = [array_power_w(plane, array) for plane, (_, array) in zip(planes, parts, strict=True)]
     found = np.asarray(np.sum(made, axis=0)), planes[0]
@@ -118,11 +115,10 @@ def _from_plane(
     clock_s: FloatArray,
     light: FloatArray,
     grid: FloatArray,
-    times: pd.DatetimeIndex,
 ) -> FloatArray:
     made = array_power_w(light, parts[0][1])
     if len(parts) > 1:
-        first, others = free_power_w(parts[:1], times), free_power_w(parts[1:], times)
+        first, others = free_power_w(parts[:1], grid), free_power_w(parts[1:], grid)
         known = first > 0.02 * max(float(first.max()), 1e-9)
         ratio = np.where(known, others / np.maximum(first, 1e-9), 0.0)
         made = made * (1 + np.interp(clock_s, grid, ratio))

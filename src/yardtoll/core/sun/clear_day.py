@@ -2,9 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 
 import numpy as np
-import pandas as pd
 
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.sun.panels import SunArray, array_power_w
@@ -20,34 +20,40 @@ class ClearDay:
     """A clear day, minute by minute.
 
     Attributes:
-        times: (n,) aware local times, one a minute from midnight.
+        times: n aware local times, one a minute from midnight.
         input_w: (n,) W at the station after its cap.
         window: (start, end) of each stretch above half of the day's peak.
     """
 
-    times: pd.DatetimeIndex
+    times: tuple[datetime, ...]
     input_w: FloatArray
     expected_wh: float
     peak_w: float
     clipped_wh: float
-    window: tuple[tuple[pd.Timestamp, pd.Timestamp], ...]
+    window: tuple[tuple[datetime, datetime], ...]
     notices: tuple[Notice, ...]
+
+    @property
+    def hours(self) -> FloatArray:
+        """(n,) h of the local clock."""
+        return np.array([time.hour + time.minute / 60 for time in self.times])
 
 
 def clear_day(
     site: SunSite,
     array: SunArray,
-    times: pd.DatetimeIndex,
+    times: Sequence[datetime],
     others: Sequence[tuple[SunSite, SunArray]] = (),
 ) -> ClearDay:
     """What the array gives over one local day under a clear sky.
 
     Args:
-        times: (n,) every minute of the day, aware.
+        times: every minute of the day, aware.
         others: further arrays on the same input, each turned as it is; the first one's cap holds
             for all of them.
     """
-    free_w = free_power_w([(site, array), *others], times)
+    clock_s = np.array([time.timestamp() for time in times])
+    free_w = free_power_w([(site, array), *others], clock_s)
     input_w = free_w if array.cap_w is None else np.minimum(free_w, array.cap_w)
     hours = STEP_S / 3600
     peak = float(input_w.max())
@@ -59,7 +65,7 @@ def clear_day(
         message = f"at a tilt of {site.tilt:g}° the panels face the ground"
         notices.append(Notice(code=Code.FACES_DOWN, message=message))
     return ClearDay(
-        times=times,
+        times=tuple(times),
         input_w=input_w,
         expected_wh=float(input_w.sum()) * hours,
         peak_w=peak,
@@ -70,28 +76,34 @@ def clear_day(
 
 
 def free_power_w(
-    parts: Sequence[tuple[SunSite, SunArray]], times: pd.DatetimeIndex, first: Sky | None = None
+    parts: Sequence[tuple[SunSite, SunArray]], clock_s: FloatArray, first: Sky | None = None
 ) -> FloatArray:
     """(n,) W of all arrays under a clear sky, before any cap.
 
     Args:
+        clock_s: (n,) s since 1970, UTC.
         first: the clear sky over the first site, where it is known already.
     """
     made = []
     for number, (site, array) in enumerate(parts):
-        sky = first if number == 0 and first is not None else clear_sky(site, times)
+        sky = first if number == 0 and first is not None else clear_sky(site, clock_s)
         plane = on_plane(sky, site.tilt, site.azimuth % 360, site.albedo)
         made.append(array_power_w(plane, array))
     return np.asarray(np.sum(made, axis=0))
 
 
 def _window(
-    times: pd.DatetimeIndex, input_w: FloatArray, peak_w: float
-) -> tuple[tuple[pd.Timestamp, pd.Timestamp], ...]:
+    times: Sequence[datetime], input_w: FloatArray, peak_w: float
+) -> tuple[tuple[datetime, datetime], ...]:
     """Stretches above half of the peak; a minute counts to its end."""
     if peak_w <= 0:
         return ()
     above = np.flatnonzero(input_w > WINDOW_SHARE * peak_w)
     parts = np.split(above, np.flatnonzero(np.diff(above) > 1) + 1)
-    step = pd.Timedelta(seconds=STEP_S)
-    return tuple((times[int(p[0])], times[int(p[-1])] + step) for p in parts if p.size)
+    return tuple((times[int(p[0])], _minute_after(times[int(p[-1])])) for p in parts if p.size)
+
+
+def _minute_after(time: datetime) -> datetime:
+    """By the sun's clock: a local one may be set in between."""
+    later = time.astimezone(UTC) + timedelta(seconds=STEP_S)
+    return later.astimezone(time.tzinfo)

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.sun.running_median import running_median
 from yardtoll.core.sun.shade import Drop, find_drops
 
 
@@ -186,11 +187,9 @@ def _smoothed(
     values: FloatArray, time_s: FloatArray, seconds: float, *, least: int = 1
 ) -> FloatArray:
     """Running median over so many seconds, or samples where those are few."""
-    from scipy.ndimage import median_filter
-
     interval = float(np.median(np.diff(time_s))) if time_s.size > 1 else seconds
     size = max(least, round(seconds / max(interval, 1e-9))) | 1
-    return np.asarray(median_filter(values, size=size, mode="nearest"))
+    return running_median(values, size)
 
 
 def _cap(seen: SolarInput, lit: NDArray[np.bool_]) -> float | None:

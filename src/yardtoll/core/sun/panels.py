@@ -7,14 +7,16 @@ follows irradiance and temperature as PVWatts has it: P = P_stc · G ÷ 1000 · 
 from dataclasses import dataclass
 
 import numpy as np
-from pvlib import pvsystem, temperature
 
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import ValueOutOfRangeError
 
-_SAPM = temperature.TEMPERATURE_MODEL_PARAMETERS["sapm"]
 OPEN_RACK, CLOSE_TO_GROUND = "open_rack_glass_polymer", "insulated_back_glass_polymer"
 """A folding panel on the ground has no air behind it, like one with an insulated back."""
+_MOUNTS = {OPEN_RACK: (-3.56, -0.0750, 3.0), CLOSE_TO_GROUND: (-2.81, -0.0455, 0.0)}
+"""a, b and ΔT in K of King, Boyson and Kratochvil, Photovoltaic array performance model,
+SAND2004-3535, table 1: glass, cell, polymer sheet on an open rack, and with an insulated back."""
+_STC_W_M2, _STC_C = 1000.0, 25.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -26,7 +28,7 @@ class SunArray:
         cap_w: what the station takes at most; None for no cap.
         gamma: change of the power with temperature, 1/K.
         wiring_loss: share lost in the wires.
-        mount: how the air reaches it, one of pvlib's Sandia mounts.
+        mount: how the air reaches it, one of the two Sandia mounts above.
     """
 
     power_stc_w: float
@@ -52,6 +54,8 @@ class SunArray:
 
 def array_power_w(plane_w_m2: FloatArray, array: SunArray) -> FloatArray:
     """(n,) W behind the wires, before any cap, for (n,) W/m² on the panels."""
-    cells = temperature.sapm_cell(plane_w_m2, array.ambient_c, array.wind_ms, **_SAPM[array.mount])
-    power = pvsystem.pvwatts_dc(plane_w_m2, cells, array.power_stc_w, array.gamma)
-    return np.asarray(power * (1 - array.wiring_loss)).clip(min=0.0)
+    a, b, rise_k = _MOUNTS[array.mount]
+    back_c = array.ambient_c + plane_w_m2 * np.exp(a + b * array.wind_ms)
+    cell_c = back_c + rise_k * plane_w_m2 / _STC_W_M2
+    share = plane_w_m2 / _STC_W_M2 * (1 + array.gamma * (cell_c - _STC_C))
+    return np.asarray(array.power_stc_w * share * (1 - array.wiring_loss)).clip(min=0.0)

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yardtoll.core.electrical.trace import FloatArray
+from yardtoll.core.sun.running_median import running_median
 
 LEAST_DROP = 0.1
 """A fall by less than this share of the level before is no drop."""
@@ -54,14 +55,12 @@ def find_drops(
         time_s, share, power_w: (n,) s, shares and W, finite.
         rough: whether clouds are still in the share, so that only a flat floor counts.
     """
-    from scipy.ndimage import median_filter
-
     if share.size < 5:
         return []
     interval = float(np.median(np.diff(time_s)))
     step = max(1, round(EDGE_S / interval))
     size = max(3, round(_WINDOW_S / interval)) | 1
-    middle = median_filter(share, size=size, mode="nearest")
+    middle = running_median(share, size)
     half = size // 2
     noise = 1.4826 * float(np.median(np.abs(np.diff(share)))) / np.sqrt(2)
     before = middle[np.maximum(np.arange(share.size) - half, 0)]

@@ -1,22 +1,26 @@
 """Sun and sky over a site: the sun's position and the irradiance on a plane, clear or measured.
 
-pvlib does the sun: its solar position, Ineichen's clear sky with its table of turbidity, Erbs'
-split of global light into beam and diffuse, Hay and Davies' transposition. A horizon or an obstacle
-takes the beam away; the little of the sky's own light that it hides as well is left out.
+The sun's position and the table of turbidity are pvlib's; Ineichen's clear sky, Erbs' split of
+global light into beam and diffuse and Hay and Davies' transposition are in ``light``. A horizon
+or an obstacle takes the beam away; the little of the sky's own light that it hides as well is left
+out.
 """
 
 from dataclasses import dataclass
 
 import numpy as np
-import pandas as pd
-from pvlib import irradiance
-from pvlib.location import Location
 
 from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.errors import ValueOutOfRangeError
-
-_SKY = "haydavies"
-_STEP_S = 60.0
+from yardtoll.core.sun.light import (
+    above_the_air,
+    air_mass,
+    clear_light,
+    light_on_plane,
+    split_level,
+)
+from yardtoll.core.sun.position import SunPosition, position_between_minutes, sun_position
+from yardtoll.core.sun.turbidity import turbidity
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,12 +87,13 @@ class Sky:
     """The light over a site at (n,) times, W/m², and the sun's position, degrees.
 
     Attributes:
+        clock_s: s since 1970, UTC.
         direct, diffuse, level: beam towards the sun, the sky's own, and both on level ground.
         zenith, azimuth: apparent, of the sun.
         up: whether the sun is above the level horizon.
     """
 
-    times: pd.DatetimeIndex
+    clock_s: FloatArray
     direct: FloatArray
     diffuse: FloatArray
     level: FloatArray
@@ -97,60 +102,44 @@ class Sky:
     up: np.ndarray
 
 
-def clear_sky(site: SunSite, times: pd.DatetimeIndex) -> Sky:
-    """The light of a clear sky; times are aware."""
-    place = Location(site.latitude, site.longitude, altitude=site.altitude_m)
-    position = place.get_solarposition(times)
-    sky = place.get_clearsky(times, model="ineichen", solar_position=position)
-    return _sky(site, times, position, sky["dni"], sky["dhi"], sky["ghi"])
+def clear_sky(site: SunSite, clock_s: FloatArray) -> Sky:
+    """The light of a clear sky at (n,) s since 1970, UTC."""
+    sun = sun_position(site.latitude, site.longitude, site.altitude_m, clock_s)
+    light = clear_light(
+        sun.apparent_zenith,
+        air_mass(sun.apparent_zenith, site.altitude_m),
+        turbidity(site.latitude, site.longitude, clock_s),
+        site.altitude_m,
+        above_the_air(clock_s),
+    )
+    return _sky(site, clock_s, sun, light)
 
 
-def measured_sky(site: SunSite, times: pd.DatetimeIndex, level: FloatArray) -> Sky:
+def measured_sky(site: SunSite, clock_s: FloatArray, level: FloatArray) -> Sky:
     """The light behind a sensor's global readings on level ground, (n,) W/m²."""
-    position = _position(site, times)
-    parts = irradiance.erbs(level, position["zenith"], times)
-    return _sky(site, times, position, parts["dni"], parts["dhi"], level)
-
-
-def _position(site: SunSite, times: pd.DatetimeIndex) -> pd.DataFrame:
-    """Where the sun stands; between the minutes by a straight line, for it moves evenly."""
-    place = Location(site.latitude, site.longitude, altitude=site.altitude_m)
-    at_s = times.as_unit("ns").asi8 / 1e9
-    steps = np.unique(np.floor(at_s / _STEP_S))
-    grid_s = _STEP_S * np.union1d(steps, steps + 1)
-    if grid_s.size >= at_s.size:
-        return place.get_solarposition(times)
-    grid = place.get_solarposition(pd.to_datetime(grid_s, unit="s", utc=True))
-    found = {name: np.interp(at_s, grid_s, grid[name]) for name in ("zenith", "apparent_zenith")}
-    around = np.unwrap(grid["azimuth"].to_numpy(dtype=float), period=360.0)
-    found["azimuth"] = np.interp(at_s, grid_s, around) % 360.0
-    return pd.DataFrame(found, index=times)
+    sun = position_between_minutes(site.latitude, site.longitude, site.altitude_m, clock_s)
+    direct, diffuse = split_level(level, sun.zenith, above_the_air(clock_s))
+    return _sky(site, clock_s, sun, (direct, diffuse, level))
 
 
 def _sky(
     site: SunSite,
-    times: pd.DatetimeIndex,
-    position: pd.DataFrame,
-    direct: object,
-    diffuse: object,
-    level: object,
+    clock_s: FloatArray,
+    sun: SunPosition,
+    light: tuple[FloatArray, FloatArray, FloatArray],
 ) -> Sky:
-    zenith = position["apparent_zenith"].to_numpy(dtype=float)
-    azimuth = position["azimuth"].to_numpy(dtype=float)
-    elevation = 90 - zenith
+    elevation = 90 - sun.apparent_zenith
     hidden = elevation < site.horizon_deg
     for obstacle in site.obstacles:
-        hidden |= obstacle.hides(azimuth, elevation)
-    beam = np.nan_to_num(np.asarray(direct, dtype=float))
-    own = np.nan_to_num(np.asarray(diffuse, dtype=float))
-    lit = np.nan_to_num(np.asarray(level, dtype=float))
+        hidden |= obstacle.hides(sun.azimuth, elevation)
+    beam, own, lit = (np.nan_to_num(part) for part in light)
     return Sky(
-        times=times,
+        clock_s=clock_s,
         direct=np.where(hidden, 0.0, beam),
         diffuse=own,
         level=np.where(hidden, own, lit),
-        zenith=zenith,
-        azimuth=azimuth,
+        zenith=sun.apparent_zenith,
+        azimuth=sun.azimuth,
         up=elevation > 0,
     )
 
@@ -159,21 +148,17 @@ def on_plane(
     sky: Sky, tilt: float | FloatArray, azimuth: float | FloatArray, albedo: float
 ) -> FloatArray:
     """(n,) W/m² on a plane, or on one that is turned from time to time; 0 at night."""
-    plane = irradiance.get_total_irradiance(
+    plane = light_on_plane(
         tilt,
         azimuth,
-        sky.zenith,
-        sky.azimuth,
-        sky.direct,
-        sky.level,
-        sky.diffuse,
-        dni_extra=irradiance.get_extra_radiation(sky.times).to_numpy(),
-        albedo=albedo,
-        model=_SKY,
+        (sky.zenith, sky.azimuth),
+        (sky.direct, sky.diffuse, sky.level),
+        above_the_air(sky.clock_s),
+        albedo,
     )
-    return np.asarray(np.nan_to_num(plane["poa_global"], nan=0.0)).clip(min=0.0)
+    return np.asarray(np.nan_to_num(plane, nan=0.0)).clip(min=0.0)
 
 
-def plane_irradiance(site: SunSite, times: pd.DatetimeIndex) -> FloatArray:
+def plane_irradiance(site: SunSite, clock_s: FloatArray) -> FloatArray:
     """(n,) W/m² on a site's panels under a clear sky; 0 at night."""
-    return on_plane(clear_sky(site, times), site.tilt, site.azimuth % 360, site.albedo)
+    return on_plane(clear_sky(site, clock_s), site.tilt, site.azimuth % 360, site.albedo)

@@ -1,10 +1,9 @@
-"""The sun of an outage under a clear sky; apart, for pvlib takes long to load."""
+"""The sun of an outage under a clear sky."""
 
 from collections.abc import Sequence
 from datetime import datetime
 
 import numpy as np
-import pandas as pd
 
 from yardtoll.core.sun.clear_day import free_power_w
 from yardtoll.review.endurance.sky import STEP_H, Sky
@@ -26,9 +25,9 @@ def clear_sky(
     count = int(np.ceil(hours / STEP_H))
     # The middle of each step stands for it.
     middle_h = (np.arange(count) + 0.5) * STEP_H
-    times = pd.DatetimeIndex(pd.Timestamp(begins) + pd.to_timedelta(middle_h, unit="h"))
-    first_w = free_power_w(parts[:1], times)
-    others_w = free_power_w(parts[1:], times) if parts[1:] else np.zeros(count)
+    clock_s = np.asarray(begins.timestamp() + 3600 * middle_h, dtype=np.float64)
+    first_w = free_power_w(parts[:1], clock_s)
+    others_w = free_power_w(parts[1:], clock_s) if parts[1:] else np.zeros(count)
     return Sky(
         first_w=first_w,
         others_w=others_w,

@@ -2,11 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta, tzinfo
-from zoneinfo import ZoneInfo
+from datetime import date, datetime, timedelta
 
 import numpy as np
-import pandas as pd
 
 from yardtoll.core.sun.aiming import Aim, AimedDay, aim_at, aimed_by_hand
 from yardtoll.core.sun.clear_day import ClearDay, clear_day
@@ -56,40 +54,30 @@ def outlook(
     days = [first + timedelta(days=i) for i in range(DAYS)]
     (site, array), others = parts[0], parts[1:]
     found = [
-        SunDay(day=day, clear=clear_day(site, array, _minutes(day, zone), others)) for day in days
+        SunDay(day=day, clear=clear_day(site, array, minutes_of(day, zone), others)) for day in days
     ]
     times = found[0].clear.times
     hours = _round_noon(found[0].clear) if turn_hours is None else tuple(turn_hours)
     at = sorted({i for hour in hours if (i := _index(times, hour)) is not None})
-    moment = pd.DatetimeIndex([pd.Timestamp(now)])
-    as_they_are, best = aim_at(site, array, moment)
+    as_they_are, best = aim_at(site, array, np.array([now.timestamp()]))
     shines = best.power_w > 0
     return SunOutlook(
         days=tuple(found),
-        turned=aimed_by_hand(site, array, times, at),
+        turned=aimed_by_hand(site, array, np.array([time.timestamp() for time in times]), at),
         turn_hours=hours,
         as_they_are=as_they_are if shines else None,
         best=best if shines else None,
     )
 
 
-def _minutes(day: date, zone: tzinfo | None) -> pd.DatetimeIndex:
-    if isinstance(zone, ZoneInfo):
-        return minutes_of(day, zone)
-    start = datetime(day.year, day.month, day.day, tzinfo=zone)
-    return pd.date_range(start, periods=1440, freq="1min")
-
-
-def _index(times: pd.DatetimeIndex, hour: int) -> int | None:
+def _index(times: Sequence[datetime], hour: int) -> int | None:
     """The minute of a local hour; None on a day that leaves it out."""
-    found = np.flatnonzero((times.hour == hour) & (times.minute == 0))
-    return int(found[0]) if found.size else None
+    return next((i for i, t in enumerate(times) if (t.hour, t.minute) == (hour, 0)), None)
 
 
 def _round_noon(day: ClearDay) -> tuple[int, ...]:
     """Three hours to turn the panels at: in the middle of the day's sun, and to either side."""
     if day.peak_w <= 0:
         return ()
-    hours = (day.times.hour + day.times.minute / 60).to_numpy(dtype=float)
-    noon = round(float(np.average(hours, weights=day.input_w)))
+    noon = round(float(np.average(day.hours, weights=day.input_w)))
     return tuple(hour for hour in (noon - 3, noon, noon + 3) if 0 <= hour <= 23)

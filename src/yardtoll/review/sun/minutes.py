@@ -1,14 +1,18 @@
 """Local days as times: the core knows no calendar."""
 
-from datetime import date, datetime, timedelta
-from zoneinfo import ZoneInfo
-
-import pandas as pd
+from datetime import UTC, date, datetime, timedelta, tzinfo
 
 
-def minutes_of(day: date, zone: ZoneInfo) -> pd.DatetimeIndex:
-    """Every minute of a local day, 23 or 25 hours of them where the clock is changed."""
-    start = datetime(day.year, day.month, day.day, tzinfo=zone)
+def minutes_of(day: date, zone: tzinfo | None) -> list[datetime]:
+    """Every minute of a local day, 23 or 25 hours of them where the clock is changed.
+
+    Args:
+        zone: None for this computer's.
+    """
     following = day + timedelta(days=1)
-    end = datetime(following.year, following.month, following.day, tzinfo=zone)
-    return pd.date_range(start, end, freq="1min", inclusive="left")
+    start, end = (
+        datetime(each.year, each.month, each.day, tzinfo=zone).astimezone(UTC)
+        for each in (day, following)
+    )
+    count = round((end - start) / timedelta(minutes=1))
+    return [(start + timedelta(minutes=i)).astimezone(zone) for i in range(count)]

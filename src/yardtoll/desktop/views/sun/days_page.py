@@ -119,7 +119,7 @@ class DaysPanel(QWidget):
             return None
         windows = self.outlook.days[self.chosen].clear.window
         coming = next((start for start, end in windows if end > self.now), None)
-        return coming.to_pydatetime() if coming is not None and coming > self.now else None
+        return coming if coming is not None and coming > self.now else None
 
     def _ask_plan(self) -> None:
         self.plan_asked.emit(self.start)

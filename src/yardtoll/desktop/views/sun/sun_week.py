@@ -23,7 +23,7 @@ from yardtoll.desktop.theme.fonts import MEDIUM, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
 
 if TYPE_CHECKING:
-    import pandas as pd
+    from datetime import datetime
 
     from yardtoll.review.sun.days import SunOutlook
 
@@ -95,7 +95,7 @@ class SunWeek(QWidget):
         if index == self._chosen:
             painter.fillRect(QRectF(0, top + 2, self.width(), height - 2), theme.colour("sunk"))
             painter.fillRect(QRectF(0, top + 2, 4, height - 2), theme.colour("accent"))
-        hours = (day.clear.times.hour + day.clear.times.minute / 60).to_numpy(dtype=float)
+        hours = day.clear.hours
         scale = (height - _HEAD) / most
         hill = self._hill(hours, day.clear.input_w, base, scale)
         colour = QColor(theme.tokens.energy[EnergyKind.SUN])
@@ -123,7 +123,7 @@ class SunWeek(QWidget):
         self,
         painter: QPainter,
         hill: QPolygonF,
-        ends: "tuple[pd.Timestamp, pd.Timestamp]",
+        ends: "tuple[datetime, datetime]",
         top: float,
         base: float,
     ) -> None:
@@ -185,6 +185,5 @@ def _lit_hours(outlook: "SunOutlook") -> tuple[int, int]:
     for day in outlook.days:
         lit = np.flatnonzero(day.clear.input_w > 0)
         if lit.size:
-            hours = day.clear.times.hour
-            ends += [int(hours[lit[0]]), int(hours[lit[-1]]) + 1]
+            ends += [day.clear.times[lit[0]].hour, day.clear.times[lit[-1]].hour + 1]
     return (max(min(ends) - 1, 0), min(max(ends) + 1, 24)) if ends else (4, 22)
