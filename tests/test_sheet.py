@@ -1,16 +1,20 @@
 """The sheet: HTML well-formed and escaped, the same bytes each time; PDF read back; results."""
 
+import io
 import json
 import re
 import subprocess
 from dataclasses import replace
 from html.parser import HTMLParser
+from importlib import resources
 from itertools import pairwise
 from xml.etree import ElementTree
 
 import jsonschema
 import numpy as np
 import pytest
+from fontTools.ttLib import TTFont
+from PIL import Image
 from tests.files import PNG
 
 from yardtoll.core.conformance.scorecard import SHIPPED_POINTS, Evidence, ScorePoint, score, summed
@@ -19,6 +23,7 @@ from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.core.ledger.ledger import discharge_ledger
+from yardtoll.core.region import REGIONS
 from yardtoll.core.sun.allowed import AvailablePower
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import analyse_solar
@@ -28,10 +33,11 @@ from yardtoll.report.charts.power import power_scene
 from yardtoll.report.charts.sheet_charts import charts_of
 from yardtoll.report.charts.solar import solar_scene
 from yardtoll.report.charts.svg import to_svg
+from yardtoll.report.pages import typeset
 from yardtoll.report.results import Results, results_schema, shipped_schema
-from yardtoll.report.sheet.contents import Curve
+from yardtoll.report.sheet.contents import Curve, Picture
 from yardtoll.report.sheet.pdf import sheet_pdf
-from yardtoll.report.sheet.render import preview_html, sheet_html, sheet_markdown, sheet_text
+from yardtoll.report.sheet.render import SIGNS, preview_html, sheet_html, sheet_markdown, sheet_text
 from yardtoll.review.results import station_results, write_results
 from yardtoll.review.sheet.build import build_sheet
 from yardtoll.store.errors import YardError
@@ -161,25 +167,75 @@ class TestHtml:
         assert "<script" not in html
 
 
-class TestPdf:
-    @pytest.fixture
-    def pdf(self, sheet, tmp_path):
-        # The photo in it is no picture: the typesetter leaves it out and goes on.
-        path = tmp_path / "sheet.pdf"
-        path.write_bytes(sheet_pdf(sheet))
-        return path
+def read_back(pdf, folder):
+    """The words of a PDF."""
+    path = folder / "read.pdf"
+    path.write_bytes(pdf)
+    return subprocess.run(
+        ["pdftotext", str(path), "-"], capture_output=True, text=True, check=True
+    ).stdout
 
-    def test_the_text_reads_back_and_fonts_are_within(self, pdf):
-        text = subprocess.run(
-            ["pdftotext", "-layout", str(pdf), "-"], capture_output=True, text=True, check=True
-        ).stdout
-        for words in ("85.8 ± 1.4 %", "falls short", "How it was measured", "1 of "):
-            assert words in text
-        fonts = subprocess.run(
-            ["pdffonts", str(pdf)], capture_output=True, text=True, check=True
-        ).stdout.splitlines()[2:]
+
+class TestPdf:
+    def told(self, pdf, tool, folder):
+        path = folder / "told.pdf"
+        path.write_bytes(pdf)
+        return subprocess.run(
+            [tool, *(["-list"] if tool == "pdfimages" else []), str(path)],
+            capture_output=True, text=True, check=True,
+        ).stdout  # fmt: skip
+
+    def test_every_word_of_the_page_is_on_paper_too(self, sheet, tmp_path):
+        page = Nesting()
+        page.feed(re.sub(r"<(style|title)>.*?</\1>", "", sheet_html(sheet), flags=re.DOTALL))
+        on_screen, on_paper = " ".join(page.text).split(), read_back(sheet_pdf(sheet), tmp_path)
+        signs = {"◆", "✕", "○"}  # drawn on paper
+        squeezed = "".join(on_paper.split())
+        missing = [word for word in on_screen if word not in signs and word not in squeezed]
+        assert len(on_screen) > 300 and missing == []
+        assert EVIL.replace(" ", "") in squeezed and "1of" in squeezed
+
+    def test_fonts_and_pictures_are_within_and_it_has_tags(self, sheet, tmp_path):
+        pdf = sheet_pdf(sheet)
+        fonts = self.told(pdf, "pdffonts", tmp_path).splitlines()[2:]
         assert any("Barlow" in line for line in fonts)
         assert all(" yes yes " in line for line in fonts)  # embedded, subset
+        assert len(self.told(pdf, "pdfimages", tmp_path).splitlines()) == 3  # two of heading
+        assert "Tagged:          yes" in self.told(pdf, "pdfinfo", tmp_path)
+        assert sheet_pdf(sheet) == pdf
+
+    def test_what_is_no_picture_is_left_out(self, sheet, tmp_path):
+        broken = Picture(caption="Broken", media_type="image/png", data=b"not a picture")
+        pdf = sheet_pdf(replace(sheet, pictures=(broken, *sheet.pictures)))
+        assert "Broken" not in read_back(pdf, tmp_path)
+        assert len(self.told(pdf, "pdfimages", tmp_path).splitlines()) == 3
+
+    def test_a_photo_is_upright_and_no_sharper_than_paper(self, sheet, tmp_path):
+        held = io.BytesIO()
+        turned = Image.Exif()
+        turned[0x0112] = 6  # to be turned a quarter to the right
+        Image.new("RGB", (4000, 2000), "red").save(held, "JPEG", exif=turned)
+        photo = Picture(caption="", media_type="image/jpeg", data=held.getvalue())
+        row = self.told(
+            sheet_pdf(replace(sheet, pictures=(photo,))), "pdfimages", tmp_path
+        ).splitlines()[2]
+        assert row.split()[3:5] == ["800", "1600"]
+
+    def test_letters_of_other_scripts_do_not_stop_it(self, sheet, tmp_path):
+        pdf = sheet_pdf(replace(sheet, station="Ростов 二千", finding="α → Ω"))
+        assert "→" in read_back(pdf, tmp_path)
+
+    def test_its_own_region(self, sheet, tmp_path):
+        text = read_back(sheet_pdf(replace(sheet, region=REGIONS["europe"])), tmp_path)
+        assert "85,8 ± 1,4 %" in text and EVIL.split(maxsplit=1)[0] in text
+
+    def test_our_faces_have_every_sign_we_say_they_have(self):
+        folder = resources.files("yardtoll.report") / "fonts"
+        held = set()
+        for name in ("Barlow_400Regular.ttf", "YardSigns.ttf"):
+            held |= set(TTFont(folder / name).getBestCmap())
+        assert {c for c in typeset._SIGNS_AT_HAND if ord(c) not in held} == set()
+        assert set(SIGNS.values()) <= {chr(code) for code in held}
 
 
 class TestText:

@@ -17,8 +17,7 @@ ROOT = Path(__file__).parents[1]
 EXTRAS = ("video", "archive")
 ICON_SIZES = (16, 22, 24, 32, 48, 64, 128, 256, 512)
 OPENED_LATER = (
-    "libpango-1.0-0", "libpangoft2-1.0-0", "libharfbuzz-subset0", "libfontconfig1",
-    "libxcb-cursor0", "libxkbcommon-x11-0", "libegl1", "libgl1", "libdbus-1-3",
+    "libfontconfig1", "libxcb-cursor0", "libxkbcommon-x11-0", "libegl1", "libgl1", "libdbus-1-3",
 )  # fmt: skip
 """Libraries that no file names because they are opened while the program runs."""
 _NOT_OURS = ("libcuda", "libnv", "libQt6")

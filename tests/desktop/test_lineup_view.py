@@ -1,6 +1,7 @@
 """The stop Line-up: stations side by side, other yards, prices, classes, what is published."""
 
 import shutil
+import subprocess
 from dataclasses import replace
 
 import pytest
@@ -17,6 +18,7 @@ from yardtoll.desktop.dialogs.records import ConfigurationDialog
 from yardtoll.desktop.views.lineup.view import LineupView
 from yardtoll.desktop.views.stop import LEDGER, LINEUP, PLAN
 from yardtoll.review.lineup.lining import LeftOut
+from yardtoll.review.lineup.publishing import rows_shown, with_figures
 from yardtoll.store.records import Station
 from yardtoll.store.score_templates import read_template, write_template
 from yardtoll.store.station_library import LibraryError
@@ -179,7 +181,13 @@ def test_the_comparison_is_written_whole(lineup, tmp_path, suffix):
     if suffix == ".png":
         assert made[0].read_bytes().startswith(b"\x89PNG")
     if suffix == ".pdf":
-        assert made[0].read_bytes().startswith(b"%PDF")
+        text = subprocess.run(
+            ["pdftotext", str(made[0]), "-"], capture_output=True, text=True, check=True
+        ).stdout
+        told = [row for each in with_figures(lineup.answered) for row in rows_shown(each)]
+        words = {word for row in told for cell in row for word in cell.split()}
+        squeezed = "".join(text.split())
+        assert len(words) > 40 and {word for word in words if word not in squeezed} == set()
 
 
 def test_a_place_that_cannot_be_written_is_told(qtbot, demo, lineup, tmp_path):

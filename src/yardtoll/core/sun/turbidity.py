@@ -30,7 +30,7 @@ def turbidity(latitude: float, longitude: float, clock_s: FloatArray) -> FloatAr
 @lru_cache(maxsize=64)
 def _monthly(latitude: float, longitude: float) -> tuple[float, ...]:
     """Of January to December."""
-    import h5py  # type: ignore[import-untyped]
+    import h5py
 
     with h5py.File(pvlib_folder() / "data" / "LinkeTurbidities.h5", "r") as file:
         table: Any = file["LinkeTurbidity"]

@@ -143,10 +143,10 @@ def _content(answered: Answered, suffix: str) -> bytes:
     from yardtoll.review.lineup.publishing import as_csv, as_description, as_html, as_markdown
 
     if suffix == ".pdf":
-        # Typesetting loads slowly, and is seldom asked for.
-        from yardtoll.report.sheet.pdf import html_pdf
+        # The typesetter is seldom asked for, and large.
+        from yardtoll.review.lineup.pages import as_pdf
 
-        return html_pdf(as_html(answered))
+        return as_pdf(answered)
     make = {".csv": as_csv, ".md": as_markdown, ".txt": as_description}.get(suffix, as_html)
     return make(answered).encode()
 

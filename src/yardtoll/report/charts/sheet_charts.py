@@ -1,6 +1,7 @@
 """The sheet's charts as SVG."""
 
 from yardtoll.report.charts.power import power_scene
+from yardtoll.report.charts.scene import Scene
 from yardtoll.report.charts.solar import solar_scene
 from yardtoll.report.charts.svg import to_svg
 from yardtoll.report.charts.toll_strip import ledger_scene
@@ -14,6 +15,11 @@ def charts_of(sheet: Sheet) -> dict[str, str]:
 
 def energy_charts_of(sheet: Sheet) -> dict[str, str]:
     """Those that show where the watt-hours went."""
+    return {key: to_svg(scene) for key, scene in energy_scenes_of(sheet).items()}
+
+
+def energy_scenes_of(sheet: Sheet) -> dict[str, Scene]:
+    """The same before they are drawn."""
     made = {}
     if sheet.ledger is not None:
         made["ledger"] = ledger_scene(sheet.ledger, sheet.ledger_title)
@@ -22,7 +28,7 @@ def energy_charts_of(sheet: Sheet) -> dict[str, str]:
             made[curve.key] = solar_scene(curve.title, curve.solar)
         else:
             made[curve.key] = power_scene(curve)
-    return {key: to_svg(scene) for key, scene in made.items()}
+    return made
 
 
 def output_charts_of(sheet: Sheet) -> dict[str, str]:

@@ -14,6 +14,7 @@ from yardtoll.review.lineup.shown import Answered, conditions_of, contestants
 from yardtoll.review.lineup.words import figure_of, headline, place_of, ties_words, unit_of
 
 CHART_W = 860.0
+TITLE = "Stations side by side"
 _RUNNABLE = ("=", "+", "-", "@", "\t", "\r", "'")
 TIES = (
     "U is the expanded uncertainty, k = 2. Two figures are told apart where they differ by more "
@@ -74,17 +75,11 @@ def _harmless(cell: str) -> str:
 
 def as_markdown(answered: Answered) -> str:
     """A heading and a table for each quantity."""
-    parts = ["# Stations side by side", "", TIES, ""]
+    parts = [f"# {TITLE}", "", TIES, ""]
     for lineup in with_figures(answered):
-        parts += [f"## {_plain(headline(lineup, answered.asked))}", "", _condition(lineup), ""]
+        parts += [f"## {_plain(headline(lineup, answered.asked))}", "", condition_of(lineup), ""]
         parts += ["| station | figure | place | conditions |", "|---|---|---|---|"]
-        for row in lineup.rows:
-            cells = (row.station, figure_of(row, lineup), _place(row, lineup), _evidence(row))
-            parts.append(f"| {' | '.join(map(_plain, cells))} |")
-        parts += [
-            f"| {_plain(left.station)} | not compared | – | {_plain(left.why)} |"
-            for left in lineup.left_out
-        ]
+        parts += [f"| {' | '.join(map(_plain, cells))} |" for cells in rows_shown(lineup)]
         parts.append("")
     return "\n".join(parts)
 
@@ -107,23 +102,27 @@ def _left_out(answered: Answered) -> list[str]:
 def as_html(answered: Answered) -> str:
     """One page that needs no other file: charts, tables, conditions."""
     parts = [
-        "<!doctype html><html lang=en><meta charset=utf-8><title>Stations side by side</title>",
-        f"<style>{_STYLE}</style><main><h1>Stations side by side</h1><p>{escape(TIES)}</p>",
+        f"<!doctype html><html lang=en><meta charset=utf-8><title>{TITLE}</title>",
+        f"<style>{_STYLE}</style><main><h1>{TITLE}</h1><p>{escape(TIES)}</p>",
     ]
     for lineup in with_figures(answered):
         parts.append(f"<section><h2>{escape(headline(lineup, answered.asked))}</h2>")
-        parts.append(f"<p class=quiet>{escape(_condition(lineup))}</p>")
+        parts.append(f"<p class=quiet>{escape(condition_of(lineup))}</p>")
         parts.append(to_svg(chart_of(lineup, answered).scene()))
         parts.append("<table><tr><th>Station<th>Figure<th>Place<th>Conditions")
-        for row in lineup.rows:
-            cells = (row.station, figure_of(row, lineup), _place(row, lineup), _evidence(row))
-            parts.append(f"<tr>{''.join(f'<td>{escape(cell)}' for cell in cells)}")
-        parts += [
-            f"<tr><td>{escape(left.station)}<td>not compared<td>–<td>{escape(left.why)}"
-            for left in lineup.left_out
-        ]
+        rows = (map(escape, cells) for cells in rows_shown(lineup))
+        parts += [f"<tr><td>{'<td>'.join(cells)}" for cells in rows]
         parts.append("</table></section>")
     return "".join([*parts, "</main></html>"])
+
+
+def rows_shown(lineup: Lineup) -> list[tuple[str, str, str, str]]:
+    """Station, figure, place and conditions, those that were left out last."""
+    rows = [
+        (row.station, figure_of(row, lineup), _place(row, lineup), _evidence(row))
+        for row in lineup.rows
+    ]
+    return [*rows, *((left.station, "not compared", "–", left.why) for left in lineup.left_out)]
 
 
 _STYLE = (
@@ -136,7 +135,8 @@ _STYLE = (
 )
 
 
-def _condition(lineup: Lineup) -> str:
+def condition_of(lineup: Lineup) -> str:
+    """What all in it were tested under, as a sentence; "" where nothing is asked."""
     about = QUANTITIES[lineup.quantity]
     said = about.conditions[:1].upper() + about.conditions[1:]
     return f"{said}." if said else ""

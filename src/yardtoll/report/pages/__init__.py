@@ -1,0 +1,1 @@
+"""PDF: the templates of our pages, and the typesetter that fills them."""
