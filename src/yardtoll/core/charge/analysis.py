@@ -33,7 +33,7 @@ from yardtoll.core.electrical.load_span import (
     span_of_power,
 )
 from yardtoll.core.electrical.medians import median
-from yardtoll.core.electrical.parts import step_parts
+from yardtoll.core.electrical.parts import differences, step_parts
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.run_energy import (
     SampleLimits,
@@ -272,16 +272,18 @@ def _energy_curve(
 
 def _drawn_at(at: NDArray[np.intp], t: FloatArray, p: FloatArray) -> FloatArray:
     """Wh up to each of some samples, by the trapezoid rule."""
-    found, sum_ws = [], 0.0
+    found, twice_ws = [], 0.0
     for part, _ in step_parts(t.size):
         watts = p[part]
-        steps = 0.5 * (watts[1:] + watts[:-1]) * np.diff(t[part])
-        summed = np.concatenate([[sum_ws], sum_ws + np.cumsum(steps)])
-        own = at[np.searchsorted(at, part.start) : np.searchsorted(at, part.stop - 1)]
-        found.append(summed[own - part.start])
-        sum_ws = float(summed[-1])
-    found.append(np.array([sum_ws] * int(np.count_nonzero(at == t.size - 1))))
-    return np.concatenate(found) / SECONDS_PER_HOUR
+        steps = (watts[1:] + watts[:-1]) * differences(t[part])
+        own = at[np.searchsorted(at, part.start) : np.searchsorted(at, part.stop - 1)] - part.start
+        # Sums from each of them to the next; what comes before the first belongs to the one before.
+        edges = np.concatenate([[0], own[own > 0]])
+        sums = twice_ws + np.cumsum(np.add.reduceat(steps, edges))
+        found.append(sums[:-1] if own.size == 0 or own[0] > 0 else [twice_ws, *sums[:-1]])
+        twice_ws = float(sums[-1])
+    found.append([twice_ws] * int(np.count_nonzero(at == t.size - 1)))
+    return np.concatenate(found) / 2 / SECONDS_PER_HOUR
 
 
 def _power_of_counter(counter: Counter) -> tuple[FloatArray, FloatArray]:

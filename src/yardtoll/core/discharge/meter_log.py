@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yardtoll.core.electrical.doubts import Cleaned, cleaned, frozen_from, is_sparse, without_gaps
 from yardtoll.core.electrical.energy import Counter, Gap, join_counter, slice_between, trapezoid_wh
@@ -13,7 +14,7 @@ from yardtoll.core.electrical.load_span import (
     span_of_power,
 )
 from yardtoll.core.electrical.medians import median
-from yardtoll.core.electrical.parts import step_parts
+from yardtoll.core.electrical.parts import differences, step_parts
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.run_energy import (
     SampleLimits,
@@ -252,34 +253,58 @@ def _volts(
     time_s, volts = trace.valid(Quantity.VOLTS)
     if time_s.size == 0:
         return None, None, 0.0, None
-    loaded = np.zeros(time_s.size, dtype=bool)
-    loaded[slice_between(time_s, span.start_s, span.cutoff_s)] = True
+    rested = np.searchsorted(time_s, [span.start_s - NO_LOAD_WINDOW_S, span.start_s])
+    at_rest = volts[rested[0] : rested[1]]
+    no_load = median(at_rest) if at_rest.size else None
+    watts, gaps = None, sampling.gap_starts
     if power is not None:
         watts = power[1]
         if time_s is not power[0]:
             watts = watts[trace.newest(Quantity.POWER, Quantity.VOLTS)]
-        loaded &= watts > span.limit_w
-    at_rest = volts[
-        np.searchsorted(time_s, span.start_s - NO_LOAD_WINDOW_S) : np.searchsorted(
-            time_s, span.start_s
-        )
-    ]
-    no_load = median(at_rest) if at_rest.size else None
-    if not loaded.any():
-        return None, None, 0.0, no_load
-    both = loaded[1:] & loaded[:-1]
-    same = power is not None and time_s is power[0]
-    both[(sampling if same else sampling_of(time_s)).gap_starts] = False
-    lowest = float(np.min(volts, where=loaded, initial=np.inf))
+    if power is None or time_s is not power[0]:
+        gaps = sampling_of(time_s).gap_starts
+    within = slice_between(time_s, span.start_s, span.cutoff_s)
+    found = _loaded_volts(
+        time_s[within],
+        volts[within],
+        None if watts is None else watts[within] > span.limit_w,
+        gaps - within.start,
+    )
+    return (*found, no_load)
+
+
+def _loaded_volts(
+    time_s: FloatArray,
+    volts: FloatArray,
+    under_load: NDArray[np.bool_] | None,
+    gap_starts: NDArray[np.intp],
+) -> tuple[float | None, float | None, float]:
+    """Mean by time, minimum, and s under load, of the (n,) samples of a run.
+
+    Args:
+        under_load: (n,); None for all of them.
+        gap_starts: steps that nothing is known of; some may be outside.
+    """
+    if under_load is not None and under_load.all():
+        under_load = None
+    if time_s.size == 0 or (under_load is not None and not under_load.any()):
+        return None, None, 0.0
+    loaded = volts if under_load is None else volts[under_load]
+    lowest = float(loaded.min())
     loaded_s = twice_vs = 0.0
     for part, _ in step_parts(time_s.size):
-        weights = np.diff(time_s[part]) * both[part.start : part.stop - 1]
-        of_part = volts[part]
+        weights, of_part = differences(time_s[part]), volts[part]
+        if under_load is not None:
+            flags = under_load[part]
+            if not flags.all():
+                weights *= flags[1:] & flags[:-1]
+        inside = (gap_starts >= part.start) & (gap_starts < part.stop - 1)
+        weights[gap_starts[inside] - part.start] = 0.0
         loaded_s += float(np.sum(weights))
         twice_vs += float(np.sum(weights * (of_part[1:] + of_part[:-1])))
     if loaded_s == 0:
-        return float(np.mean(volts[loaded])), lowest, 0.0, no_load
-    return twice_vs / (2 * loaded_s), lowest, loaded_s, no_load
+        return float(np.mean(loaded)), lowest, 0.0
+    return twice_vs / (2 * loaded_s), lowest, loaded_s
 
 
 def _span_notices(name: str, span: LoadSpan, after_wh: float | None) -> list[Notice]:

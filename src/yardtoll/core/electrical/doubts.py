@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from yardtoll.core.electrical.energy import SECONDS_PER_HOUR, Counter, slice_between
 from yardtoll.core.electrical.load_span import IDLE_LIMIT_W, LoadSpan
 from yardtoll.core.electrical.medians import median
-from yardtoll.core.electrical.parts import step_parts
+from yardtoll.core.electrical.parts import differences, step_parts
 from yardtoll.core.electrical.quantities import Quantity
 from yardtoll.core.electrical.timebase import Sampling, thinned, thinned_above, usual_step_s
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice, Trace
@@ -142,17 +142,23 @@ def reports_on_change(time_s: FloatArray, power_w: FloatArray) -> bool:
     """Whether a log has a line only for each change: no beat, and no value twice running."""
     if time_s.size < LEAST_SAMPLES:
         return False
-    usual = usual_step_s(time_s)
-    on_beat = sum(
-        np.count_nonzero(np.abs(np.diff(time_s[part]) - usual) <= 0.2 * usual)
-        for part, _ in step_parts(time_s.size)
-    )
-    if on_beat >= _BEAT_SHARE * (time_s.size - 1):
+    if _is_on_beat(time_s):
         return False
     steps = np.diff(time_s)
     low, high = np.percentile(thinned(steps), [5, 95])
     changed = float(np.mean(np.diff(power_w) != 0))
     return bool(high > _BEAT_RATIO * max(low, 1e-9) and changed >= _CHANGED_SHARE)
+
+
+def _is_on_beat(time_s: FloatArray) -> bool:
+    """Whether at least half of the steps are of the usual length; (n,) s."""
+    usual, on_beat = usual_step_s(time_s), 0
+    enough = _BEAT_SHARE * (time_s.size - 1)
+    for part, _ in step_parts(time_s.size):
+        on_beat += int(np.count_nonzero(np.abs(differences(time_s[part]) - usual) <= 0.2 * usual))
+        if on_beat >= enough:
+            return True
+    return False
 
 
 def held_constant(trace: Trace) -> Trace:
@@ -195,7 +201,9 @@ def _repeats(trace: Trace, span: LoadSpan) -> tuple[float, float] | None:
     time_s, power_w = trace.valid(Quantity.POWER)
     if power_w.size <= FROZEN_SAMPLES:
         return None
-    moved = np.diff(power_w) != 0
+    moved = power_w[1:] != power_w[:-1]
+    if np.count_nonzero(moved) >= moved.size - FROZEN_SAMPLES:
+        return None
     longest = _longest(~moved & (power_w[1:] > span.limit_w), time_s)
     if longest is None:
         return None
@@ -254,7 +262,10 @@ def is_sparse(time_s: FloatArray, power_w: FloatArray, span: LoadSpan) -> bool:
     jumps = 0
     for part, _ in step_parts(watts.size):
         of_part = watts[part]
+        changes = np.abs(differences(of_part))
+        if changes.max(initial=0.0) <= 0.5 * of_part.min():
+            continue  # no change of it is over half of the lowest power
         highest = np.maximum(of_part[1:], of_part[:-1])
-        jumped = (np.abs(np.diff(of_part)) > 0.5 * highest) & (highest > span.limit_w)
+        jumped = (changes > 0.5 * highest) & (highest > span.limit_w)
         jumps += int(np.count_nonzero(jumped))
     return jumps > SWITCHING_SHARE * (watts.size - 1)

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yardtoll.core.electrical.medians import median
-from yardtoll.core.electrical.parts import step_parts
+from yardtoll.core.electrical.parts import differences, step_parts
 from yardtoll.core.electrical.timebase import Sampling, usual_step_s
 from yardtoll.core.electrical.trace import FloatArray
 
@@ -70,7 +70,7 @@ def trapezoid_wh(time_s: FloatArray, power_w: FloatArray) -> float:
     for part, _ in step_parts(time_s.size):
         watts = power_w[part]
         # Not a dot product: it would wake the threads of a library of linear algebra.
-        twice_ws += float(np.sum((watts[1:] + watts[:-1]) * np.diff(time_s[part])))
+        twice_ws += float(np.sum((watts[1:] + watts[:-1]) * differences(time_s[part])))
     return twice_ws / 2 / SECONDS_PER_HOUR
 
 

@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yardtoll.core.electrical.energy import (
     COUNTER_COARSE_SHARE,
@@ -18,13 +19,14 @@ from yardtoll.core.electrical.energy import (
     trapezoid_wh,
 )
 from yardtoll.core.electrical.load_span import LoadSpan
-from yardtoll.core.electrical.parts import step_parts
+from yardtoll.core.electrical.parts import differences, step_parts
 from yardtoll.core.electrical.timebase import Sampling, thinned, usual_step_s
 from yardtoll.core.electrical.trace import Code, FloatArray, Notice
 from yardtoll.core.formatting import counted
 
 _DIGITS_SEEN = 20
 """So many different watts show which digits a meter has."""
+_LEVELS_LOOKED_AT = 1000
 _CHANGED_SHARE = 0.02
 """A step between two samples that changes the power by less than this share of it is drift."""
 
@@ -98,8 +100,14 @@ def _step_w(watts: FloatArray) -> float:
     at most.
     """
     step = counter_step_wh(watts)
-    few = np.unique(thinned(watts)).size < _DIGITS_SEEN
-    return min(step, 1.0) if few else step
+    return min(step, 1.0) if _has_few_levels(watts) else step
+
+
+def _has_few_levels(watts: FloatArray) -> bool:
+    some = watts[:: max(1, watts.size // _LEVELS_LOOKED_AT)]
+    return bool(
+        np.unique(some).size < _DIGITS_SEEN and np.unique(thinned(watts)).size < _DIGITS_SEEN
+    )
 
 
 def _between_samples_u_wh(time_s: FloatArray, power_w: FloatArray) -> float:
@@ -115,20 +123,28 @@ def _between_samples_u_wh(time_s: FloatArray, power_w: FloatArray) -> float:
     longest_s = max(5.0 * usual_step_s(time_s), 10.0)
     total = 0.0
     for part, own in step_parts(time_s.size, around=1):
-        watts, steps = power_w[part], np.diff(time_s[part])
-        changes = np.abs(np.diff(watts))
-        changes[steps > longest_s] = 0.0
-        levels = np.abs(watts)
-        moved = changes > _CHANGED_SHARE * np.maximum(levels[1:], levels[:-1])
-        squares = (changes * steps) ** 2
+        watts, steps = power_w[part], differences(time_s[part])
+        changes = differences(watts)
+        if steps.max() > longest_s:
+            changes[steps > longest_s] = 0.0
+        squares = np.multiply(changes, steps, out=steps)
+        np.square(squares, out=squares)
         total += float(squares[own].sum()) / 12
-        if moved.any():
-            beside = np.zeros_like(moved)
-            beside[1:] |= moved[:-1]
-            beside[:-1] |= moved[1:]
-            unseen = (moved & beside)[own]
-            total += (1 / 2 - 1 / 12) * float(squares[own][unseen].sum())
+        moved = _moved(changes, watts)
+        follow = np.flatnonzero(np.diff(moved) == 1)
+        unseen = np.union1d(moved[follow], moved[follow + 1])
+        unseen = unseen[(unseen >= own.start) & (unseen < own.stop)]
+        total += (1 / 2 - 1 / 12) * float(squares[unseen].sum())
     return math.sqrt(total) / SECONDS_PER_HOUR
+
+
+def _moved(changes: FloatArray, watts: FloatArray) -> NDArray[np.intp]:
+    """Which of the (n − 1,) changes between (n,) W are more than drift."""
+    sizes = np.abs(changes)
+    # Few are more than drift from the lowest power; the rest need no closer look.
+    likely = np.flatnonzero(sizes > _CHANGED_SHARE * max(float(watts.min()), 0.0))
+    levels = np.maximum(np.abs(watts[likely]), np.abs(watts[likely + 1]))
+    return likely[sizes[likely] > _CHANGED_SHARE * levels]
 
 
 def energy_of_run(

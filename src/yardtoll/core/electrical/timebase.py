@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yardtoll.core.electrical.medians import median
-from yardtoll.core.electrical.parts import step_parts
+from yardtoll.core.electrical.parts import differences, step_parts
 from yardtoll.core.electrical.trace import FloatArray
 
 GAP_INTERVALS = 5.0
@@ -15,7 +15,7 @@ GAP_FLOOR_S = 10.0
 """… and longer than this many seconds."""
 HALF_A_DAY_S = 43_200.0
 DAY_S = 86_400.0
-_LOOKED_AT = 50_000
+_LOOKED_AT, _STEPS_LOOKED_AT = 50_000, 10_000
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -96,15 +96,9 @@ def thinned(values: FloatArray) -> FloatArray:
 
 
 def thinned_above(values: FloatArray, limit: float) -> FloatArray:
-    """The same of the values above a limit, as if those below were not there."""
-    every = max(1, int(np.count_nonzero(values > limit)) // _LOOKED_AT)
-    found, skip = [], 0
-    for start in range(0, values.size, _LOOKED_AT):
-        part = values[start : start + _LOOKED_AT]
-        above = part[part > limit]
-        found.append(above[skip::every])
-        skip = (skip - above.size) % every
-    return np.concatenate(found) if found else np.empty(0)
+    """The same of the values above a limit: each n-th of all, so dense that enough are above."""
+    seen = values[:: max(1, int(np.count_nonzero(values > limit)) // _LOOKED_AT)]
+    return seen[seen > limit]
 
 
 def usual_step_s(time_s: FloatArray) -> float:
@@ -112,8 +106,8 @@ def usual_step_s(time_s: FloatArray) -> float:
     steps = time_s.size - 1
     if steps < 1:
         return 0.0
-    at = np.arange(0, steps, max(1, steps // _LOOKED_AT))
-    return median(time_s[at + 1] - time_s[at])
+    every = max(1, steps // _STEPS_LOOKED_AT)
+    return median(time_s[1::every] - time_s[:-1:every])
 
 
 def sampling_of(time_s: FloatArray) -> Sampling:
@@ -121,7 +115,7 @@ def sampling_of(time_s: FloatArray) -> Sampling:
     interval_s = usual_step_s(time_s)
     limit_s = max(GAP_INTERVALS * interval_s, GAP_FLOOR_S)
     found = [
-        np.flatnonzero(np.diff(time_s[part]) > limit_s) + part.start
+        np.flatnonzero(differences(time_s[part]) > limit_s) + part.start
         for part, _ in step_parts(time_s.size)
     ]
     gaps = np.concatenate(found) if found else np.empty(0, dtype=np.intp)
