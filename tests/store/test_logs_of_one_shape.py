@@ -1,6 +1,7 @@
 """Columns whose cells are all written alike are read at once, to the same figures as one by one."""
 
 from datetime import UTC, datetime, timedelta, timezone
+from zoneinfo import ZoneInfo
 
 import numpy as np
 import polars as pl
@@ -11,6 +12,7 @@ from hypothesis import strategies as st
 from yardtoll.store.logs.fixed_times import clock_us, iso_us
 from yardtoll.store.logs.numbers import NumberStyle, to_numbers
 from yardtoll.store.logs.read import read_log
+from yardtoll.store.logs.times import to_seconds
 
 EPOCH = datetime(1970, 1, 1, tzinfo=UTC)
 
@@ -31,7 +33,7 @@ def test_dates_with_times_as_the_standard_library_reads_them(moments, offset, de
     cells = [written(moment) for moment in moments]
     found = iso_us(pl.Series(cells))
     assert found is not None and found[1] is bool(offset)
-    for text, us in zip(cells, found[0].to_list(), strict=True):
+    for text, us in zip(cells, found[0].tolist(), strict=True):
         moment = datetime.fromisoformat(text)
         aware = moment if moment.tzinfo else moment.replace(tzinfo=UTC)
         assert EPOCH + timedelta(microseconds=us) == aware
@@ -41,7 +43,7 @@ def test_dates_with_times_as_the_standard_library_reads_them(moments, offset, de
 def test_clocks_of_any_width(seconds):
     cells = [f"{s // 3600}:{s // 60 % 60:02d}:{s % 60:02d}" for s in seconds]
     found = clock_us(pl.Series(cells))
-    assert found is not None and found.to_list() == [s * 1_000_000 for s in seconds]
+    assert found is not None and found.tolist() == [s * 1_000_000 for s in seconds]
 
 
 @pytest.mark.parametrize(
@@ -68,8 +70,15 @@ def test_clocks_that_are_none_are_left_to_others():
 
 
 def test_missing_times_stay_missing():
-    us, _ = iso_us(pl.Series(["2026-01-01T00:00:00", None, "2026-01-01T00:00:01"]))
-    assert us.is_null().to_list() == [False, True, False]
+    cells = pl.Series("t", ["2026-01-01T00:00:00", None, "2026-01-01T00:00:01"])
+    utc = datetime(2026, 1, 1, tzinfo=UTC).timestamp()
+    for zone, began in ((None, utc), (ZoneInfo("America/Chicago"), utc + 6 * 3600)):
+        found = to_seconds(cells, unit=None, style=NumberStyle(), zone=zone).seconds
+        assert np.isnan(found).tolist() == [False, True, False]
+        assert found[[0, 2]].tolist() == [began, began + 1]
+    clocks = pl.Series("t", ["0:00:05", None, "0:00:06"])
+    found = to_seconds(clocks, unit=None, style=NumberStyle(), zone=None).seconds
+    assert found[[0, 2]].tolist() == [5, 6] and np.isnan(found[1])
 
 
 @pytest.mark.parametrize(

@@ -22,6 +22,8 @@ _AS_IT_IS = 255
 """In place of a column's decimals: it is packed as float64."""
 _MOST_DECIMALS = 6
 _LOOKED_AT = 2048
+_ROWS_AT_A_TIME = 16_384
+"""They stay in the processor's cache."""
 _FEWEST_ROWS = 256
 """Fewer are not worth packing: a block of a second while it is recorded."""
 _MOST_ROWS = 16_000_000
@@ -101,12 +103,23 @@ def _whole_numbers(column: FloatArray) -> tuple[NDArray[np.int32] | None, int]:
         for decimals in range(_MOST_DECIMALS + 1):
             if not _comes_back(some, np.rint(some * 10.0**decimals), decimals):
                 continue
-            scaled = np.rint(column * 10.0**decimals)
-            if np.abs(scaled).max() < np.iinfo(_WHOLE).max and _comes_back(
-                column, scaled, decimals
-            ):
-                return scaled.astype(_WHOLE), decimals
+            whole = _all_whole(column, decimals)
+            if whole is not None:
+                return whole, decimals
     return None, _AS_IT_IS
+
+
+def _all_whole(column: FloatArray, decimals: int) -> NDArray[np.int32] | None:
+    whole = np.empty(column.size, dtype=_WHOLE)
+    for start in range(0, column.size, _ROWS_AT_A_TIME):
+        part = column[start : start + _ROWS_AT_A_TIME]
+        scaled = np.rint(part * 10.0**decimals)
+        if not (
+            np.abs(scaled).max() < np.iinfo(_WHOLE).max and _comes_back(part, scaled, decimals)
+        ):
+            return None
+        whole[start : start + _ROWS_AT_A_TIME] = scaled
+    return whole
 
 
 def _comes_back(column: FloatArray, scaled: FloatArray, decimals: int) -> bool:

@@ -112,7 +112,8 @@ def load(connection: sa.Connection, recording: Recording) -> Trace | None:
     columns = table[1:]
     if not np.all(np.diff(time_s) > 0):
         clean = clean_time(table[0])
-        time_s, columns = clean.time_s, columns[:, clean.keep]
+        time_s = clean.time_s
+        columns = columns if clean.keep is None else columns[:, clean.keep]
         message = f"{name}: sample times that did not rise were put in order"
         notices.append(Notice(code=Code.TIME_NOT_MONOTONIC, message=message))
     return Trace(

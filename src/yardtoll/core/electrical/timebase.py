@@ -24,14 +24,14 @@ class CleanTime:
 
     Attributes:
         time_s: (m,) s from the first kept sample, strictly rising.
-        keep: (m,) indices into the raw samples.
+        keep: (m,) indices into the raw samples; None where all are kept.
         duplicates: samples that repeated the time before them and gave way to the later line.
         spread: samples that shared a whole second (or minute) and were spread over it.
         steps_back: places where the clock went back and the file's order was trusted.
     """
 
     time_s: FloatArray
-    keep: NDArray[np.intp]
+    keep: NDArray[np.intp] | None
     duplicates: int
     spread: int
     steps_back: int
@@ -53,8 +53,8 @@ def clean_time(raw_s: FloatArray) -> CleanTime:
         raw_s: (n,) s, finite, n ≥ 1, in the file's order.
     """
     if np.all(raw_s[1:] > raw_s[:-1]):  # nearly every log
-        every = np.arange(raw_s.size)
-        return CleanTime(time_s=raw_s - raw_s[0], keep=every, duplicates=0, spread=0, steps_back=0)
+        time_s = raw_s - raw_s[0] if raw_s[0] else raw_s
+        return CleanTime(time_s=time_s, keep=None, duplicates=0, spread=0, steps_back=0)
     spread_s, spread = _spread_coarse_stamps(raw_s)
     # The later of equal neighbours stands: keep a sample when the next one differs.
     keep = np.flatnonzero(np.append(np.diff(spread_s) != 0, True))

@@ -24,8 +24,8 @@ _ROWS = 16_384
 Digits = NDArray[np.int64]
 
 
-def iso_us(cells: pl.Series) -> tuple[pl.Series, bool] | None:
-    """Microseconds since 1970 of ISO 8601 dates with times, null for null.
+def iso_us(cells: pl.Series) -> tuple[Digits, bool] | None:
+    """Microseconds since 1970 of ISO 8601 dates with times, of the cells that are there.
 
     Returns:
         The times, and whether they have an offset and so are UTC; None where a cell has another
@@ -34,10 +34,10 @@ def iso_us(cells: pl.Series) -> tuple[pl.Series, bool] | None:
     found = _taken_apart(cells, _ISO)
     if found is None:
         return None
-    table, present, shape = found
+    table, shape = found
     days = _days(table, shape)
-    clock = _clock_us(table, shape, 4)
-    if days is None or clock is None:
+    us = _clock_us(table, shape, 4)
+    if days is None or us is None:
         return None
     offset = shape[8]
     shift_us = 0
@@ -46,11 +46,14 @@ def iso_us(cells: pl.Series) -> tuple[pl.Series, bool] | None:
         if (table[:, begin:] != table[0, begin:]).any():
             return None
         shift_us = _offset_us(offset)
-    return _with_nulls(days * _DAY_US + clock - shift_us, present), offset is not None
+    ends = [*(start for start, _ in days[1:]), us.size]
+    for (start, day), end in zip(days, ends, strict=True):
+        us[start:end] += day * _DAY_US - shift_us
+    return us, offset is not None
 
 
-def clock_us(cells: pl.Series) -> pl.Series | None:
-    """Microseconds of h:mm:ss, null for null; None where a cell has another shape."""
+def clock_us(cells: pl.Series) -> Digits | None:
+    """Microseconds of h:mm:ss, of the cells that are there; None where one has another shape."""
     first = _first(cells)
     if first is None or _CLOCK.fullmatch(first) is None:
         return None
@@ -60,9 +63,7 @@ def clock_us(cells: pl.Series) -> pl.Series | None:
     found = _taken_apart(cells.str.pad_start(widest, "0"), _CLOCK)
     if found is None:
         return None
-    table, present, shape = found
-    clock = _clock_us(table, shape, 1)
-    return _with_nulls(clock, present) if clock is not None else None
+    return _clock_us(*found, 1)
 
 
 def _first(cells: pl.Series) -> str | None:
@@ -72,8 +73,8 @@ def _first(cells: pl.Series) -> str | None:
 
 def _taken_apart(
     cells: pl.Series, pattern: re.Pattern[str]
-) -> tuple[NDArray[np.uint8], NDArray[np.bool_], re.Match[str]] | None:
-    """(n, width) bytes of the cells that are there, which are, and the first one's parts."""
+) -> tuple[NDArray[np.uint8], re.Match[str]] | None:
+    """(n, width) bytes of the cells that are there, and the first one's parts."""
     first = _first(cells)
     shape = pattern.fullmatch(first) if first is not None else None
     if first is None or shape is None:
@@ -82,7 +83,7 @@ def _taken_apart(
     widths = there.str.len_bytes()
     if widths.min() != len(first) or widths.max() != len(first):
         return None
-    text = there.str.join("").item().encode()
+    text = there.str.join("").cast(pl.Binary).item()
     table = np.frombuffer(text, dtype=np.uint8).reshape(-1, len(first))
     # What is no digit in the first cell is the same in all; an offset is looked at by itself.
     offset = shape.start(8) if pattern is _ISO and shape[8] else len(first)
@@ -91,7 +92,7 @@ def _taken_apart(
         part = table[start : start + _ROWS]
         if any((part[:, i] != table[0, i]).any() for i in fixed):
             return None
-    return table, cells.is_not_null().to_numpy(), shape
+    return table, shape
 
 
 def _clock_us(table: NDArray[np.uint8], shape: re.Match[str], group: int) -> Digits | None:
@@ -123,8 +124,8 @@ def _number(part: NDArray[np.uint8], first: int, last: int) -> NDArray[np.int32]
     return total
 
 
-def _days(table: NDArray[np.uint8], shape: re.Match[str]) -> Digits | None:
-    """Days since 1970: few dates in a log, each for a long stretch of lines."""
+def _days(table: NDArray[np.uint8], shape: re.Match[str]) -> list[tuple[int, int]] | None:
+    """(first line, day since 1970): few dates in a log, each for a long stretch of lines."""
     written = np.ascontiguousarray(table[:, : shape.end(3)]).view(f"S{shape.end(3)}").ravel()
     changes = np.flatnonzero(written[1:] != written[:-1]) + 1
     starts = np.concatenate([[0], changes])
@@ -134,10 +135,10 @@ def _days(table: NDArray[np.uint8], shape: re.Match[str]) -> Digits | None:
     for start in starts:
         text = written[start].decode("ascii", "replace")
         try:
-            found.append(date.fromisoformat(text).toordinal() - _1970)
+            found.append((int(start), date.fromisoformat(text).toordinal() - _1970))
         except ValueError:
             return None
-    return np.repeat(np.array(found, dtype=np.int64), np.diff(np.append(starts, table.shape[0])))
+    return found
 
 
 def _offset_us(offset: str) -> int:
@@ -145,11 +146,3 @@ def _offset_us(offset: str) -> int:
         return 0
     sign = -1 if offset[0] == "-" else 1
     return sign * (int(offset[1:3]) * 60 + int(offset[-2:])) * 60_000_000
-
-
-def _with_nulls(us: Digits, present: NDArray[np.bool_]) -> pl.Series:
-    if present.all():
-        return pl.Series(us)
-    whole = np.zeros(present.size, dtype=np.int64)
-    whole[present] = us
-    return pl.select(pl.when(pl.Series(present)).then(pl.Series(whole))).to_series()

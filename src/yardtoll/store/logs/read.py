@@ -138,8 +138,9 @@ def to_trace(
             raise LogError(f'{log.name}: the time column "{mapping[TIME].column}" is empty')
     clean = clean_time(seconds if kept is None else seconds[kept])
     missing = 0 if kept is None else int(seconds.size - kept.size)
-    if kept is not None or clean.keep.size < seconds.size:
+    if clean.keep is not None:
         kept = clean.keep if kept is None else kept[clean.keep]
+    if kept is not None:
         seconds = seconds[kept]
         of_kept = {quantity: values[kept] for quantity, values in columns.items()}
     else:

@@ -119,29 +119,42 @@ def _of_one_shape(cells: pl.Series, zone: ZoneInfo | None) -> RawTimes | None:
     """Times whose cells are all written alike; None where they are not."""
     clock = clock_us(cells)
     if clock is not None:
-        return _on_a_clock(_seconds(clock), twelve=False)
+        return _on_a_clock(_seconds(clock, cells), twelve=False)
     dated = iso_us(cells)
     if dated is None:
         return None
     us, is_utc = dated
-    if is_utc:
-        return RawTimes(_seconds(us), ClockBasis.UTC)
-    return _from_datetimes(us.cast(pl.Datetime("us")), cells, zone)
+    local = _seconds(us, cells)
+    if is_utc or zone is None:
+        return RawTimes(local, ClockBasis.UTC if is_utc else ClockBasis.LOCAL)
+    present = cells.is_not_null()
+    if not present.all():
+        whole = np.zeros(cells.len(), dtype=np.int64)
+        whole[present.to_numpy()] = us
+        naive = pl.select(pl.when(present).then(pl.Series(whole))).to_series()
+    else:
+        naive = pl.Series(us)
+    naive = naive.cast(pl.Datetime("us"))
+    return RawTimes(_localised(naive, local, zone), ClockBasis.UTC)
 
 
-def _seconds(us: pl.Series) -> FloatArray:
-    return np.asarray(us.cast(pl.Float64).to_numpy(), dtype=np.float64) / 1e6
+def _seconds(us: NDArray[np.int64], cells: pl.Series) -> FloatArray:
+    """(n,) s of the cells that are there, NaN for those that are not."""
+    if us.size == cells.len():
+        return np.asarray(us / 1e6)
+    seconds = np.full(cells.len(), np.nan)
+    seconds[cells.is_not_null().to_numpy()] = us / 1e6
+    return seconds
 
 
 def _from_numbers(numbers: FloatArray, unit: str | None) -> RawTimes:
     """Elapsed seconds, or seconds since 1970 when they are that large."""
-    first = float(numbers[np.isfinite(numbers)][0])
+    first = float(numbers[np.isfinite(numbers).argmax()])
     if unit is None and first >= _EPOCH_MS:
         return RawTimes(numbers * 1e-3, ClockBasis.UTC)
     scale = _SECONDS_PER.get((unit or "s").strip().lower(), 1.0)
-    if first * scale >= _EPOCH_S:
-        return RawTimes(numbers * scale, ClockBasis.UTC)
-    return RawTimes(numbers * scale, None)
+    seconds = numbers if scale == 1.0 else numbers * scale
+    return RawTimes(seconds, ClockBasis.UTC if first * scale >= _EPOCH_S else None)
 
 
 def _from_clock(cells: pl.Series) -> RawTimes:
