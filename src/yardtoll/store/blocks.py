@@ -9,6 +9,7 @@ bit.
 
 import struct
 import zlib
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,11 +35,11 @@ _CHUNK_HEAD = struct.Struct("<4B3I")
 """Of a Blosc chunk: versions, flags, type size; bytes unpacked, of a block, and packed."""
 
 
-def to_bytes(table: FloatArray) -> bytes:
-    """(columns, n) float64 as a block's bytes."""
-    bare = np.ascontiguousarray(table, dtype=_FLOAT)
-    if bare.shape[1] < _FEWEST_ROWS:
-        return bare.tobytes()
+def to_bytes(table: FloatArray | Sequence[FloatArray]) -> bytes:
+    """A block's bytes of its columns, each (n,) float64."""
+    bare = [np.ascontiguousarray(column, dtype=_FLOAT) for column in table]
+    if bare[0].size < _FEWEST_ROWS:
+        return b"".join(column.tobytes() for column in bare)
     # Loaded where samples are packed or unpacked, not with every command of the shell.
     from numcodecs.blosc import BITSHUFFLE, Blosc  # noqa: PLC0415
 
@@ -49,7 +50,9 @@ def to_bytes(table: FloatArray) -> bytes:
         chunks.append(bytes(packer.encode(column if whole is None else whole)))
         heads.append(_COLUMN.pack(len(chunks[-1]), decimals))
     packed = b"".join([MAGIC, *heads, *chunks])
-    return packed if len(packed) < bare.nbytes else bare.tobytes()
+    if len(packed) < sum(column.nbytes for column in bare):
+        return packed
+    return b"".join(column.tobytes() for column in bare)
 
 
 def from_bytes(data: bytes, row_count: int, width: int) -> FloatArray:
@@ -110,13 +113,13 @@ def _whole_numbers(column: FloatArray) -> tuple[NDArray[np.int32] | None, int]:
 
 
 def _all_whole(column: FloatArray, decimals: int) -> NDArray[np.int32] | None:
-    whole = np.empty(column.size, dtype=_WHOLE)
+    whole, most = np.empty(column.size, dtype=_WHOLE), np.iinfo(_WHOLE).max
     for start in range(0, column.size, _ROWS_AT_A_TIME):
         part = column[start : start + _ROWS_AT_A_TIME]
         scaled = np.rint(part * 10.0**decimals)
-        if not (
-            np.abs(scaled).max() < np.iinfo(_WHOLE).max and _comes_back(part, scaled, decimals)
-        ):
+        # With a NaN in it, neither comparison holds.
+        fits = -most < scaled.min() and scaled.max() < most
+        if not fits or not _comes_back(part, scaled, decimals):
             return None
         whole[start : start + _ROWS_AT_A_TIME] = scaled
     return whole

@@ -1,6 +1,6 @@
 """Samples in the yard file, in blocks: column after column, time first."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -68,7 +68,7 @@ def append_block(
     """Add samples after the last block."""
     quantities = _quantities(connection, recording_id)
     missing = np.full(time_s.size, np.nan)
-    table = np.stack([time_s, *(columns.get(q, missing) for q in quantities)])
+    table = [time_s, *(columns.get(q, missing) for q in quantities)]
     last = connection.execute(_LAST_SEQ, {"recording_id": recording_id}).scalar()
     _insert(connection, recording_id, 0 if last is None else last + 1, table, kept)
 
@@ -197,13 +197,17 @@ def _read_all(connection: sa.Connection, recording_id: int) -> tuple[FloatArray 
 
 
 def _insert(
-    connection: sa.Connection, recording_id: int, seq: int, table: FloatArray, kept: Kept
+    connection: sa.Connection,
+    recording_id: int,
+    seq: int,
+    table: FloatArray | Sequence[FloatArray],
+    kept: Kept,
 ) -> None:
     data = to_bytes(table)
     row = {
         "recording_id": recording_id,
         "seq": seq,
-        "row_count": table.shape[1],
+        "row_count": table[0].size,
         "kept_at_s": kept.at_s,
         "kept_boot_s": kept.boot_s,
         "boot_id": kept.boot_id,

@@ -5,6 +5,7 @@ of bytes, many times faster than one by one; where one has another shape nothing
 """
 
 import re
+from collections.abc import Iterator
 from datetime import date
 
 import numpy as np
@@ -31,85 +32,82 @@ def iso_us(cells: pl.Series) -> tuple[Digits, bool] | None:
         The times, and whether they have an offset and so are UTC; None where a cell has another
         shape than the first, or another offset.
     """
-    found = _taken_apart(cells, _ISO)
-    if found is None:
-        return None
-    table, shape = found
-    days = _days(table, shape)
-    us = _clock_us(table, shape, 4)
-    if days is None or us is None:
+    there = cells.drop_nulls()
+    shape = _shape_of_all(there, _ISO)
+    if shape is None:
         return None
     offset = shape[8]
-    shift_us = 0
-    if offset:
-        begin = shape.span(8)[0]
-        if (table[:, begin:] != table[0, begin:]).any():
+    shift_us = _offset_us(offset) if offset else 0
+    us = np.empty(there.len(), dtype=np.int64)
+    for start, part in _parts(there, shape):
+        clock, days = _clock_us(part, shape, 4), _days(part, shape.end(3))
+        if clock is None or days is None:
             return None
-        shift_us = _offset_us(offset)
-    ends = [*(start for start, _ in days[1:]), us.size]
-    for (start, day), end in zip(days, ends, strict=True):
-        us[start:end] += day * _DAY_US - shift_us
+        clock += days * _DAY_US - shift_us
+        us[start : start + clock.size] = clock
     return us, offset is not None
 
 
 def clock_us(cells: pl.Series) -> Digits | None:
     """Microseconds of h:mm:ss, of the cells that are there; None where one has another shape."""
-    first = _first(cells)
-    if first is None or _CLOCK.fullmatch(first) is None:
+    there = cells.drop_nulls()
+    if there.is_empty() or _CLOCK.fullmatch(there[0]) is None:
         return None
-    widest = int(cells.str.len_bytes().max() or 0)  # type: ignore[arg-type]
+    widest = int(there.str.len_bytes().max() or 0)  # type: ignore[arg-type]
     if widest > _WIDEST:
         return None
-    found = _taken_apart(cells.str.pad_start(widest, "0"), _CLOCK)
-    if found is None:
+    padded = there.str.pad_start(widest, "0")
+    shape = _shape_of_all(padded, _CLOCK)
+    if shape is None:
         return None
-    return _clock_us(*found, 1)
-
-
-def _first(cells: pl.Series) -> str | None:
-    index = cells.is_not_null().arg_max()
-    return str(cells[index]) if index is not None and cells[index] is not None else None
-
-
-def _taken_apart(
-    cells: pl.Series, pattern: re.Pattern[str]
-) -> tuple[NDArray[np.uint8], re.Match[str]] | None:
-    """(n, width) bytes of the cells that are there, and the first one's parts."""
-    first = _first(cells)
-    shape = pattern.fullmatch(first) if first is not None else None
-    if first is None or shape is None:
-        return None
-    there = cells.drop_nulls()
-    widths = there.str.len_bytes()
-    if widths.min() != len(first) or widths.max() != len(first):
-        return None
-    text = there.str.join("").cast(pl.Binary).item()
-    table = np.frombuffer(text, dtype=np.uint8).reshape(-1, len(first))
-    # What is no digit in the first cell is the same in all; an offset is looked at by itself.
-    offset = shape.start(8) if pattern is _ISO and shape[8] else len(first)
-    fixed = [i for i, c in enumerate(first[:offset]) if not c.isdigit()]
-    for start in range(0, table.shape[0], _ROWS):
-        part = table[start : start + _ROWS]
-        if any((part[:, i] != table[0, i]).any() for i in fixed):
+    us = np.empty(padded.len(), dtype=np.int64)
+    for start, part in _parts(padded, shape):
+        clock = _clock_us(part, shape, 1)
+        if clock is None:
             return None
-    return table, shape
+        us[start : start + clock.size] = clock
+    return us
 
 
-def _clock_us(table: NDArray[np.uint8], shape: re.Match[str], group: int) -> Digits | None:
+def _shape_of_all(there: pl.Series, pattern: re.Pattern[str]) -> re.Match[str] | None:
+    """The first cell's parts, where all have its width."""
+    shape = pattern.fullmatch(there[0]) if there.len() else None
+    if shape is None:
+        return None
+    widths = there.str.len_bytes()
+    return shape if widths.min() == widths.max() == len(shape.string) else None
+
+
+def _parts(there: pl.Series, shape: re.Match[str]) -> Iterator[tuple[int, NDArray[np.uint8]]]:
+    """Of some lines at a time the first one's number, and their (n, width) bytes.
+
+    It ends early where a cell has not the first one's signs and offset: of those no bytes come.
+    """
+    first = shape.string.encode()
+    # What is no digit in the first cell is the same in all, and so is all of an offset.
+    offset = shape.start(8) if shape.re is _ISO and shape[8] else len(first)
+    fixed = [i for i, sign in enumerate(first) if i >= offset or not chr(sign).isdigit()]
+    for start in range(0, there.len(), _ROWS):
+        text = there.slice(start, _ROWS).str.join("").cast(pl.Binary).item()
+        part = np.frombuffer(text, dtype=np.uint8).reshape(-1, len(first))
+        if any((part[:, i] != first[i]).any() for i in fixed):
+            part = part[:0]
+        yield start, part
+
+
+def _clock_us(part: NDArray[np.uint8], shape: re.Match[str], group: int) -> Digits | None:
     """Microseconds of the clock in these groups; None where a figure is none, or too large."""
-    total = np.empty(table.shape[0], dtype=np.int64)
+    if part.shape[0] == 0:
+        return None
     spans = [shape.span(group + i) for i in range(4)]
     fraction = 10 ** (6 - len(shape[group + 3] or ""))
-    for start in range(0, table.shape[0], _ROWS):
-        part = table[start : start + _ROWS]
-        hours, minutes, seconds, further = (_number(part, *span) for span in spans)
-        if hours is None or minutes is None or seconds is None or further is None:
-            return None
-        if minutes.max() > 59 or seconds.max() > 59 or (group > 1 and hours.max() > 23):
-            return None
-        whole = ((hours * 60 + minutes) * 60 + seconds).astype(np.int64)
-        total[start : start + _ROWS] = whole * 1_000_000 + further * fraction
-    return total
+    hours, minutes, seconds, further = (_number(part, *span) for span in spans)
+    if hours is None or minutes is None or seconds is None or further is None:
+        return None
+    if minutes.max() > 59 or seconds.max() > 59 or (group > 1 and hours.max() > 23):
+        return None
+    whole = ((hours * 60 + minutes) * 60 + seconds).astype(np.int64)
+    return np.asarray(whole * 1_000_000 + further * fraction)
 
 
 def _number(part: NDArray[np.uint8], first: int, last: int) -> NDArray[np.int32] | None:
@@ -124,21 +122,29 @@ def _number(part: NDArray[np.uint8], first: int, last: int) -> NDArray[np.int32]
     return total
 
 
-def _days(table: NDArray[np.uint8], shape: re.Match[str]) -> list[tuple[int, int]] | None:
-    """(first line, day since 1970): few dates in a log, each for a long stretch of lines."""
-    written = np.ascontiguousarray(table[:, : shape.end(3)]).view(f"S{shape.end(3)}").ravel()
-    changes = np.flatnonzero(written[1:] != written[:-1]) + 1
+def _days(part: NDArray[np.uint8], width: int) -> Digits | None:
+    """Days since 1970, of all lines or of each: most parts of a log are of one day."""
+    if part.shape[0] == 0:
+        return None
+    dates = part[:, :width]
+    changes = np.empty(0, dtype=np.intp)
+    if (dates != dates[0]).any():
+        written = np.ascontiguousarray(dates).view(f"S{width}").ravel()
+        changes = np.flatnonzero(written[1:] != written[:-1]) + 1
     starts = np.concatenate([[0], changes])
-    if starts.size > max(table.shape[0] // 4, 64):
+    if starts.size > max(part.shape[0] // 4, 64):
         return None
     found = []
     for start in starts:
-        text = written[start].decode("ascii", "replace")
+        text = dates[start].tobytes().decode("ascii", "replace")
         try:
-            found.append((int(start), date.fromisoformat(text).toordinal() - _1970))
+            found.append(date.fromisoformat(text).toordinal() - _1970)
         except ValueError:
             return None
-    return found
+    days = np.array(found, dtype=np.int64)
+    if days.size == 1:
+        return days
+    return np.repeat(days, np.diff(np.append(starts, part.shape[0])))
 
 
 def _offset_us(offset: str) -> int:

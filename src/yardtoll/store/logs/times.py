@@ -175,8 +175,9 @@ def _from_clock(cells: pl.Series) -> RawTimes:
 
 def _on_a_clock(total: FloatArray, *, twelve: bool) -> RawTimes:
     known = np.flatnonzero(np.isfinite(total))
-    total = total.copy()
-    total[known] = unwrap_midnight(total[known])
+    if known.size < total.size or (total[1:] < total[:-1]).any():
+        total = total.copy()
+        total[known] = unwrap_midnight(total[known])
     if not twelve and total[known[0]] < _ELAPSED_STARTS_BELOW_S:
         return RawTimes(total, None)
     return RawTimes(total, ClockBasis.TIME_OF_DAY)
