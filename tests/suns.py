@@ -6,8 +6,3 @@ import numpy as np
 def clock(times):
     """(n,) s since 1970, UTC, of aware times."""
     return np.asarray(times.as_unit("ns").asi8 / 1e9)
-
-
-def local_times(times):
-    """The same as aware times of the standard library."""
-    return [time.to_pydatetime() for time in times]

@@ -3,7 +3,7 @@
 import numpy as np
 import pandas as pd
 import pytest
-from tests.suns import clock, local_times
+from tests.suns import clock
 
 from yardtoll.core.sun.aiming import aim_at, aimed_by_hand
 from yardtoll.core.sun.clear_day import clear_day, free_power_w
@@ -12,8 +12,7 @@ from yardtoll.core.sun.sky import Obstacle, SunSite, clear_sky, plane_irradiance
 
 SITE = SunSite(latitude=41.0, longitude=0.0, tilt=30.0, azimuth=180.0)
 ARRAY = SunArray(power_stc_w=400.0)
-TIMES = pd.date_range("2026-06-21", periods=1440, freq="1min", tz="UTC")
-DAY = clock(TIMES)
+DAY = clock(pd.date_range("2026-06-21", periods=1440, freq="1min", tz="UTC"))
 
 
 def place(**facts):
@@ -37,7 +36,7 @@ class TestAiming:
         ]
         assert 0 < gains[0] < gains[1] < gains[2]
         day = aimed_by_hand(SITE, ARRAY, DAY, [600, 840])
-        assert day.fixed_wh == pytest.approx(clear_day(SITE, ARRAY, local_times(TIMES)).expected_wh)
+        assert day.fixed_wh == pytest.approx(clear_day(SITE, ARRAY, DAY).expected_wh)
         assert day.aimed_wh == pytest.approx(day.aimed_w.sum() / 60)
         assert [index for index, _ in day.aims] == [600, 840]
         np.testing.assert_array_equal(day.aimed_w[:600], day.fixed_w[:600])
@@ -81,9 +80,7 @@ class TestParts:
         alone = free_power_w([(SITE, ARRAY)], DAY)
         both = free_power_w([(SITE, ARRAY), (east, ARRAY)], DAY)
         np.testing.assert_allclose(both - alone, free_power_w([(east, ARRAY)], DAY))
-        capped = clear_day(
-            SITE, SunArray(power_stc_w=400.0, cap_w=300.0), local_times(TIMES), [(east, ARRAY)]
-        )
+        capped = clear_day(SITE, SunArray(power_stc_w=400.0, cap_w=300.0), DAY, [(east, ARRAY)])
         assert capped.peak_w == 300.0
         assert capped.expected_wh + capped.clipped_wh == pytest.approx(both.sum() / 60)
 

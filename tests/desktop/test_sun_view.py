@@ -76,7 +76,7 @@ class TestDays:
         sun.choose_page(DAYS)
         qtbot.waitUntil(lambda: sun.days.outlook is not None, timeout=20_000)
         sun.days.choose_day(2)
-        (begins, ends), *_ = sun.days.outlook.days[2].clear.window
+        (begins, ends), *_ = sun.days.outlook.days[2].window
         assert sun.days.plan_button.text() == f"Plan it for {begins:%A %-H:%M}"
         sun.days.plan_button.click()
         plan = demo.stack.currentWidget()

@@ -33,7 +33,7 @@ def test_a_week_is_what_seven_clear_days_are():
     ((site, array),) = parts_of(SITE, [SOUTH])
     alone = clear_day(site, array, minutes_of(JUNE, CHICAGO))
     assert found.days[0].clear.expected_wh == pytest.approx(alone.expected_wh)
-    (window,) = found.days[0].clear.window
+    (window,) = found.days[0].window
     assert 7 < window[0].hour < 11 and 15 < window[1].hour < 19
     # Solar noon there is a little before one by the summer clock.
     assert found.turn_hours == (10, 13, 16)
@@ -52,9 +52,9 @@ def test_a_clock_with_a_bare_offset_gives_the_same_sun():
 def test_the_day_the_clocks_change_has_an_hour_less():
     spring = date(2026, 3, 8)
     found = outlook(parts_of(SITE, [SOUTH]), at(spring, 12), spring, (2, 9, 12))
-    assert len(found.days[0].clear.times) == 23 * 60
+    assert len(found.days[0].times) == 23 * 60
     # Two o'clock does not happen that day, and nobody would turn panels in the dark.
-    assert [found.days[0].clear.times[i].hour for i, _ in found.turned.aims] == [9, 12]
+    assert [found.days[0].times[i].hour for i, _ in found.turned.aims] == [9, 12]
 
 
 def test_two_arrays_share_the_claimed_cap():
@@ -64,7 +64,7 @@ def test_two_arrays_share_the_claimed_cap():
     assert first.peak_w == 500 and first.clipped_wh > 0 and second.clipped_wh == 0
     assert first.expected_wh > 1.3 * second.expected_wh
     # The eastern one brings the morning: the day begins earlier.
-    assert first.window[0][0] < second.window[0][0]
+    assert first.window_s[0][0] < second.window_s[0][0]
 
 
 def test_turning_now_and_in_the_night():
@@ -77,7 +77,7 @@ def test_turning_now_and_in_the_night():
 def test_where_the_sun_never_comes():
     polar = replace(SITE, latitude=78.0)
     found = outlook(parts_of(polar, [SOUTH]), at(date(2026, 12, 20), 12), date(2026, 12, 20))
-    assert all(day.clear.expected_wh == 0 and not day.clear.window for day in found.days)
+    assert all(day.clear.expected_wh == 0 and not day.window for day in found.days)
     assert found.turn_hours == () and found.turned.gain_wh == 0
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pandas as pd
 import pytest
-from tests.suns import clock, local_times
+from tests.suns import clock
 
 from yardtoll.bench.simulated.sunny_day import ShadeOnPanels, SolarStation, simulate_sun
 from yardtoll.core.sun.clear_day import clear_day
@@ -20,9 +20,7 @@ ARRAY = ("--array-w", "400")
 WHERE = SunSite(latitude=41.0, longitude=2.0, tilt=30.0, azimuth=180.0)
 TIMES = pd.date_range("2026-05-20", periods=1440, freq="1min", tz="UTC")
 # The whole day's sum under the cap that shows in the log; the log lacks only the night.
-EXPECTED_WH = clear_day(
-    WHERE, SunArray(power_stc_w=400.0, cap_w=250.0), local_times(TIMES)
-).expected_wh
+EXPECTED_WH = clear_day(WHERE, SunArray(power_stc_w=400.0, cap_w=250.0), clock(TIMES)).expected_wh
 KEYS = {
     "harvest_wh", "peak_w", "sustained_w", "expected_wh", "performance", "limited_by",
     "recoveries", "warnings",

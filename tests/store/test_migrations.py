@@ -18,6 +18,7 @@ from yardtoll.core.planning.loads import LoadSetting
 from yardtoll.store import schema
 from yardtoll.store.database import make_engine
 from yardtoll.store.errors import DamagedYardError
+from yardtoll.store.opening import FRESH
 from yardtoll.store.yard_file import YardFile
 
 
@@ -186,3 +187,24 @@ def test_version_6_gets_checksums_and_the_uptime_of_its_blocks(tmp_path):
     raw.close()
     assert blocks and all(zlib.crc32(data) == known for data, known, _ in blocks)
     assert all(uptime is None for *_, uptime in blocks)  # taken for the clock's time
+
+
+def test_a_new_yards_tables_are_those_the_migrations_make(tmp_path):
+    """After a new migration `tools/make_fresh_schema.py` is to be run."""
+    stepped, fresh = tmp_path / "stepped.yard", tmp_path / "fresh.yard"
+    old_yard(stepped, schema.SCHEMA_VERSION)
+    connection = sqlite3.connect(fresh)
+    connection.executescript(FRESH.read_text("utf-8"))
+    connection.close()
+
+    def whole(path):
+        connection = sqlite3.connect(path)
+        numbers = [
+            connection.execute(f"PRAGMA {name}").fetchone()
+            for name in ("application_id", "user_version")
+        ]
+        found = [*connection.iterdump(), numbers]
+        connection.close()
+        return found
+
+    assert whole(stepped) == whole(fresh)

@@ -117,7 +117,7 @@ def compute_sun(
         wind_ms=wind_ms,
     )
     found = clear_day(site, array, minutes_of(day, tz))
-    print_result(sun_json(found) if as_json else sun_table(found))
+    print_result(sun_json(found, tz) if as_json else sun_table(found, tz))
 
 
 def compute_solar(

@@ -15,7 +15,7 @@ from yardtoll.store.codecs import from_row, to_row
 from yardtoll.store.database import Database, FileLock
 from yardtoll.store.errors import DamagedYardError, ReadOnlyYardError, YardError
 from yardtoll.store.memory import RecordMemory
-from yardtoll.store.opening import migrate, refuse_damaged, refuse_foreign
+from yardtoll.store.opening import lay_out, migrate, refuse_damaged, refuse_foreign
 from yardtoll.store.records import Record
 from yardtoll.store.row_checks import problems
 from yardtoll.store.sample_memory import SampleMemory
@@ -63,8 +63,8 @@ class YardStorage:
             part.chmod(part.stat().st_mode & path.parent.stat().st_mode & 0o666)
             made = cls(part, Database(part, read_only=False), FileLock(part))
             try:
-                migrate(made._database.engine, part)
                 if not _EMPTY:
+                    lay_out(made._database.engine)
                     made._database.checkpoint("TRUNCATE")
                     _EMPTY[SCHEMA_VERSION] = part.read_bytes()
                 fill(made)

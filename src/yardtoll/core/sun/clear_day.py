@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
@@ -20,57 +19,51 @@ class ClearDay:
     """A clear day, minute by minute.
 
     Attributes:
-        times: n aware local times, one a minute from midnight.
+        clock_s: (n,) s since 1970, UTC, one a minute from midnight.
         input_w: (n,) W at the station after its cap.
-        window: (start, end) of each stretch above half of the day's peak.
+        window_s: (start, end) in s since 1970 of each stretch above half of the day's peak.
     """
 
-    times: tuple[datetime, ...]
+    clock_s: FloatArray
     input_w: FloatArray
     expected_wh: float
     peak_w: float
     clipped_wh: float
-    window: tuple[tuple[datetime, datetime], ...]
+    window_s: tuple[tuple[float, float], ...]
     notices: tuple[Notice, ...]
-
-    @property
-    def hours(self) -> FloatArray:
-        """(n,) h of the local clock."""
-        return np.array([time.hour + time.minute / 60 for time in self.times])
 
 
 def clear_day(
     site: SunSite,
     array: SunArray,
-    times: Sequence[datetime],
+    clock_s: FloatArray,
     others: Sequence[tuple[SunSite, SunArray]] = (),
 ) -> ClearDay:
     """What the array gives over one local day under a clear sky.
 
     Args:
-        times: every minute of the day, aware.
+        clock_s: (n,) every minute of the day, s since 1970, UTC.
         others: further arrays on the same input, each turned as it is; the first one's cap holds
             for all of them.
     """
-    clock_s = np.array([time.timestamp() for time in times])
     free_w = free_power_w([(site, array), *others], clock_s)
     input_w = free_w if array.cap_w is None else np.minimum(free_w, array.cap_w)
     hours = STEP_S / 3600
     peak = float(input_w.max())
     notices = []
     if peak <= 0:
-        message = f"the sun does not reach the panels on {times[0]:%Y-%m-%d}"
+        message = "the sun does not reach the panels on that day"
         notices.append(Notice(code=Code.NO_SUN, message=message))
     if site.tilt > 90:
         message = f"at a tilt of {site.tilt:g}° the panels face the ground"
         notices.append(Notice(code=Code.FACES_DOWN, message=message))
     return ClearDay(
-        times=tuple(times),
+        clock_s=clock_s,
         input_w=input_w,
         expected_wh=float(input_w.sum()) * hours,
         peak_w=peak,
         clipped_wh=float((free_w - input_w).sum()) * hours,
-        window=_window(times, input_w, peak),
+        window_s=_window_s(clock_s, input_w, peak),
         notices=tuple(notices),
     )
 
@@ -92,18 +85,12 @@ def free_power_w(
     return np.asarray(np.sum(made, axis=0))
 
 
-def _window(
-    times: Sequence[datetime], input_w: FloatArray, peak_w: float
-) -> tuple[tuple[datetime, datetime], ...]:
+def _window_s(
+    clock_s: FloatArray, input_w: FloatArray, peak_w: float
+) -> tuple[tuple[float, float], ...]:
     """Stretches above half of the peak; a minute counts to its end."""
     if peak_w <= 0:
         return ()
     above = np.flatnonzero(input_w > WINDOW_SHARE * peak_w)
     parts = np.split(above, np.flatnonzero(np.diff(above) > 1) + 1)
-    return tuple((times[int(p[0])], _minute_after(times[int(p[-1])])) for p in parts if p.size)
-
-
-def _minute_after(time: datetime) -> datetime:
-    """By the sun's clock: a local one may be set in between."""
-    later = time.astimezone(UTC) + timedelta(seconds=STEP_S)
-    return later.astimezone(time.tzinfo)
+    return tuple((float(clock_s[p[0]]), float(clock_s[p[-1]]) + STEP_S) for p in parts if p.size)

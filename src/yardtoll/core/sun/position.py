@@ -7,7 +7,6 @@ the algorithm needs NumPy alone, and is loaded by itself.
 from dataclasses import dataclass
 from functools import cache
 from importlib.util import find_spec, module_from_spec, spec_from_file_location
-from pathlib import Path
 from types import ModuleType
 
 import numpy as np
@@ -37,24 +36,24 @@ class SunPosition:
     azimuth: FloatArray
 
 
-def pvlib_folder() -> Path:
+def pvlib_folder() -> str:
     """Where the library's files are, found without loading it.
 
     Raises:
         ImportError: it is not installed.
     """
     spec = find_spec("pvlib")
-    if spec is None or spec.origin is None:
+    if spec is None or not spec.submodule_search_locations:
         raise ImportError("pvlib is not installed")
-    return Path(spec.origin).parent
+    return spec.submodule_search_locations[0]
 
 
 @cache
 def _algorithm() -> ModuleType:
-    path = pvlib_folder() / "spa.py"
+    path = f"{pvlib_folder()}/spa.py"
     spec = spec_from_file_location("yardtoll_solar_position_algorithm", path)
     if spec is None or spec.loader is None:
-        raise ImportError(f"pvlib has no {path.name}")
+        raise ImportError(f"{path} is no module")
     module = module_from_spec(spec)
     spec.loader.exec_module(module)
     return module

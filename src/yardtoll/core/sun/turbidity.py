@@ -32,7 +32,7 @@ def _monthly(latitude: float, longitude: float) -> tuple[float, ...]:
     """Of January to December."""
     import h5py
 
-    with h5py.File(pvlib_folder() / "data" / "LinkeTurbidities.h5", "r") as file:
+    with h5py.File(f"{pvlib_folder()}/data/LinkeTurbidities.h5", "r") as file:
         table: Any = file["LinkeTurbidity"]
         row = _cell(90 - latitude, table.shape[0])
         column = _cell(longitude + 180, table.shape[1])

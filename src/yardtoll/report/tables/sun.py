@@ -1,5 +1,6 @@
 """An array check and a clear day as JSON with unit-bearing keys, and as tables."""
 
+from datetime import datetime, tzinfo
 from typing import Any
 
 from yardtoll.core.sun.array_check import ArrayCheck, Connect
@@ -42,25 +43,35 @@ def array_table(check: ArrayCheck) -> str:
     return table(rows, check.notices)
 
 
-def sun_json(day: ClearDay) -> dict[str, Any]:
+def sun_json(day: ClearDay, zone: tzinfo) -> dict[str, Any]:
     """The keys of `yardtoll compute sun --json`; times are ISO 8601 with their offset."""
     return {
         "expected_wh": day.expected_wh,
         "peak_w": day.peak_w,
         "clipped_wh": day.clipped_wh,
         "window": [
-            {"start": start.isoformat(), "end": end.isoformat()} for start, end in day.window
+            {"start": start.isoformat(), "end": end.isoformat()}
+            for start, end in _windows(day, zone)
         ],
         "warnings": warnings_json(day.notices),
     }
 
 
-def sun_table(day: ClearDay) -> str:
+def sun_table(day: ClearDay, zone: tzinfo) -> str:
     """The day's sum, its peak, and the hours worth testing in."""
     rows = [
         ("Expected, clear sky", f"{day.expected_wh:.0f} Wh"),
         ("Peak", f"{day.peak_w:.0f} W"),
         ("Clipped by the cap", f"{day.clipped_wh:.0f} Wh"),
     ]
-    rows += [("Worth testing", f"{start:%H:%M} – {end:%H:%M}") for start, end in day.window]
+    windows = _windows(day, zone)
+    rows += [("Worth testing", f"{start:%H:%M} – {end:%H:%M}") for start, end in windows]
     return table(rows, day.notices)
+
+
+def _windows(day: ClearDay, zone: tzinfo) -> list[tuple[datetime, datetime]]:
+    """The hours worth testing in, by the clocks of a zone."""
+    return [
+        (datetime.fromtimestamp(start, zone), datetime.fromtimestamp(end, zone))
+        for start, end in day.window_s
+    ]

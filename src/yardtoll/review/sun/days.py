@@ -2,10 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, timedelta, tzinfo
+from functools import cached_property
 
 import numpy as np
 
+from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.sun.aiming import Aim, AimedDay, aim_at, aimed_by_hand
 from yardtoll.core.sun.clear_day import ClearDay, clear_day
 from yardtoll.review.sun.arrays import Parts
@@ -16,10 +18,33 @@ DAYS = 7
 
 @dataclass(frozen=True, kw_only=True)
 class SunDay:
-    """One clear day to come."""
+    """One clear day to come, by the clocks of its zone.
+
+    Attributes:
+        zone: None for this computer's.
+    """
 
     day: date
+    zone: tzinfo | None
     clear: ClearDay
+
+    @cached_property
+    def times(self) -> tuple[datetime, ...]:
+        """Every minute of it."""
+        return tuple(datetime.fromtimestamp(s, self.zone) for s in self.clear.clock_s.tolist())
+
+    @cached_property
+    def hours(self) -> FloatArray:
+        """(n,) h of the clock at every minute."""
+        return np.array([time.hour + time.minute / 60 for time in self.times])
+
+    @property
+    def window(self) -> tuple[tuple[datetime, datetime], ...]:
+        """Its hours worth testing in."""
+        return tuple(
+            (datetime.fromtimestamp(start, self.zone), datetime.fromtimestamp(end, self.zone))
+            for start, end in self.clear.window_s
+        )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,16 +79,17 @@ def outlook(
     days = [first + timedelta(days=i) for i in range(DAYS)]
     (site, array), others = parts[0], parts[1:]
     found = [
-        SunDay(day=day, clear=clear_day(site, array, minutes_of(day, zone), others)) for day in days
+        SunDay(day=day, zone=zone, clear=clear_day(site, array, minutes_of(day, zone), others))
+        for day in days
     ]
-    times = found[0].clear.times
-    hours = _round_noon(found[0].clear) if turn_hours is None else tuple(turn_hours)
+    times = found[0].times
+    hours = _round_noon(found[0]) if turn_hours is None else tuple(turn_hours)
     at = sorted({i for hour in hours if (i := _index(times, hour)) is not None})
     as_they_are, best = aim_at(site, array, np.array([now.timestamp()]))
     shines = best.power_w > 0
     return SunOutlook(
         days=tuple(found),
-        turned=aimed_by_hand(site, array, np.array([time.timestamp() for time in times]), at),
+        turned=aimed_by_hand(site, array, found[0].clear.clock_s, at),
         turn_hours=hours,
         as_they_are=as_they_are if shines else None,
         best=best if shines else None,
@@ -75,9 +101,9 @@ def _index(times: Sequence[datetime], hour: int) -> int | None:
     return next((i for i, t in enumerate(times) if (t.hour, t.minute) == (hour, 0)), None)
 
 
-def _round_noon(day: ClearDay) -> tuple[int, ...]:
+def _round_noon(day: SunDay) -> tuple[int, ...]:
     """Three hours to turn the panels at: in the middle of the day's sun, and to either side."""
-    if day.peak_w <= 0:
+    if day.clear.peak_w <= 0:
         return ()
-    noon = round(float(np.average(day.hours, weights=day.input_w)))
+    noon = round(float(np.average(day.hours, weights=day.clear.input_w)))
     return tuple(hour for hour in (noon - 3, noon, noon + 3) if 0 <= hour <= 23)

@@ -103,7 +103,7 @@ class DaysPanel(QWidget):
         facts = [f"Peak {day.clear.peak_w:.0f} W."]
         if day.clear.clipped_wh >= 1:
             facts.append(f"The station's cap clips {day.clear.clipped_wh:.0f} Wh.")
-        windows = " and ".join(f"{s:%-H:%M} to {e:%-H:%M}" for s, e in day.clear.window)
+        windows = " and ".join(f"{s:%-H:%M} to {e:%-H:%M}" for s, e in day.window)
         facts.append(
             f"Worth testing from {windows}: over half of the peak." if windows else "No sun."
         )
@@ -117,7 +117,7 @@ class DaysPanel(QWidget):
         """When the chosen day's next window begins; None where it is open, or none is to come."""
         if self.outlook is None or self.now is None:
             return None
-        windows = self.outlook.days[self.chosen].clear.window
+        windows = self.outlook.days[self.chosen].window
         coming = next((start for start, end in windows if end > self.now), None)
         return coming if coming is not None and coming > self.now else None
 
@@ -159,7 +159,7 @@ def _turn_words(outlook: "SunOutlook") -> str:
     turned = outlook.turned
     if not turned.aims:
         return "Left as they are."
-    times = outlook.days[0].clear.times
+    times = outlook.days[0].times
     parts = [
         f"{times[i]:%-H:%M} to {aim.azimuth:.0f}°, tilt {aim.tilt:.0f}°" for i, aim in turned.aims
     ]

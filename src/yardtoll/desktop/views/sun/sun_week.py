@@ -95,14 +95,14 @@ class SunWeek(QWidget):
         if index == self._chosen:
             painter.fillRect(QRectF(0, top + 2, self.width(), height - 2), theme.colour("sunk"))
             painter.fillRect(QRectF(0, top + 2, 4, height - 2), theme.colour("accent"))
-        hours = day.clear.hours
+        hours = day.hours
         scale = (height - _HEAD) / most
         hill = self._hill(hours, day.clear.input_w, base, scale)
         colour = QColor(theme.tokens.energy[EnergyKind.SUN])
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour)
         painter.drawPolygon(hill)
-        for start, end in day.clear.window:
+        for start, end in day.window:
             self._paint_window(painter, hill, (start, end), top + 6, base)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if index == 0 and self._outlook.turned.aims:
@@ -148,7 +148,7 @@ class SunWeek(QWidget):
         painter.drawText(QRectF(14, middle - 18, _NAMES_W, 20), f"{day.day:%a %-d %b}")
         painter.setFont(font(13))
         painter.setPen(theme.colour("muted"))
-        windows = ", ".join(f"{s:%-H:%M}–{e:%-H:%M}" for s, e in day.clear.window)
+        windows = ", ".join(f"{s:%-H:%M}–{e:%-H:%M}" for s, e in day.window)
         painter.drawText(QRectF(14, middle + 1, _NAMES_W, 18), windows or "no sun")
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(15, MEDIUM))
@@ -185,5 +185,5 @@ def _lit_hours(outlook: "SunOutlook") -> tuple[int, int]:
     for day in outlook.days:
         lit = np.flatnonzero(day.clear.input_w > 0)
         if lit.size:
-            ends += [day.clear.times[lit[0]].hour, day.clear.times[lit[-1]].hour + 1]
+            ends += [day.times[lit[0]].hour, day.times[lit[-1]].hour + 1]
     return (max(min(ends) - 1, 0), min(max(ends) + 1, 24)) if ends else (4, 22)
