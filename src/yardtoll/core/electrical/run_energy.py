@@ -127,8 +127,7 @@ def _between_samples_u_wh(time_s: FloatArray, power_w: FloatArray) -> float:
         changes = differences(watts)
         if steps.max() > longest_s:
             changes[steps > longest_s] = 0.0
-        squares = np.multiply(changes, steps, out=steps)
-        np.square(squares, out=squares)
+        squares = (changes * steps) ** 2
         total += float(squares[own].sum()) / 12
         moved = _moved(changes, watts)
         follow = np.flatnonzero(np.diff(moved) == 1)

@@ -1,11 +1,12 @@
 """Power over time with marks and, while a run is in progress, its expected end."""
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 import pyqtgraph as pg
-from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QColor, QMouseEvent
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QMouseEvent, QPainter
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
@@ -16,6 +17,7 @@ from yardtoll.desktop.theme.fonts import MEDIUM, font, scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import SMALL_PX
 from yardtoll.desktop.widgets.drag_out import DragOut
+from yardtoll.desktop.widgets.trace_band import TraceBand
 from yardtoll.report.charts.curve import Curve
 
 _HOUR_S = 3600.0
@@ -25,6 +27,7 @@ _MARKS_SHOWN = 40
 _LABEL_GAP = 0.11
 """Mark names nearer than this share of the width are not all written."""
 _WORD_PX = 90.0
+_LINE_PX = 1.6
 _WATTS_W = 56
 _USUAL_SIZE = QSize(400, 200)
 """A chart takes what room there is; where text is large it must not ask for a whole window."""
@@ -33,7 +36,34 @@ _SPARE = 1.06
 """So much more than the run may be in view before the axes are drawn anew."""
 
 
-class HoursAxis(pg.AxisItem):
+def _pixels(start: QPointF, end: QPointF) -> QRectF:
+    """Of a line one pixel wide, level or upright: filled many times faster than drawn as a line."""
+    if start.y() == end.y():
+        return QRectF(min(start.x(), end.x()), round(start.y()), abs(end.x() - start.x()), 1)
+    return QRectF(round(start.x()), min(start.y(), end.y()), 1, abs(end.y() - start.y()))
+
+
+class _Axis(pg.AxisItem):
+    """An axis that is drawn as it is: to record it and play it back takes four times as long."""
+
+    picture: Any
+
+    def paint(self, painter: QPainter, *_: object) -> None:
+        painter.save()
+        if self.style["tickFont"]:
+            painter.setFont(self.style["tickFont"])
+        if self.picture is None:
+            # It is taken away whenever the axis is no longer the same.
+            self.picture = self.generateDrawSpecs(painter)
+        if self.picture is not None:
+            line, ticks, words = self.picture
+            for pen, start, end in ticks:
+                painter.fillRect(_pixels(start, end), pen.color())
+            self.drawPicture(painter, line, [], words)
+        painter.restore()
+
+
+class HoursAxis(_Axis):
     """Seconds shown as hours and minutes."""
 
     def tickValues(self, low_s: float, high_s: float, _: float) -> list[tuple[float, list[float]]]:
@@ -50,7 +80,7 @@ class HoursAxis(pg.AxisItem):
         return [f"{int(v // _HOUR_S)}:{int(v % _HOUR_S // 60):02d}" for v in values]
 
 
-class WattsAxis(pg.AxisItem):
+class WattsAxis(_Axis):
     """Watts with their unit."""
 
     def tickStrings(self, values: list[float], _: float, __: float) -> list[str]:
@@ -90,6 +120,8 @@ class PowerChart(QWidget):
         self.plot.setMouseEnabled(x=True, y=False)
         self.plot.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self._filled = self.plot.plot([], [], fillLevel=0.0, pen=None)
+        self._dense = TraceBand(_LINE_PX)
+        self.plot.addItem(self._dense, ignoreBounds=True)
         self._curve = self.plot.plot([], [])
         self._pyramid = Pyramid(np.empty(0), np.empty(0))
         self._growing: object = None
@@ -170,10 +202,16 @@ class PowerChart(QWidget):
             return
         self._drawn = (low_s, high_s, columns)
         at, drawn = self._pyramid.between(low_s, high_s, columns)
-        self._curve.setData(at, drawn, connect="finite", skipFiniteCheck=False)
-        # Where lowest and highest alternate the line covers what is between them.
-        pairs = at.size > 2 and at[0] == at[1]
-        below = (at[::2], drawn[::2]) if pairs else (at, drawn)
+        # Where lowest and highest alternate a line covers all that is between them.
+        dense = at.size > 2 and at[0] == at[1]
+        none = np.empty(0)
+        if dense:
+            self._dense.show_columns(at[::2], drawn[::2], drawn[1::2])
+            self._curve.setData(none, none)
+        else:
+            self._dense.show_columns(none, none, none)
+            self._curve.setData(at, drawn, connect="finite", skipFiniteCheck=False)
+        below = (at[::2], drawn[::2]) if dense else (at, drawn)
         self._filled.setData(*below, connect="finite", skipFiniteCheck=False)
 
     def _resized(self) -> None:
@@ -272,7 +310,8 @@ class PowerChart(QWidget):
         fill = QColor(theme.tokens.energy[self._kind])
         line = theme.colour("trace") if self._kind is EnergyKind.DELIVERED else QColor(fill)
         fill.setAlpha(60)
-        self._curve.setPen(pg.mkPen(line, width=1.6))
+        self._curve.setPen(pg.mkPen(line, width=_LINE_PX))
+        self._dense.set_colour(line)
         self._filled.setBrush(fill)
 
     def _restyle(self) -> None:

@@ -1,0 +1,69 @@
+"""A trace of many samples drawn as a band: what the pixels show of it."""
+
+import numpy as np
+import pytest
+
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.power_chart import PowerChart
+
+COUNT = 400_000
+
+
+@pytest.fixture
+def chart(qtbot):
+    made = PowerChart("Power")
+    qtbot.addWidget(made)
+    made.resize(900, 500)
+    made.show()
+    return made
+
+
+def columns_of_line(chart):
+    """For each column of pixels, how many are in the colour of the line."""
+    picture = chart.grab().toImage()
+    line = theme.colour("trace").rgb()
+    found = [
+        sum(picture.pixel(x, y) == line for y in range(picture.height()))
+        for x in range(picture.width())
+    ]
+    view = chart.plot.getViewBox().sceneBoundingRect()
+    return np.array(found[int(view.left()) + 2 : int(view.right()) - 20])
+
+
+def shown(chart, watts):
+    chart.show_trace(np.arange(watts.size) * 0.1, watts)
+    return columns_of_line(chart)
+
+
+def test_a_level_trace_is_a_line_all_along(chart):
+    found = shown(chart, np.full(COUNT, 300.0))
+    assert found.min() >= 1 and found.max() <= 3
+
+
+def test_a_single_sample_that_is_higher_is_seen(chart):
+    watts = np.full(COUNT, 300.0)
+    watts[COUNT // 2] = 600.0
+    found = shown(chart, watts)
+    high = np.flatnonzero(found > 100)
+    assert 1 <= high.size <= 3 and abs(high[0] / found.size - 0.5) < 0.03
+
+
+def test_a_leap_is_joined_up(chart):
+    found = shown(chart, np.where(np.arange(COUNT) < COUNT // 2, 100.0, 500.0))
+    assert (found > 150).sum() in (1, 2, 3)
+
+
+def test_a_hole_stays_a_hole(chart):
+    watts = np.full(COUNT, 300.0)
+    watts[COUNT // 4 : COUNT // 2] = np.nan
+    found = shown(chart, watts)
+    empty = np.flatnonzero(found == 0)
+    assert 0.2 < empty.size / found.size < 0.3 and np.all(np.diff(empty) == 1)
+
+
+def test_nearer_by_the_samples_are_joined_by_a_line(chart):
+    watts = np.full(COUNT, 300.0)
+    shown(chart, watts)
+    chart.plot.setXRange(100.0, 104.0, padding=0)
+    assert columns_of_line(chart).min() >= 1
+    shown(chart, np.empty(0))
