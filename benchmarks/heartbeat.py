@@ -55,14 +55,15 @@ def do(name, act, seconds=0.8):
 
 turn(60, lambda: warming.is_done)
 turn(1)
-do("opening", lambda: window.open_yard(Path(sys.argv[1])))
+do("opening", lambda: window.open_soon(Path(sys.argv[1])))
 doing[0] = "results arriving"
+turn(5, lambda: window.bench is not None)
 turn(120, lambda: window.bench.analyses.settled and not window.jobs.busy)
 for stop in STOPS:
-    do("first visit", lambda: window.go_to(stop), 1.2)
+    do("first visit", lambda: window.rail.stop_chosen.emit(stop), 1.2)
 for station in [s.id for s in window.bench.session.yard.stations()][:3]:
     for stop in STOPS:
-        do("another stop", lambda: window.go_to(stop), 0.4)
+        do("another stop", lambda: window.rail.stop_chosen.emit(stop), 0.6)
         do("another station", lambda: window.bench.session.choose_station(station), 0.9)
 yard = window.bench.session.yard
 if any(m.is_simulated for m in yard.meters()) and yard.loads():

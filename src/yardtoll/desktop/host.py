@@ -45,8 +45,11 @@ class Host(Protocol):
     def plan(self, method: str, watts: float | None = None, at: datetime | None = None) -> None:
         """Plan a run of a method, with the watts a claim asks for, or for a moment to come."""
 
+    def open_soon(self, path: Path) -> None:
+        """Open a yard as soon as it is read; on failure the one that is open stays."""
+
     def open_yard(self, path: Path) -> None:
-        """Open a yard; on failure the one that is open stays."""
+        """Open a yard at once; on failure the one that is open stays."""
 
     def new_yard(self, path: Path) -> None:
         """Make a yard and open it."""

@@ -19,7 +19,7 @@ def take_dropped(host: Host, paths: list[Path]) -> None:
     yards = [path for path in paths if path.suffix == ".yard"]
     pictures = [path for path in paths if path.suffix.lower() in PICTURE_SUFFIXES]
     if yards:
-        host.open_yard(yards[0])
+        host.open_soon(yards[0])
     elif pictures:
         add_photos(host, pictures)
     elif paths and (paths[0].is_dir() or paths[0].suffix.lower() in VIDEOS):

@@ -31,7 +31,7 @@ def ask_open_yard(host: Host) -> None:
     chosen, _ = QFileDialog.getOpenFileName(host.widget, "Open a yard", start, YARD_FILTER)
     if chosen:
         host.settings.last_folder = Path(chosen).parent
-        host.open_yard(Path(chosen))
+        host.open_soon(Path(chosen))
 
 
 def ask_export_stations(host: Host) -> None:

@@ -2,7 +2,6 @@
 
 import logging
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import datetime
 from functools import partial
 from pathlib import Path
@@ -25,10 +24,13 @@ from yardtoll.desktop.frame.manual import Manual
 from yardtoll.desktop.frame.menu import NEEDS_YARD, commands, make_actions
 from yardtoll.desktop.frame.menu_bar import RecentYards, fill_menu_bar
 from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
+from yardtoll.desktop.frame.opening import made_yard, open_soon
 from yardtoll.desktop.frame.placing import keep_place, keep_small_enough, keep_within, restore_place
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.frame.run_strip import RunStrip
 from yardtoll.desktop.frame.stops_stack import StopsStack
+from yardtoll.desktop.frame.undoing import do_again, take_back
+from yardtoll.desktop.frame.visits import Visits
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.frame.window_commands import stop_texts, window_commands
 from yardtoll.desktop.theme.theme import theme
@@ -41,11 +43,10 @@ from yardtoll.desktop.workbench.names import names_in
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.store.errors import StoreError, YardError
+from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Run, RunState
 from yardtoll.store.shown_region import keep_as_written
 from yardtoll.store.site_time import now as now_here
-from yardtoll.store.site_time import system_zone_name
 from yardtoll.store.yard_file import YardFile
 
 log = logging.getLogger(__name__)
@@ -81,13 +82,14 @@ class MainWindow(QMainWindow):
         self.stack = StopsStack()
         self.stack.setObjectName("stops")
         self._views: dict[str, StopView] = {}
+        self.visits = Visits(self._view_begun, self.go_to, self)
         self.welcome = Welcome(settings.recent_yards)
         self.stack.addWidget(self.welcome)
         self._build_frame()
         self.manual = Manual(self)
         self.actions_by_name = make_actions(self, [*window_commands(self), *commands(self)])
         self.recent = RecentYards(
-            lambda: settings.recent_yards, self.open_yard, settings.forget_yards
+            lambda: settings.recent_yards, self.open_soon, settings.forget_yards
         )
         fill_menu_bar(self.menuBar(), self.actions_by_name, stop_texts(), self.recent)
         self.bell = Bell(self, settings)
@@ -126,14 +128,14 @@ class MainWindow(QMainWindow):
     def _connect_frame(self) -> None:
         from yardtoll.desktop.actions.records import ask_new_record
 
-        self.rail.stop_chosen.connect(self.go_to)
+        self.rail.stop_chosen.connect(self.visit)
         self.header.add_station_asked.connect(lambda: ask_new_record(self, "station"))
         self.header.station_chosen.connect(self._choose_station)
         self.header.next_step_asked.connect(self._next_step)
-        self.strip.run_asked.connect(lambda: self.go_to(RUN))
-        self.strip.plan_asked.connect(lambda: self.go_to(PLAN))
+        self.strip.run_asked.connect(lambda: self.visit(RUN))
+        self.strip.plan_asked.connect(lambda: self.visit(PLAN))
         self.welcome.chosen.connect(self._welcome_chosen)
-        self.welcome.yard_chosen.connect(self.open_yard)
+        self.welcome.yard_chosen.connect(self.open_soon)
 
     @property
     def widget(self) -> QWidget:
@@ -146,7 +148,13 @@ class MainWindow(QMainWindow):
         return self.rail.current
 
     def _view(self, stop: str) -> StopView:
-        """A view, built when it is first seen."""
+        """A view, whole."""
+        view = self._view_begun(stop)
+        view.build_whole()
+        return view
+
+    def _view_begun(self, stop: str) -> StopView:
+        """A view, made when it is first seen; a large one only begun."""
         if stop not in self._views:
             assert self.bench is not None
             self._views[stop] = STOPS[stop].build(self, self.bench)
@@ -157,32 +165,27 @@ class MainWindow(QMainWindow):
     # yards
 
     def open_yard(self, path: Path) -> None:
-        """Open a yard; on failure the one that is open stays."""
+        """Open a yard at once; on failure the one that is open stays."""
         try:
             yard = YardFile.open(path)
         except StoreError as error:
             self.say(str(error))
             return
-        if self.bench is not None and yard is self.bench.session.yard:
-            yard.close()  # counted once more by this opening
-            self.say(f"{path.name} is open here already.")
-            return
-        self._take(yard)
+        self.take(yard)
+
+    def open_soon(self, path: Path) -> None:
+        """Open a yard as soon as it is read."""
+        open_soon(self, path)
 
     def new_yard(self, path: Path) -> None:
         """Make a yard and open it, with a simulated bench ready to try."""
-        from yardtoll.demo.starter_bench import add_starter_bench
-
         path = path if path.suffix == ".yard" else path.with_suffix(".yard")
         try:
-            yard = YardFile.create(path, path.stem, system_zone_name())
+            yard = made_yard(path, self.settings.preferences)
         except StoreError as error:
             self.say(str(error))
             return
-        prefers = self.settings.preferences
-        yard.put(replace(yard.info(), rule=prefers.rule, repeatability=prefers.repeatability))
-        add_starter_bench(yard)
-        self._take(yard)
+        self.take(yard)
 
     def open_demo(self) -> None:
         """Open a fresh copy of the demo yard; the first one takes a few seconds to play."""
@@ -212,7 +215,12 @@ class MainWindow(QMainWindow):
         self._drop_yard()
         self._show_yard_open(is_open=False)
 
-    def _take(self, yard: YardFile) -> None:
+    def take(self, yard: YardFile, *, soon: bool = False) -> None:
+        """Show an open yard instead of the one before, if that may be left; at once, or soon."""
+        if self.bench is not None and yard is self.bench.session.yard:
+            yard.close()  # counted once more by this opening
+            self.say(f"{yard.path.name} is open here already.")
+            return
         if self.bench is not None:
             if not self._may_leave_run():
                 yard.close()
@@ -234,7 +242,7 @@ class MainWindow(QMainWindow):
         if yard.read_only:
             self.say(f"{yard.path.name} {yard.why_read_only}.")
         left = bench.interrupted()
-        self.go_to(RUN if left else YARD)
+        (self.visit if soon else self.go_to)(RUN if left else YARD)
         if left:
             self.say("A run was in progress when the program stopped. It can be resumed or closed.")
 
@@ -262,6 +270,7 @@ class MainWindow(QMainWindow):
         self._drop_views()
 
     def _drop_views(self) -> None:
+        self.visits.drop()
         for view in self._views.values():
             self.stack.remove_view(view)
         self._views.clear()
@@ -287,12 +296,19 @@ class MainWindow(QMainWindow):
     # going about
 
     def go_to(self, stop: str) -> None:
-        """Show a stop, by its key."""
+        """Show a stop at once, by its key."""
+        self.visits.drop()
         if self.bench is None:
             return
         self.stack.setCurrentWidget(self._view(stop))
         self.rail.set_current(stop)
         self._views[stop].setFocus()
+
+    def visit(self, stop: str) -> None:
+        """Go to a stop as soon as it is ready."""
+        if self.bench is not None:
+            self.rail.set_current(stop)
+            self.visits.begin(stop)
 
     def plan(self, method: str, watts: float | None = None, at: datetime | None = None) -> None:
         """Plan a run of a method, with the watts a claim asks for, or for a moment to come.
@@ -348,32 +364,21 @@ class MainWindow(QMainWindow):
     def _next_step(self) -> None:
         from yardtoll.desktop.actions.records import ask_new_record
 
-        if self.bench is None:
-            return
-        if self.bench.session.station is None:
+        if self.bench is not None and self.bench.session.station is None:
             ask_new_record(self, "station")
-        elif self.bench.live is not None or self.bench.interrupted():
-            self.go_to(RUN)
-        else:
-            self.go_to(PLAN)
+        elif self.bench is not None:
+            is_run = self.bench.live is not None or self.bench.interrupted()
+            self.visit(RUN if is_run else PLAN)
 
     def undo(self) -> None:
         """Take the last edit back."""
-        session = self.bench.session if self.bench else None
-        if session is not None and session.undo_stack.canUndo():
-            try:
-                self.say(f"Undone: {session.undo()}.", "Redo", self.redo)
-            except YardError as error:
-                self.say(f"Not undone: {error}.", "Try again", self.undo)
+        if self.bench is not None:
+            take_back(self, self.bench.session)
 
     def redo(self) -> None:
         """Do again what was taken back."""
-        session = self.bench.session if self.bench else None
-        if session is not None and session.undo_stack.canRedo():
-            try:
-                session.redo()
-            except YardError as error:
-                self.say(f"Not done again: {error}.", "Try again", self.redo)
+        if self.bench is not None:
+            do_again(self, self.bench.session)
 
     # what is shown around the views
 

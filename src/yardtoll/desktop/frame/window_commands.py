@@ -21,6 +21,7 @@ class Frame(Host, Protocol):
     manual: Manual
     evenings: Evenings
 
+    def visit(self, stop: str) -> None: ...
     def undo(self) -> None: ...
     def redo(self) -> None: ...
     def stop_run(self) -> None: ...
@@ -38,14 +39,14 @@ def stop_texts() -> list[str]:
 
 def window_commands(window: Frame) -> list[Command]:
     """Everything, in the order of the finder."""
-    going: list[Callable[[], None]] = [partial(window.go_to, stop) for stop in STOPS]
+    going: list[Callable[[], None]] = [partial(window.visit, stop) for stop in STOPS]
     return [
         *(
             Command(text, go, stop_key(number))
             for number, (text, go) in enumerate(zip(stop_texts(), going, strict=True), 1)
         ),
-        Command("See the run in progress", partial(window.go_to, RUN), "Ctrl+R"),
-        Command("Plan a run", partial(window.go_to, PLAN)),
+        Command("See the run in progress", partial(window.visit, RUN), "Ctrl+R"),
+        Command("Plan a run", partial(window.visit, PLAN)),
         Command("Undo", window.undo, "Ctrl+Z"),
         Command("Redo", window.redo, "Ctrl+Shift+Z"),
         Command("Copy", partial(copy_what_is_seen, window), "Ctrl+C"),

@@ -1,6 +1,6 @@
 """What all views share: they read again what they show when it changed and they are seen."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from datetime import datetime
 from pathlib import Path
 
@@ -18,8 +18,24 @@ class StopView(QWidget):
         self.bench = bench
         self.key = ""
         self._stale = True
+        self._parts: Iterator[None] | None = self._build()
         bench.changed.connect(self._touch)
         bench.live_changed.connect(self._touch)
+
+    def _build(self) -> Iterator[None]:
+        """Make what is in it, a part at a time; large stops do, in place of all in `__init__`."""
+        yield from ()
+
+    def build_on(self) -> bool:
+        """Make the next part; whether there may be more."""
+        if self._parts is None or next(self._parts, self) is self:
+            self._parts = None
+        return self._parts is not None
+
+    def build_whole(self) -> None:
+        """Make all that is left to be made."""
+        while self.build_on():
+            pass
 
     def refresh(self) -> None:
         """Read again and show."""
@@ -54,11 +70,16 @@ class StopView(QWidget):
         station = self.bench.session.station
         return station.name if station is not None else ""
 
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
+    def make_ready(self) -> None:
+        """Read again what changed since it was seen; it need not be seen for that."""
+        self.build_whole()
         if self._stale:
             self._stale = False
             self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.make_ready()
 
     def _touch(self) -> None:
         if self.isVisible():

@@ -1,5 +1,6 @@
 """The Plan view: choose the test, see the run to come, go through the checks, start it."""
 
+from collections.abc import Iterator
 from datetime import UTC, datetime
 
 from PySide6.QtCore import Qt, QTimer, Signal
@@ -64,7 +65,10 @@ class PlanView(StopView):
         self._planned: Run | None = None
         self._around = Surroundings()
         self._page: PlanPage | None = None
+
+    def _build(self) -> Iterator[None]:
         self.form = ChoicesForm()
+        yield
         self.form.setFixedWidth(_FORM_W)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -76,6 +80,7 @@ class PlanView(StopView):
         outer.setSpacing(24)
         outer.addWidget(scroll)
         outer.addWidget(self._make_right(), 1)
+        yield
         self.search_timer = QTimer(self, singleShot=True, interval=_SEARCH_AFTER_MS)
         self.search_timer.timeout.connect(self._look_for_loads)
         self._clock = QTimer(self, interval=_TICK_MS)

@@ -1,5 +1,6 @@
 """The Run view: four figures readable across the yard, the live chart, marks and readings."""
 
+from collections.abc import Iterator
 from datetime import datetime, timedelta
 from functools import partial
 
@@ -76,13 +77,18 @@ class RunView(StopView):
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
         self._reading_at_s: float | None = None
+
+    def _build(self) -> Iterator[None]:
+        bench = self.bench
         self._pages = QStackedLayout(self)
         self.idle_page = IdlePage(bench)
         self.idle_page.plan_asked.connect(self.plan_asked)
         self.idle_page.ledger_asked.connect(self.ledger_asked)
         self._pages.addWidget(self.idle_page)
+        yield
         self._running = self._make_running()
         self._pages.addWidget(self._running)
+        yield
         self._ticker = QTimer(self)
         self._ticker.setInterval(_TICK_MS)
         self._ticker.timeout.connect(self.show_figures)

@@ -1,0 +1,80 @@
+"""A stop's first visit in steps: the window goes on answering while the stop is made ready.
+
+Making, styling and filling some hundred widgets takes a fifth of a second. Each step is a turn of
+the event loop of its own; the stop is shown when the last is done.
+"""
+
+import time
+from collections.abc import Callable, Iterator
+
+from PySide6.QtCore import QObject, QTimer
+from PySide6.QtWidgets import QWidget
+
+from yardtoll.desktop.views.stop_view import StopView
+
+_STEP_S = 0.012
+"""So long widgets are styled in one turn."""
+
+
+class Visits(QObject):
+    """The visit that is under way, if one is.
+
+    Args:
+        view_of: begins a stop's view where it is not there, by the stop's key.
+        show: shows a stop, by its key.
+    """
+
+    def __init__(
+        self, view_of: Callable[[str], StopView], show: Callable[[str], None], parent: QObject
+    ) -> None:
+        super().__init__(parent)
+        self._view_of, self._show = view_of, show
+        self._steps: Iterator[None] | None = None
+        self._turn = QTimer(self)
+        self._turn.setInterval(0)
+        self._turn.timeout.connect(self._go_on)
+
+    def begin(self, stop: str) -> None:
+        """Go to a stop; another visit that is not at its end is dropped."""
+        self._steps = self._to(stop)
+        self._turn.start()
+
+    def drop(self) -> None:
+        """Stay where we are."""
+        self._steps = None
+        self._turn.stop()
+
+    @property
+    def is_under_way(self) -> bool:
+        """Whether a stop is being made ready."""
+        return self._steps is not None
+
+    def _go_on(self) -> None:
+        steps = self._steps
+        if steps is None or next(steps, self) is not self:
+            return
+        # Showing a stop may have begun another visit.
+        if self._steps is steps:
+            self.drop()
+
+    def _to(self, stop: str) -> Iterator[None]:
+        view = self._view_of(stop)
+        yield
+        while view.build_on():
+            yield
+        yield from _styled(view)
+        view.make_ready()
+        yield
+        self._show(stop)
+
+
+def _styled(view: QWidget) -> Iterator[None]:
+    """What is within first: a widget that is styled styles all in it that is not yet."""
+    begun = time.perf_counter()
+    for widget in reversed(view.findChildren(QWidget)):
+        widget.ensurePolished()
+        if time.perf_counter() - begun > _STEP_S:
+            yield
+            begun = time.perf_counter()
+    view.ensurePolished()
+    yield

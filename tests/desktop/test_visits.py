@@ -1,0 +1,86 @@
+"""A stop's first visit in steps: what is seen in the end is what going there at once shows."""
+
+import pytest
+from conftest_helpers import worked_out
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QImage
+
+from yardtoll.demo.yard import fresh_demo
+from yardtoll.desktop.views.stop import CLAIMS, LEDGER, PLAN, RUN, VERDICTS, YARD
+from yardtoll.desktop.views.stops import STOPS
+
+
+def arrive(qtbot, window):
+    qtbot.waitUntil(lambda: not window.visits.is_under_way, timeout=20_000)
+
+
+def picture(qtbot, window):
+    worked_out(qtbot, window)
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+    qtbot.wait(100)
+    return window.stack.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
+
+
+@pytest.mark.parametrize("stop", [LEDGER, VERDICTS, CLAIMS, PLAN, RUN])
+def test_step_by_step_looks_as_at_once(qtbot, demo, stop):
+    demo.go_to(stop)
+    at_once = picture(qtbot, demo)
+    demo.show_anew()
+    demo.go_to(YARD)
+    demo.visit(stop)
+    assert demo.rail.current == stop and demo.stack.currentWidget().key == YARD
+    arrive(qtbot, demo)
+    assert demo.stack.currentWidget().key == stop
+    assert picture(qtbot, demo) == at_once
+
+
+def test_another_stop_meanwhile_is_where_it_ends(qtbot, demo):
+    demo.visit(PLAN)
+    demo.visit(LEDGER)
+    arrive(qtbot, demo)
+    assert demo.stack.currentWidget().key == LEDGER
+    # What was begun is made whole when it is seen.
+    demo.go_to(PLAN)
+    assert demo.stack.currentWidget().start_button.isVisible()
+
+
+def test_going_there_at_once_ends_a_visit(qtbot, demo):
+    demo.visit(PLAN)
+    demo.go_to(LEDGER)
+    assert not demo.visits.is_under_way and demo.rail.current == LEDGER
+    qtbot.wait(50)
+    assert demo.stack.currentWidget().key == LEDGER
+
+
+def test_a_yard_that_is_closed_meanwhile_takes_the_visit_with_it(qtbot, demo):
+    demo.visit(PLAN)
+    demo.close_yard()
+    qtbot.wait(50)
+    assert demo.stack.currentWidget() is demo.welcome and not demo.visits.is_under_way
+
+
+def test_each_step_leaves_room_for_others(qtbot, demo):
+    """Between making, styling, filling and showing a stop other events have their turn."""
+    turns = []
+    beat = QTimer(interval=0)
+    beat.timeout.connect(lambda: turns.append(demo.visits.is_under_way))
+    beat.start()
+    for stop in STOPS:
+        demo.visit(stop)
+        arrive(qtbot, demo)
+    beat.stop()
+    assert turns.count(True) > 4 * len(STOPS)
+
+
+def test_a_yard_is_opened_without_the_window_waiting(qtbot, window, tmp_path):
+    demo_path = fresh_demo(tmp_path)
+    window.open_soon(demo_path)
+    assert window.bench is None
+    qtbot.waitUntil(lambda: window.bench is not None, timeout=20_000)
+    arrive(qtbot, window)
+    assert window.stack.currentWidget().key in (YARD, RUN)
+    window.open_soon(demo_path)
+    qtbot.waitUntil(lambda: "is open here already" in window.notice.text, timeout=20_000)
+    window.open_soon(demo_path.with_name("nowhere.yard"))
+    qtbot.waitUntil(lambda: "does not exist" in window.notice.text, timeout=20_000)
+    assert window.bench is not None
