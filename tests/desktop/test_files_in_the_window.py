@@ -99,12 +99,13 @@ class TestImport:
 
 
 class TestOpening:
-    def test_a_damaged_yard_leaves_the_open_one(self, demo, tmp_path):
+    def test_a_damaged_yard_leaves_the_open_one(self, qtbot, demo, tmp_path):
         bad = tmp_path / "bad.yard"
         bad.write_text("no yard")
         before = demo.bench
         drop(demo, bad)
-        assert demo.notice.text == "bad.yard is not a yard file; nothing was changed"
+        said = "bad.yard is not a yard file; nothing was changed"
+        qtbot.waitUntil(lambda: demo.notice.text == said, timeout=20_000)
         assert demo.bench is before
 
     def test_a_yard_open_elsewhere_is_only_shown(self, qtbot, window, tmp_path):
@@ -158,6 +159,7 @@ def test_new_open_and_import_ask_for_files(qtbot, window, tmp_path, monkeypatch)
     assert window.settings.last_folder == tmp_path
     window.close_yard()
     window.actions_by_name["Open a yard…"].trigger()
+    qtbot.waitUntil(lambda: window.bench is not None, timeout=20_000)
     assert window.bench.session.yard.info().name == "Fresh"
     window.actions_by_name["Import a meter's log…"].trigger()
     qtbot.waitUntil(lambda: "none.csv does not exist" in window.notice.text, timeout=60_000)

@@ -182,7 +182,7 @@ def test_without_a_copy_it_is_said(demo):
     assert "no copy of an earlier day yet" in demo.notice.text
 
 
-def test_recent_yards_open_from_the_menu_and_can_be_forgotten(demo, tmp_path):
+def test_recent_yards_open_from_the_menu_and_can_be_forgotten(qtbot, demo, tmp_path):
     first = demo.bench.session.path
     demo.new_yard(tmp_path / "Second & last.yard")
     menu: QMenu = demo.recent
@@ -190,7 +190,7 @@ def test_recent_yards_open_from_the_menu_and_can_be_forgotten(demo, tmp_path):
     texts = [action.text() for action in menu.actions()]
     assert "Second && last" in texts[0] and first.stem in texts[1]
     menu.actions()[1].trigger()
-    assert demo.bench.session.path == first
+    qtbot.waitUntil(lambda: demo.bench.session.path == first, timeout=20_000)
     next(a for a in menu.actions() if a.text() == "Forget these").trigger()
     menu.aboutToShow.emit()
     assert [a.text() for a in menu.actions()] == ["None yet"]
