@@ -51,6 +51,8 @@ def test_the_best_is_named_and_every_row_opens_its_run(demo, lineup):
     assert "second of 2" in lineup.words.text()
     said = opened_by(lineup.budget_button.click)
     assert any("85.0" in text for text in said)
+    assert any("delivered ÷ rated energy" in text for text in said)
+    assert lineup.budget_button.text() == "Where the ± comes from"
     lineup.copy_button.click()
     assert QApplication.clipboard().text().startswith("Tansy 1200, delivered of rated")
     lineup.open_button.click()

@@ -284,3 +284,27 @@ def test_what_a_pack_adds_and_what_it_costs(entrants):
     assert "It costs 800 USD more: 0.39 per rated Wh added; cheaper than the 0.56" in said
     untested = replace(packed, runs=station_runs([]))
     assert "tested: not yet, no finished discharge" in family_words([fennel, untested], Asked())[0]
+
+
+def test_each_figure_tells_how_it_was_worked_out(entrants):
+    asked = Asked()
+
+    def told(quantity, station="Fennel 2k"):
+        return {r.station: r.worked for r in line_up(entrants, quantity, asked).rows}[station]
+
+    fennel = {r.station: r for r in line_up(entrants, "delivered_wh", asked).rows}["Fennel 2k"]
+    share = told("usable_ratio").put_in
+    assert f"{fennel.value:.0f} Wh ÷ 2048 Wh = {100 * fennel.value / 2048:.1f} %" in share
+    assert told("delivered_wh").put_in == f"1 run: {fennel.value:.0f} Wh"
+    assert told("price_per_rated_wh").put_in == "1149 USD ÷ 2048 Wh = 0.561 USD/Wh"
+    assert f"÷ {fennel.value:.0f} Wh" in told("price_per_usable_wh").put_in
+    mean = (1149 / 2048 + 1149 / 2000 + 1149 / 600) / 3
+    assert told("three_way").put_in == f"1149 USD ÷ 2048, ÷ 2000 and ÷ 600: {mean:.3f}"
+    assert "14.10 kg ÷ 1.229 kWh = 11.47 kg/kWh" in told("kg_per_kwh", "Tansy 1200").put_in
+    assert told("zero_to_80_min").put_in.endswith("min")
+    slow = {r.station: r for r in line_up(entrants, "round_trip", Asked(load_w=1196)).rows}
+    for row in slow.values():
+        assert f"= {100 * row.value:.1f} %" in row.worked.put_in
+    rows = [r for key in QUANTITIES for r in line_up(entrants, key, asked).rows]
+    assert all(r.worked.formula and r.worked.source for r in rows if r.worked is not None)
+    assert all(r.is_told for r in rows if r.worked is not None and r.budget is not None)

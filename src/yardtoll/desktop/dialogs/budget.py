@@ -48,10 +48,12 @@ class BudgetDialog(HelpedDialog):
             outer.addWidget(self.worked)
             outer.addWidget(label("Where the ± comes from", "heading"))
         outer.addWidget(label(_sum_words(budget), "quiet", wrap=True))
-        outer.addLayout(self._make_lines())
+        if budget.lines:
+            outer.addLayout(self._make_lines())
         if advice:
             outer.addWidget(label(advice, "note", wrap=True))
-        outer.addWidget(label(_HOW, "muted", wrap=True))
+        if budget.lines:
+            outer.addWidget(label(_HOW, "muted", wrap=True))
         row = QHBoxLayout()
         row.addWidget(button("Copy as text", self._copy))
         row.addStretch(1)
@@ -118,6 +120,8 @@ def _worked_words(worked: Worked) -> str:
 
 
 def _sum_words(budget: Budget) -> str:
+    if not budget.lines:
+        return "It has none: everything in it is taken as exact."
     scale, unit = (_PERCENT, "%") if not budget.unit else (1.0, budget.unit)
     decimals = decimals_for(scale * budget.expanded)
     said = f"U = ± {scale * budget.expanded:.{decimals}f} {unit}, k = {budget.coverage_factor:.2f}"

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.findings import Finding
-from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.budget import Budget, Worked
 from yardtoll.review.analysis import analyses_of
 from yardtoll.review.findings import findings
 from yardtoll.review.run_analysis import RunAnalysis
@@ -94,6 +94,7 @@ class Standing:
         run: None for what was noted without one.
         currency: of a price; "" where nothing is said of it, or the figure is none.
         note: under what conditions, such as "by scope, 6 tries".
+        worked: how it was worked out; None where its own run tells that.
     """
 
     value: float
@@ -102,6 +103,7 @@ class Standing:
     load_w: float | None = None
     currency: str = ""
     note: str = ""
+    worked: Worked | None = None
 
 
 def entrants_of(

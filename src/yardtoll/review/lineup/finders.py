@@ -15,12 +15,13 @@ from yardtoll.core.methods import Outlet
 from yardtoll.core.planning.inputs import claimed
 from yardtoll.review.budgets import EXACT
 from yardtoll.review.findings import weight_finding
+from yardtoll.review.lineup import worked
 from yardtoll.review.lineup.entrants import Asked, Entrant, Standing
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.scoring import scored
 from yardtoll.review.station.cycle import cycles_of, station_round_trip
 from yardtoll.review.station.outlet_runs import is_whole, outlet_of
-from yardtoll.review.station.repeats import station_energy
+from yardtoll.review.station.repeats import repeats_of, station_energy
 from yardtoll.store.records import Receiving
 
 Find = Callable[[Entrant, Asked], Standing | str]
@@ -38,7 +39,11 @@ _WALL_FROM = 1.0
 
 def usable_ratio(entrant: Entrant, asked: Asked) -> Standing | str:
     """Delivered ÷ rated Wh, of a whole discharge at the load that is asked for."""
-    return _delivered(entrant, asked, 1 / entrant.rated_wh, "")
+    found = _delivered(entrant, asked, 1 / entrant.rated_wh, "")
+    if isinstance(found, str):
+        return found
+    wh = found.value * entrant.rated_wh
+    return replace(found, worked=worked.of_rated(wh, entrant.rated_wh, found.run or 0))
 
 
 def delivered_wh(entrant: Entrant, asked: Asked) -> Standing | str:
@@ -52,9 +57,11 @@ def _delivered(entrant: Entrant, asked: Asked, factor: float, unit: str) -> Stan
         return nearest
     out = nearest.energy_out
     assert out is not None
-    measured = station_energy(nearest, entrant.runs)
+    measured, repeats = station_energy(nearest, entrant.runs), repeats_of(nearest, entrant.runs)
+    value = measured.value if measured else out.delivered_wh
     return Standing(
-        value=factor * (measured.value if measured else out.delivered_wh),
+        value=factor * value,
+        worked=worked.delivered(value, repeats.count if repeats is not None else 1),
         budget=measured.budget.scaled(factor, unit) if measured else None,
         run=nearest.run.number,
         load_w=out.mean_w,
@@ -122,6 +129,7 @@ def round_trip(entrant: Entrant, asked: Asked) -> Standing | str:
             return Standing(
                 value=trip.value, budget=trip.budget, run=cycle.discharge.run.number,
                 load_w=out.mean_w,
+                worked=worked.round_trip(out.delivered_wh, trip.value, cycle.discharge.run.number),
             )  # fmt: skip
     return "the meter of its round trip is not stated"
 
@@ -143,6 +151,7 @@ def per_rated_wh(entrant: Entrant, asked: Asked) -> Standing | str:
     return Standing(
         value=price.each / entrant.rated_wh, budget=EXACT, currency=_currency(price),
         note=_price_words(price),
+        worked=worked.per_wh(price.each, _currency(price), entrant.rated_wh, "rated"),
     )  # fmt: skip
 
 
@@ -157,8 +166,9 @@ def per_usable_wh(entrant: Entrant, asked: Asked) -> Standing | str:
     # More Wh make each one cheaper.
     budget = usable.budget.scaled(-per_wh / usable.value, "") if usable.budget else None
     return replace(
-        usable, value=per_wh, budget=budget, currency=_currency(price), note=_price_words(price)
-    )
+        usable, value=per_wh, budget=budget, currency=_currency(price), note=_price_words(price),
+        worked=worked.per_wh(price.each, _currency(price), usable.value, "usable"),
+    )  # fmt: skip
 
 
 def three_way(entrant: Entrant, asked: Asked) -> Standing | str:
@@ -172,7 +182,11 @@ def three_way(entrant: Entrant, asked: Asked) -> Standing | str:
     if not entrant.rated_w:
         return "its rated power is not known"
     value = three_way_index(price.each, entrant.rated_wh, entrant.rated_w, solar_w)
-    return Standing(value=value, budget=EXACT, currency=_currency(price), note=_price_words(price))
+    rated = (entrant.rated_wh, entrant.rated_w, solar_w)
+    return Standing(
+        value=value, budget=EXACT, currency=_currency(price), note=_price_words(price),
+        worked=worked.three_way(price.each, _currency(price), rated, value),
+    )  # fmt: skip
 
 
 def prices_of(entrant: Entrant) -> list[Price]:
@@ -215,7 +229,8 @@ def kg_per_kwh(entrant: Entrant, asked: Asked) -> Standing | str:  # noqa: ARG00
         return "its weight is not noted"
     rated_kwh = entrant.rated_wh / 1000
     budget = weighed.budget.scaled(1 / rated_kwh, "kg/kWh") if weighed.budget else None
-    return Standing(value=weighed.value / rated_kwh, budget=budget)
+    how = worked.weight_per_kwh(weighed.value, entrant.rated_wh)
+    return Standing(value=weighed.value / rated_kwh, budget=budget, worked=how)
 
 
 def zero_to_80(entrant: Entrant, asked: Asked) -> Standing | str:  # noqa: ARG001 - no load is on
@@ -238,7 +253,9 @@ def zero_to_80(entrant: Entrant, asked: Asked) -> Standing | str:  # noqa: ARG00
         return f"in doubt: {doubt_reason(timed[-1].doubts)}"
     figure = sound[-1].figures["to_soc_80_s"]
     budget = figure.budget.scaled(1 / 60, "min") if figure.budget is not None else None
-    return Standing(value=figure.value / 60, budget=budget, run=sound[-1].run.number)
+    run = sound[-1].run.number
+    how = worked.minutes_to_80(figure.value, run)
+    return Standing(value=figure.value / 60, budget=budget, run=run, worked=how)
 
 
 def by_finding(kind: str, missing: str) -> Find:
@@ -306,7 +323,7 @@ def thd(entrant: Entrant, asked: Asked) -> Standing | str:  # noqa: ARG001 - at 
         return "no waveform was captured"
     figure = waves[-1].figures["thd"]
     return Standing(
-        value=figure.value, budget=figure.budget, run=waves[-1].run.number,
+        value=figure.value, budget=figure.budget, run=waves[-1].run.number, worked=figure.worked,
         note="the highest of its loads",
     )  # fmt: skip
 
@@ -323,4 +340,5 @@ def score(entrant: Entrant, asked: Asked) -> Standing | str:  # noqa: ARG001 - n
         return "no point of the scorecard has evidence"
     if open_points:
         return f"{got:g} of {possible:g}, {counted(open_points, 'point')} not scored"
-    return Standing(value=got, budget=EXACT, note=f"of {possible:g}, all scored")
+    how = worked.by_points(got, possible)
+    return Standing(value=got, budget=EXACT, note=f"of {possible:g}, all scored", worked=how)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yardtoll.core.compare.ranks import Contender, Ranked, ranked
-from yardtoll.core.uncertainty.budget import Budget
+from yardtoll.core.uncertainty.budget import Budget, Worked
 from yardtoll.review.lineup.entrants import Asked, Entrant, Standing
 from yardtoll.review.lineup.quantities import QUANTITIES
 
@@ -18,6 +18,7 @@ class LineupRow:
         unsure: those that cannot be called better or worse, for want of a U.
         low_place, high_place: the best and the worst place that it may have; the same where its
             rank is sure.
+        worked: how its value was worked out; None where that is not told.
     """
 
     station: str
@@ -32,8 +33,14 @@ class LineupRow:
     ties: tuple[str, ...]
     unsure: tuple[str, ...] = ()
     note: str = ""
+    worked: Worked | None = None
     low_place: int | None = None
     high_place: int | None = None
+
+    @property
+    def is_told(self) -> bool:
+        """Whether there is something to tell of its ±, or of how it was worked out."""
+        return self.budget is not None and bool(self.budget.lines or self.worked is not None)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -94,6 +101,7 @@ def line_up(entrants: Sequence[Entrant], quantity: str, asked: Asked) -> Lineup:
             ties=place.ties,
             unsure=place.unsure,
             note=standing.note,
+            worked=standing.worked or (standing.budget.worked if standing.budget else None),
             low_place=place.rank,
             high_place=_worst_place(place),
         )

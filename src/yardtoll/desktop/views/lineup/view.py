@@ -422,8 +422,10 @@ class LineupView(StopView):
         writable = not self.bench.session.yard.read_only
         run = entry.run if isinstance(entry, LineupRow) else None
         self.open_button.setVisible(by_rails and own and run is not None)
-        has_budget = isinstance(entry, LineupRow) and bool(entry.budget and entry.budget.lines)
-        self.budget_button.setVisible(by_rails and has_budget)
+        is_told = isinstance(entry, LineupRow) and entry.is_told
+        self.budget_button.setVisible(by_rails and is_told)
+        exact = isinstance(entry, LineupRow) and not (entry.budget and entry.budget.lines)
+        self.budget_button.setText("How it is worked out" if exact else "Where the ± comes from")
         can_plan = entry is not None and not is_row and own and bool(about.method)
         self.plan_button.setVisible(by_rails and can_plan and writable)
         self.copy_button.setVisible(by_rails and entry is not None)
@@ -460,7 +462,7 @@ class LineupView(StopView):
         entry, lineup = self.chosen, self.lineup
         if isinstance(entry, LineupRow) and entry.budget is not None and lineup is not None:
             scale = QUANTITIES[lineup.quantity].scale
-            budget = entry.budget.scaled(scale, unit_of(lineup))
+            budget = replace(entry.budget.scaled(scale, unit_of(lineup)), worked=entry.worked)
             BudgetDialog(self.sentence().split("(")[0], budget, parent=self).exec()
 
     def _plan(self) -> None:
