@@ -59,6 +59,8 @@ def _sun(passings: int) -> tuple[Trace, object]:
 
 def rows() -> list[Row]:
     """Times of a day, and laws of growth at three sizes."""
+    import scipy.ndimage  # noqa: F401 - a window has it loaded long before
+
     from yardtoll.core.sun.solar_run import analyse_solar
 
     rating, window = Rating(rated_wh=1300), ChargeWindow(rated_wh=300)

@@ -131,9 +131,10 @@ def _between_samples_u_wh(time_s: FloatArray, power_w: FloatArray) -> float:
         total += float(squares[own].sum()) / 12
         moved = _moved(changes, watts)
         follow = np.flatnonzero(np.diff(moved) == 1)
-        unseen = np.union1d(moved[follow], moved[follow + 1])
-        unseen = unseen[(unseen >= own.start) & (unseen < own.stop)]
-        total += (1 / 2 - 1 / 12) * float(squares[unseen].sum())
+        if follow.size:
+            unseen = np.zeros(changes.size, dtype=bool)
+            unseen[moved[follow]] = unseen[moved[follow + 1]] = True
+            total += (1 / 2 - 1 / 12) * float(squares[own][unseen[own]].sum())
     return math.sqrt(total) / SECONDS_PER_HOUR
 
 

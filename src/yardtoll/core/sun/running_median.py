@@ -1,12 +1,13 @@
 """Running medians of a log: SciPy's for long logs, ours where its loading would take longer."""
 
+import sys
 from bisect import bisect_left, insort
 
 import numpy as np
 
 from yardtoll.core.electrical.trace import FloatArray
 
-_LONG = 100_000
+_LONG, _SCIPY = 100_000, "scipy.ndimage"
 
 
 def running_median(values: FloatArray, size: int) -> FloatArray:
@@ -16,7 +17,8 @@ def running_median(values: FloatArray, size: int) -> FloatArray:
         values: (n,) finite.
         size: odd.
     """
-    if values.size > _LONG:
+    # Loaded already it is always the faster one; both give the same.
+    if values.size > _LONG or _SCIPY in sys.modules:
         return by_scipy(values, size)
     return by_sorted_window(values, size)
 
