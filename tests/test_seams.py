@@ -221,6 +221,8 @@ def test_a_stop(tree):
         window.new_yard(Path("a.yard"))
         print(list(STOPS)[2:5], window.actions_by_name["Go to Attic"].shortcut().toString())
         window.actions_by_name["Go to Attic"].trigger()
+        while window.visits.is_under_way:
+            app.processEvents()
         print(type(window.stack.currentWidget()).__name__, window.rail.current)
         window.close()
         """)  # fmt: skip
