@@ -49,6 +49,7 @@ def test_what_is_kept_is_what_is_found(yard):
             (r.station, pytest.approx(r.value), pytest.approx(r.expanded), r.rank, r.ties, r.run,
              r.note) for r in other.rows
         ]  # fmt: skip
+        assert [r.worked for r in one.rows] == [r.worked for r in other.rows]
         assert [(o.station, o.why) for o in one.left_out] == [
             (o.station, o.why) for o in other.left_out
         ]

@@ -7,7 +7,7 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from yardtoll import __version__
-from yardtoll.core.uncertainty.budget import Budget, Contribution, Evaluation
+from yardtoll.core.uncertainty.budget import Budget, Contribution, Evaluation, Worked
 from yardtoll.review.analysis import analyses_of
 from yardtoll.review.lineup.entrants import Asked, Entrant, Standing, entrant_of
 from yardtoll.review.lineup.quantities import QUANTITIES
@@ -15,7 +15,7 @@ from yardtoll.store.content import content_hashes
 from yardtoll.store.records import Station
 from yardtoll.store.yard_file import YardFile
 
-METHOD_VERSION = 1
+METHOD_VERSION = 2
 """Raised when a figure is found in another way, so that what was kept is worked out again."""
 
 
@@ -77,8 +77,15 @@ def _from_json(stored: Mapping[str, Any]) -> Standing | str:
     if "why" in stored:
         return str(stored["why"])
     budget = stored["budget"]
-    made = None if budget is None else Budget(unit=budget["unit"], lines=_lines(budget["lines"]))
-    return Standing(**{**stored, "budget": made})
+    made = None
+    if budget is not None:
+        lines, worked = _lines(budget["lines"]), _worked(budget["worked"])
+        made = Budget(unit=budget["unit"], lines=lines, worked=worked)
+    return Standing(**{**stored, "budget": made, "worked": _worked(stored["worked"])})
+
+
+def _worked(stored: Mapping[str, str] | None) -> Worked | None:
+    return None if stored is None else Worked(**stored)
 
 
 def _lines(stored: Sequence[Mapping[str, Any]]) -> tuple[Contribution, ...]:
