@@ -94,6 +94,20 @@ def test_any_plane_under_any_sky(tilt, azimuth, zenith, sun, direct, diffuse, al
     assert found[0] == pytest.approx(theirs, rel=1e-9, abs=1e-4)
 
 
+def test_on_the_edge_between_two_cells_of_haze_as_pvlib_has_it():
+    """Whole degrees are such edges, and the places people give."""
+    random = np.random.default_rng(8)
+    day = TIMES[200:201]
+    places = [
+        (78.0, 15.0),
+        *zip(random.integers(-60, 80, 150), random.integers(-180, 181, 150), strict=True),
+    ]
+    places += [(lat + 0.25, lon - 0.5) for lat, lon in places[:50]]
+    for lat, lon in places:
+        theirs = float(lookup_linke_turbidity(day, float(lat), float(lon)).iloc[0])
+        assert float(turbidity(float(lat), float(lon), clock(day))[0]) == pytest.approx(theirs)
+
+
 def test_outside_the_air_and_days_of_the_year():
     theirs = irradiance.get_extra_radiation(TIMES)
     np.testing.assert_allclose(above_the_air(CLOCK_S), theirs, **EXACT)

@@ -13,7 +13,6 @@ from yardtoll.core.electrical.trace import FloatArray
 from yardtoll.core.sun.calendar import day_of_year, is_leap_year
 from yardtoll.core.sun.position import pvlib_folder
 
-_CELLS_A_DEGREE = 12
 _KEPT_IN = 20
 _MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
@@ -34,14 +33,21 @@ def _monthly(latitude: float, longitude: float) -> tuple[float, ...]:
 
     with h5py.File(f"{pvlib_folder()}/data/LinkeTurbidities.h5", "r") as file:
         table: Any = file["LinkeTurbidity"]
-        row = _cell(90 - latitude, table.shape[0])
-        column = _cell(longitude + 180, table.shape[1])
+        row = _cell(latitude, 90.0, -90.0, table.shape[0])
+        column = _cell(longitude, -180.0, 180.0, table.shape[1])
         return tuple(float(value) / _KEPT_IN for value in table[row, column])
 
 
-def _cell(degrees: float, count: int) -> int:
-    """The cell that so many degrees from the table's edge fall into."""
-    return min(max(round(degrees * _CELLS_A_DEGREE - 0.5), 0), count - 1)
+def _cell(degrees: float, first: float, last: float, count: int) -> int:
+    """The cell that holds a place, of those from one edge of the table to the other.
+
+    Whole degrees lie just between two cells: which of them counts is as pvlib's own arithmetic has
+    it, to the last bit, so that a figure of ours is the one that anybody gets with pvlib.
+    """
+    cells_a_degree = count / (last - first)
+    middle_of_first = first + 1 / cells_a_degree / 2
+    index = (degrees - middle_of_first) * cells_a_degree
+    return min(max(int(np.around(index)), 0), count - 1)
 
 
 def _middles(days: int) -> FloatArray:
