@@ -6,7 +6,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yardtoll.core.electrical.doubts import Cleaned, cleaned, frozen_from, is_sparse, without_gaps
-from yardtoll.core.electrical.energy import Counter, Gap, join_counter, slice_between, trapezoid_wh
+from yardtoll.core.electrical.energy import (
+    Counter,
+    Gap,
+    integral,
+    join_counter,
+    slice_between,
+    trapezoid_wh,
+)
 from yardtoll.core.electrical.load_span import (
     LoadSpan,
     refined_by_counter,
@@ -119,7 +126,7 @@ def analyse_log(trace: Trace, *, on_change: bool | None = None) -> MeterLog:
     delivered, source, gaps = energy_of_run(sampling, metered, counter, span)
     negative_wh = _negative_wh(power) if flows_back else 0.0
     after_wh = _after_wh(span, metered, counter, source)
-    volts = _volts(trace, sampling, power if has_power else None, span)
+    volts = _volts(clean, sampling, power if has_power else None, span)
     return MeterLog(
         name=trace.name,
         delivered_wh=delivered,
@@ -244,33 +251,50 @@ def _max_w(power: tuple[FloatArray, FloatArray], span: LoadSpan) -> float:
 
 
 def _volts(
-    trace: Trace,
+    clean: Cleaned,
     sampling: Sampling,
     power: tuple[FloatArray, FloatArray] | None,
     span: LoadSpan,
 ) -> tuple[float | None, float | None, float, float | None]:
     """Loaded mean (time-weighted), loaded minimum, loaded s, and no-load volts."""
+    trace = clean.trace
     time_s, volts = trace.valid(Quantity.VOLTS)
     if time_s.size == 0:
         return None, None, 0.0, None
     rested = np.searchsorted(time_s, [span.start_s - NO_LOAD_WINDOW_S, span.start_s])
     at_rest = volts[rested[0] : rested[1]]
     no_load = median(at_rest) if at_rest.size else None
-    watts, gaps = None, sampling.gap_starts
+    under_load, gaps = None, sampling.gap_starts
     if power is not None:
-        watts = power[1]
-        if time_s is not power[0]:
-            watts = watts[trace.newest(Quantity.POWER, Quantity.VOLTS)]
-    if power is None or time_s is not power[0]:
+        under_load = _under_load(trace, power, span.limit_w)
+    is_alike = power is not None and time_s is power[0]
+    # Where power has no gap, volts with a value in each line have none; nor where values are held.
+    no_gaps = gaps.size == 0 and (clean.on_change or time_s is trace.time_s)
+    if not (is_alike or no_gaps):
         gaps = sampling_of(time_s).gap_starts
     within = slice_between(time_s, span.start_s, span.cutoff_s)
     found = _loaded_volts(
         time_s[within],
         volts[within],
-        None if watts is None else watts[within] > span.limit_w,
+        None if under_load is None else under_load[within],
         gaps - within.start,
     )
     return (*found, no_load)
+
+
+def _under_load(
+    trace: Trace, power: tuple[FloatArray, FloatArray], limit_w: float
+) -> NDArray[np.bool_]:
+    """For each value of the volts whether the newest power was above the limit."""
+    time_s, _ = trace.valid(Quantity.VOLTS)
+    if time_s is power[0]:
+        return power[1] > limit_w
+    missing, newest = trace.missing(Quantity.POWER)
+    flags = trace.columns[Quantity.POWER] > limit_w
+    flags[missing] = flags[newest]
+    if time_s is trace.time_s:
+        return flags
+    return flags[np.isfinite(trace.columns[Quantity.VOLTS])]
 
 
 def _loaded_volts(
@@ -291,20 +315,24 @@ def _loaded_volts(
         return None, None, 0.0
     loaded = volts if under_load is None else volts[under_load]
     lowest = float(loaded.min())
-    loaded_s = twice_vs = 0.0
+    loaded_s = mean_times_s = 0.0
     for part, _ in step_parts(time_s.size):
-        weights, of_part = differences(time_s[part]), volts[part]
-        if under_load is not None:
-            flags = under_load[part]
-            if not flags.all():
-                weights *= flags[1:] & flags[:-1]
-        inside = (gap_starts >= part.start) & (gap_starts < part.stop - 1)
-        weights[gap_starts[inside] - part.start] = 0.0
+        t, of_part = time_s[part], volts[part]
+        gaps = gap_starts[(gap_starts >= part.start) & (gap_starts < part.stop - 1)] - part.start
+        flags = None if under_load is None else under_load[part]
+        if gaps.size == 0 and (flags is None or flags.all()):
+            loaded_s += float(t[-1] - t[0])
+            mean_times_s += integral(t, of_part)
+            continue
+        weights = differences(t)
+        weights[gaps] = 0.0
+        if flags is not None:
+            weights *= flags[1:] & flags[:-1]
         loaded_s += float(np.sum(weights))
-        twice_vs += float(np.sum(weights * (of_part[1:] + of_part[:-1])))
+        mean_times_s += float(np.sum(weights * (of_part[1:] + of_part[:-1]))) / 2
     if loaded_s == 0:
         return float(np.mean(loaded)), lowest, 0.0
-    return twice_vs / (2 * loaded_s), lowest, loaded_s
+    return mean_times_s / loaded_s, lowest, loaded_s
 
 
 def _span_notices(name: str, span: LoadSpan, after_wh: float | None) -> list[Notice]:

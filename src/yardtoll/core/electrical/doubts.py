@@ -48,6 +48,7 @@ _BEAT_SHARE = 0.5
 _BEAT_RATIO = 10.0
 _CHANGED_SHARE = 0.9
 _JUST_BEFORE_S = 1e-3
+_MOMENTS = 3
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -119,6 +120,8 @@ def wild_samples(time_s: FloatArray, power_w: FloatArray) -> NDArray[np.intp]:
     if loaded.size < LEAST_SAMPLES:
         return np.empty(0, dtype=np.intp)
     high = SPIKE_RATIO * float(np.percentile(loaded, 99, method="lower"))
+    if float(power_w.max()) <= high:
+        return np.empty(0, dtype=np.intp)
     above = np.flatnonzero(power_w > high).tolist()
     near = set(above)
     found = [
@@ -153,9 +156,15 @@ def reports_on_change(time_s: FloatArray, power_w: FloatArray) -> bool:
 def _is_on_beat(time_s: FloatArray) -> bool:
     """Whether at least half of the steps are of the usual length; (n,) s."""
     usual, on_beat = usual_step_s(time_s), 0
+    low, high = 0.8 * usual, 1.2 * usual
     enough = _BEAT_SHARE * (time_s.size - 1)
     for part, _ in step_parts(time_s.size):
-        on_beat += int(np.count_nonzero(np.abs(differences(time_s[part]) - usual) <= 0.2 * usual))
+        steps = differences(time_s[part])
+        on_beat += steps.size
+        if steps.min() < low:
+            on_beat -= int(np.count_nonzero(steps < low))
+        if steps.max() > high:
+            on_beat -= int(np.count_nonzero(steps > high))
         if on_beat >= enough:
             return True
     return False
@@ -196,10 +205,29 @@ def frozen_from(trace: Trace, counter: Counter | None, span: LoadSpan) -> Notice
     )
 
 
+def _may_be_frozen(
+    power: tuple[FloatArray, FloatArray], values: FloatArray, span: LoadSpan
+) -> bool:
+    """Whether (n,) values may stand still for long under load: at two moments they are the same.
+
+    The moments are so close that two of them are in each such stretch. Most logs need no closer
+    look.
+    """
+    time_s, power_w = power
+    lasted_s = float(time_s[-1] - time_s[0])
+    if lasted_s * _MOMENTS > FROZEN_S * time_s.size:
+        return True
+    moments = np.arange(time_s[0], time_s[-1], FROZEN_S / _MOMENTS)
+    at = np.searchsorted(time_s, moments)
+    before, after = at[:-1], at[1:]
+    loaded = (power_w[after] > span.limit_w) | (before == after)
+    return bool(np.any(loaded & (values[before] == values[after])))
+
+
 def _repeats(trace: Trace, span: LoadSpan) -> tuple[float, float] | None:
     """(start, end) in s of all quantities repeating to the last digit, power having moved."""
     time_s, power_w = trace.valid(Quantity.POWER)
-    if power_w.size <= FROZEN_SAMPLES:
+    if power_w.size <= FROZEN_SAMPLES or not _may_be_frozen((time_s, power_w), power_w, span):
         return None
     moved = power_w[1:] != power_w[:-1]
     if np.count_nonzero(moved) >= moved.size - FROZEN_SAMPLES:
@@ -225,6 +253,8 @@ def _counter_is_stuck(
     """(start, end) in s of a counter that stops though power flows."""
     time_s, power_w = trace.valid(Quantity.POWER)
     if counter is None or power_w.size <= FROZEN_SAMPLES or counter.time_s.size != time_s.size:
+        return None
+    if not _may_be_frozen((time_s, power_w), counter.energy_wh, span):
         return None
     is_stuck = (np.diff(counter.energy_wh) == 0) & (power_w[1:] > span.limit_w)
     is_stuck &= power_w[:-1] > span.limit_w
@@ -262,9 +292,10 @@ def is_sparse(time_s: FloatArray, power_w: FloatArray, span: LoadSpan) -> bool:
     jumps = 0
     for part, _ in step_parts(watts.size):
         of_part = watts[part]
-        changes = np.abs(differences(of_part))
-        if changes.max(initial=0.0) <= 0.5 * of_part.min():
+        lowest, highest_w = float(of_part.min()), float(of_part.max())
+        if highest_w - lowest <= 0.5 * lowest:
             continue  # no change of it is over half of the lowest power
+        changes = np.abs(differences(of_part))
         highest = np.maximum(of_part[1:], of_part[:-1])
         jumped = (changes > 0.5 * highest) & (highest > span.limit_w)
         jumps += int(np.count_nonzero(jumped))

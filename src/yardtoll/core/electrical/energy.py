@@ -20,7 +20,7 @@ RESET_DROP_SHARE = 0.01
 """A counter falling by less than this share of itself is jitter, not a restart."""
 JUMP_RATIO, JUMP_STEPS = 5.0, 10.0
 """A step of over ten digits that means over five times the highest power is a false reading."""
-_LOOKED_AT = 4096
+_LOOKED_AT, _FEW = 4096, 32
 _RATE_STEPS = 10
 
 
@@ -50,7 +50,7 @@ class Counter:
         time_s, energy_wh: (n,) s and Wh, energy from 0, never falling.
         step_wh: the counter's own resolution.
         reset_times_s: times of the first sample after each restart.
-        lost_wh: half the range of what may have been lost at each restart.
+        lost_wh: for each of them half the range of what may have been lost.
     """
 
     time_s: FloatArray
@@ -66,12 +66,19 @@ class Counter:
 
 def trapezoid_wh(time_s: FloatArray, power_w: FloatArray) -> float:
     """Energy in Wh of (n,) W over (n,) s by the trapezoid rule; 0 for fewer than two samples."""
-    twice_ws = 0.0
+    return integral(time_s, power_w) / SECONDS_PER_HOUR
+
+
+def integral(time_s: FloatArray, values: FloatArray) -> float:
+    """Of (n,) values over (n,) s by the trapezoid rule, in the unit of the values times s."""
+    twice = 0.0
     for part, _ in step_parts(time_s.size):
-        watts = power_w[part]
+        t, y = time_s[part], values[part]
+        # A sample stands for half the time between its neighbours, the outer two for half a step.
+        ends = y[0] * (t[1] - t[0]) + y[-1] * (t[-1] - t[-2])
         # Not a dot product: it would wake the threads of a library of linear algebra.
-        twice_ws += float(np.sum((watts[1:] + watts[:-1]) * differences(time_s[part])))
-    return twice_ws / 2 / SECONDS_PER_HOUR
+        twice += float(ends) + float(np.sum(y[1:-1] * (t[2:] - t[:-2])))
+    return twice / 2
 
 
 def cumulative_wh(time_s: FloatArray, power_w: FloatArray) -> FloatArray:
@@ -96,71 +103,106 @@ def join_counter(
         time_s, reading_wh: (n,) s and Wh, finite, n ≥ 1.
         power: (m,) s and (m,) W, or None.
     """
-    reading_wh = _without_glitches(reading_wh)
-    steps = np.diff(reading_wh)
-    falls = np.flatnonzero(steps < -1e-9)
-    resets = falls[steps[falls] < -RESET_DROP_SHARE * np.abs(reading_wh[falls])]
-    jumps = _jumps(time_s, reading_wh, power)
-    if power is not None:
-        for i in jumps:
-            span = slice_between(power[0], time_s[i], time_s[i + 1])
-            steps[i] = trapezoid_wh(power[0][span], power[1][span])
-    lost = []
-    for i in resets:
-        least = max(float(reading_wh[i + 1]), 0.0)
-        if power is not None:
-            span = slice_between(power[0], time_s[i], time_s[i + 1])
-            flowed = trapezoid_wh(power[0][span], power[1][span])
-            # What comes back from a false reading is no restart: it shows all there ever was.
-            seconds, highest_w = float(time_s[i + 1] - time_s[i]), float(np.max(power[1]))
-            most = JUMP_RATIO * highest_w * seconds / SECONDS_PER_HOUR
-            came_back = most < least > JUMP_STEPS * counter_step_wh(reading_wh)
-            steps[i] = flowed if came_back else max(least, flowed)
-            lost.append(0.0 if came_back else (steps[i] - least) / 2)
-        else:
-            most = max(least, _at_the_rate_before(time_s, reading_wh, int(i)))
-            steps[i] = (least + most) / 2
-            lost.append((most - least) / 2)
-    if steps.min(initial=0.0) < 0 or resets.size or jumps.size:
+    step_wh = counter_step_wh(reading_wh)
+    falls, jumps = _steps_out_of_line(time_s, reading_wh, power, step_wh)
+    mended = _without_glitches(reading_wh, step_wh, falls)
+    if mended is not reading_wh:
+        reading_wh, step_wh = mended, counter_step_wh(mended)
+        falls, jumps = _steps_out_of_line(time_s, reading_wh, power, step_wh)
+    steps = differences(reading_wh) if falls.size or jumps.size else np.empty(0)
+    large = steps[falls] < np.minimum(-1e-9, -RESET_DROP_SHARE * np.abs(reading_wh[falls]))
+    lost_at = {}
+    for i in falls[large].tolist():
+        steps[i], lost_at[i] = _over_a_restart(time_s, reading_wh, power, step_wh, i)
+    for i in jumps.tolist():
+        assert power is not None, "only the power column shows a jump"
+        steps[i], lost_at[i] = _flowed_wh(time_s, power, i), 0.0
+    if steps.size:
         energy = np.concatenate([[0.0], np.cumsum(np.maximum(steps, 0.0))])
     else:
         energy = reading_wh - reading_wh[0]
     return Counter(
         time_s=time_s,
         energy_wh=energy,
-        step_wh=counter_step_wh(reading_wh),
-        reset_times_s=tuple(float(time_s[i + 1]) for i in np.sort(np.append(resets, jumps))),
-        lost_wh=tuple(lost),
+        step_wh=step_wh,
+        reset_times_s=tuple(float(time_s[i + 1]) for i in sorted(lost_at)),
+        lost_wh=tuple(lost_at[i] for i in sorted(lost_at)),
     )
 
 
-def _without_glitches(reading_wh: FloatArray) -> FloatArray:
-    """Single readings that leave the line of their neighbours and come back, held constant."""
-    if reading_wh.size < 3:
-        return reading_wh
-    before, single, after = reading_wh[:-2], reading_wh[1:-1], reading_wh[2:]
+def _over_a_restart(
+    time_s: FloatArray,
+    reading_wh: FloatArray,
+    power: tuple[FloatArray, FloatArray] | None,
+    step_wh: float,
+    i: int,
+) -> tuple[float, float]:
+    """(Wh, limit ± of what was lost) from sample ``i`` to the next, between which it restarted."""
+    least = max(float(reading_wh[i + 1]), 0.0)
+    if power is None:
+        most = max(least, _at_the_rate_before(time_s, reading_wh, i))
+        return (least + most) / 2, (most - least) / 2
+    flowed = _flowed_wh(time_s, power, i)
+    # What comes back from a false reading is no restart: it shows all there ever was.
+    seconds, highest_w = float(time_s[i + 1] - time_s[i]), float(np.max(power[1]))
+    most = JUMP_RATIO * highest_w * seconds / SECONDS_PER_HOUR
+    if most < least > JUMP_STEPS * step_wh:
+        return flowed, 0.0
+    risen = max(least, flowed)
+    return risen, (risen - least) / 2
+
+
+def _flowed_wh(time_s: FloatArray, power: tuple[FloatArray, FloatArray], i: int) -> float:
+    """By the power column, from sample ``i`` of the counter to its next."""
+    begin, end = float(time_s[i]), float(time_s[i + 1])
+    inside = power[0][slice_between(power[0], begin, end)]
+    # Power may be logged on other lines than the counter.
+    at = np.unique(np.concatenate([[begin], inside, [end]]))
+    return trapezoid_wh(at, np.interp(at, *power))
+
+
+def _steps_out_of_line(
+    time_s: FloatArray,
+    reading_wh: FloatArray,
+    power: tuple[FloatArray, FloatArray] | None,
+    step_wh: float,
+) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """Indices before steps below 0, and before those that the power column cannot have made."""
+    falls, jumps = [np.empty(0, dtype=np.intp)], [np.empty(0, dtype=np.intp)]
+    most_wh, most_w = JUMP_STEPS * step_wh, None
+    for part, _ in step_parts(reading_wh.size):
+        steps = differences(reading_wh[part])
+        if steps.min() < 0:
+            falls.append(np.flatnonzero(steps < 0) + part.start)
+        if power is None or not power[1].size or steps.max() <= most_wh:
+            continue
+        if most_w is None:
+            most_w = JUMP_RATIO * float(np.max(power[1]))
+        is_fast = steps * SECONDS_PER_HOUR > most_w * differences(time_s[part])
+        if most_w > 0:
+            jumps.append(np.flatnonzero(is_fast & (steps > most_wh)) + part.start)
+    return np.concatenate(falls), np.concatenate(jumps)
+
+
+def _without_glitches(
+    reading_wh: FloatArray, step_wh: float, falls: NDArray[np.intp]
+) -> FloatArray:
+    """Single readings that leave the line of their neighbours and come back, held constant.
+
+    Args:
+        falls: the steps below 0, one of which is beside each such reading.
+    """
+    singles = np.unique(np.concatenate([falls, falls + 1]))
+    singles = singles[(singles > 0) & (singles < reading_wh.size - 1)]
+    before, single, after = (reading_wh[singles + i] for i in (-1, 0, 1))
     off = np.maximum(single - after, before - single)
-    far = off > JUMP_STEPS * np.maximum(after - before, counter_step_wh(reading_wh))
-    glitches = 1 + np.flatnonzero((after >= before) & far)
+    far = off > JUMP_STEPS * np.maximum(after - before, step_wh)
+    glitches = singles[(after >= before) & far]
     if not glitches.size:
         return reading_wh
     mended = reading_wh.copy()
     mended[glitches] = reading_wh[glitches - 1]
     return mended
-
-
-def _jumps(
-    time_s: FloatArray, reading_wh: FloatArray, power: tuple[FloatArray, FloatArray] | None
-) -> NDArray[np.intp]:
-    """Indices before steps that the power column cannot have made."""
-    if power is None or not power[1].size or reading_wh.size < 2:
-        return np.empty(0, dtype=np.intp)
-    steps = np.diff(reading_wh)
-    most_w = JUMP_RATIO * float(np.max(power[1]))
-    fast = steps * SECONDS_PER_HOUR > most_w * np.diff(time_s)
-    if not fast.any() or most_w <= 0:
-        return np.empty(0, dtype=np.intp)
-    return np.flatnonzero(fast & (steps > JUMP_STEPS * counter_step_wh(reading_wh)))
 
 
 def _at_the_rate_before(time_s: FloatArray, reading_wh: FloatArray, index: int) -> float:
@@ -184,10 +226,15 @@ def counter_step_wh(reading_wh: FloatArray) -> float:
     for exponent in range(3, -7, -1):
         for mantissa in (5.0, 2.0, 1.0):
             step = mantissa * 10.0**exponent
-            multiples = looked_at / step
-            if np.all(np.abs(multiples - np.round(multiples)) < 1e-6):
+            # Most steps are ruled out by the first few.
+            if _are_multiples(looked_at[:_FEW], step) and _are_multiples(looked_at, step):
                 return float(step)
     return 0.0
+
+
+def _are_multiples(values: FloatArray, step: float) -> bool:
+    multiples = values / step
+    return bool(np.all(np.abs(multiples - np.round(multiples)) < 1e-6))
 
 
 def slice_between(time_s: FloatArray, start_s: float, end_s: float) -> slice:

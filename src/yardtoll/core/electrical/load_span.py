@@ -95,10 +95,10 @@ def span_of_power(
             f"{name}: the power never rises above {IDLE_LIMIT_W:g} W{turned}, "
             "so there is no run in it"
         )
-    first, last = int(loaded.argmax()), loaded.size - 1 - int(loaded[::-1].argmax())
+    first, last = int(loaded.argmax()), _last(loaded)
     returns = None
     if end_limit_w is not None:
-        last = int(np.flatnonzero(power_w > end_limit_w)[-1])
+        last = _last_above(power_w, end_limit_w)
         limit = end_limit_w
     if ends_at_restart:
         cut = _first_cut(time_s, loaded)
@@ -117,6 +117,20 @@ def span_of_power(
         edges_s=(before, after),
         returns_s=returns,
     )
+
+
+def _last(flags: NDArray[np.bool_]) -> int:
+    """The last that is true, of some."""
+    return flags.size - 1 - int(flags[::-1].argmax())
+
+
+def _last_above(values: FloatArray, limit: float) -> int:
+    """The last of some that is above a limit; looked for from the end on."""
+    many = 1000
+    while many < values.size and not (values[-many:] > limit).any():
+        many *= 10
+    begin = max(values.size - many, 0)
+    return begin + _last(values[begin:] > limit)
 
 
 def _half_step(time_s: FloatArray, index: int, sampling: Sampling) -> float:
@@ -144,7 +158,7 @@ def _first_cut(time_s: FloatArray, loaded: NDArray[np.bool_]) -> tuple[int, int]
     ends, starts = ends[cuts], starts[cuts]
     if ends.size == 0:
         return None
-    last = loaded.size - 1 - int(loaded[::-1].argmax())
+    last = _last(loaded)
     pauses = time_s[starts] - time_s[ends]
     on_s = time_s[[*ends, last]] - time_s[[int(loaded.argmax()), *starts]]
     usual = median(on_s[1:])
@@ -223,21 +237,19 @@ def _edge(counter: Counter, near_s: float, *, forwards: bool) -> tuple[float, fl
         forwards: load-on, with the run after it; else cut-off, with the run before it.
     """
     times, energy = counter.time_s, counter.energy_wh
+    # It never falls: its steps are found by the values they lead from and to.
     if forwards:
-        rising = np.flatnonzero(np.diff(energy) > 0)
-        rising = rising[times[rising + 1] >= near_s]
-        if rising.size < 2:
+        before = max(int(np.searchsorted(times, near_s)) - 1, 0)
+        inner = int(np.searchsorted(energy, energy[before], side="right"))
+        if inner >= energy.size or energy[-1] == energy[inner]:
             return None
-        inner, outer = int(rising[0]) + 1, int(rising[0])
-        far = min(inner + _RATE_STEPS, energy.size - 1)
+        outer, far = inner - 1, min(inner + _RATE_STEPS, energy.size - 1)
     else:
-        rising = np.flatnonzero(np.diff(energy) > 0)
-        outside = np.searchsorted(times, near_s, side="right")
-        rising = rising[rising < outside]
-        if rising.size < 2:
+        after = min(int(np.searchsorted(times, near_s, side="right")), energy.size - 1)
+        outer = int(np.searchsorted(energy, energy[after]))
+        inner, far = outer - 1, max(outer - 1 - _RATE_STEPS, 0)
+        if inner < 0 or energy[0] == energy[inner]:
             return None
-        inner, outer = int(rising[-1]), int(rising[-1]) + 1
-        far = max(inner - _RATE_STEPS, 0)
     risen, took = abs(energy[far] - energy[inner]), abs(times[far] - times[inner])
     if risen <= 0 or took <= 0:
         return None

@@ -123,26 +123,29 @@ def _between_samples_u_wh(time_s: FloatArray, power_w: FloatArray) -> float:
     longest_s = max(5.0 * usual_step_s(time_s), 10.0)
     total = 0.0
     for part, own in step_parts(time_s.size, around=1):
-        watts, steps = power_w[part], differences(time_s[part])
-        changes = differences(watts)
+        steps, changes = differences(time_s[part]), differences(power_w[part])
         if steps.max() > longest_s:
             changes[steps > longest_s] = 0.0
-        squares = (changes * steps) ** 2
-        total += float(squares[own].sum()) / 12
-        moved = _moved(changes, watts)
+        moved = _moved(changes, power_w[part])
+        changes *= steps
+        changes *= changes
+        total += float(changes[own].sum()) / 12
         follow = np.flatnonzero(np.diff(moved) == 1)
         if follow.size:
             unseen = np.zeros(changes.size, dtype=bool)
             unseen[moved[follow]] = unseen[moved[follow + 1]] = True
-            total += (1 / 2 - 1 / 12) * float(squares[own][unseen[own]].sum())
+            total += (1 / 2 - 1 / 12) * float(changes[own][unseen[own]].sum())
     return math.sqrt(total) / SECONDS_PER_HOUR
 
 
 def _moved(changes: FloatArray, watts: FloatArray) -> NDArray[np.intp]:
     """Which of the (n − 1,) changes between (n,) W are more than drift."""
-    sizes = np.abs(changes)
     # Few are more than drift from the lowest power; the rest need no closer look.
-    likely = np.flatnonzero(sizes > _CHANGED_SHARE * max(float(watts.min()), 0.0))
+    drift_w = _CHANGED_SHARE * max(float(watts.min()), 0.0)
+    sizes = np.abs(changes)
+    if sizes.max() <= drift_w:
+        return np.empty(0, dtype=np.intp)
+    likely = np.flatnonzero(sizes > drift_w)
     levels = np.maximum(np.abs(watts[likely]), np.abs(watts[likely + 1]))
     return likely[sizes[likely] > _CHANGED_SHARE * levels]
 

@@ -97,6 +97,10 @@ def thinned(values: FloatArray) -> FloatArray:
 
 def thinned_above(values: FloatArray, limit: float) -> FloatArray:
     """The same of the values above a limit: each n-th of all, so dense that enough are above."""
+    looked_at = thinned(values)
+    above = looked_at[looked_at > limit]
+    if 2 * above.size >= looked_at.size:
+        return above
     seen = values[:: max(1, int(np.count_nonzero(values > limit)) // _LOOKED_AT)]
     return seen[seen > limit]
 
@@ -114,12 +118,12 @@ def sampling_of(time_s: FloatArray) -> Sampling:
     """The sampling of (n,) rising s."""
     interval_s = usual_step_s(time_s)
     limit_s = max(GAP_INTERVALS * interval_s, GAP_FLOOR_S)
-    found = [
-        np.flatnonzero(differences(time_s[part]) > limit_s) + part.start
-        for part, _ in step_parts(time_s.size)
-    ]
-    gaps = np.concatenate(found) if found else np.empty(0, dtype=np.intp)
-    return Sampling(interval_s=interval_s, gap_starts=gaps)
+    gaps = [np.empty(0, dtype=np.intp)]
+    for part, _ in step_parts(time_s.size):
+        steps = differences(time_s[part])
+        if steps.max() > limit_s:
+            gaps.append(np.flatnonzero(steps > limit_s) + part.start)
+    return Sampling(interval_s=interval_s, gap_starts=np.concatenate(gaps))
 
 
 def _spread_coarse_stamps(raw_s: FloatArray) -> tuple[FloatArray, int]:

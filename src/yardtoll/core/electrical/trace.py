@@ -145,11 +145,16 @@ class Trace:
             self._valid[quantity] = known
         return known
 
-    def newest(self, of: Quantity, at: Quantity) -> NDArray[np.intp]:
-        """For each value of ``at`` the index of the newest value of ``of``; 0 before its first.
+    def missing(self, quantity: Quantity) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        """Samples without a value of ``quantity``, and for each the newest before it that has one.
 
-        Both among those that are there, as `valid` gives them.
+        Those before the first value are given that one. The quantity has at least one value.
         """
-        values = np.isfinite(self.columns[of])
-        newest = np.cumsum(values)[np.isfinite(self.columns[at])] - 1
-        return np.asarray(np.maximum(newest, 0), dtype=np.intp)
+        present = np.isfinite(self.columns[quantity])
+        missing = np.flatnonzero(~present)
+        if not missing.size:
+            return missing, missing
+        begins = np.flatnonzero(np.append(True, missing[1:] - missing[:-1] > 1))
+        newest = np.repeat(missing[begins] - 1, np.diff(np.append(begins, missing.size)))
+        newest[newest < 0] = present.argmax()
+        return missing, newest
