@@ -166,8 +166,8 @@ class TestGaps:
         result = analyse_discharge([make(t[keep], power=p[keep])], RATED)
         (gap,) = result.gaps
         assert (gap.start_s, gap.end_s, gap.bridged_by) == (990, 1510, "line")
-        # Anything from nothing to 400 W for 520 s: half of that range.
-        assert gap.could_hide_wh == pytest.approx(400 * 520 / 3600 / 2)
+        # 400 W were counted; nothing may have flowed.
+        assert gap.could_hide_wh == pytest.approx(400 * 520 / 3600)
         assert result.delivered_wh == pytest.approx(400 * 3610 / 3600)
         assert result.has(Code.GAP)
 
@@ -186,7 +186,29 @@ class TestGaps:
         result = analyse_discharge([make(t[keep], power=p[keep])], RATED)
         assert result.cutoff_s == 3005 and result.gaps[0].bridged_by == "line"
         assert result.gaps[0].energy_wh == 0
-        assert result.gaps[0].could_hide_wh == pytest.approx(400 * 710 / 3600 / 2)
+        assert result.gaps[0].could_hide_wh == pytest.approx(400 * 710 / 3600)
+        assert result.edges_s[1] == pytest.approx(705), "up to the next sample"
+
+    @pytest.mark.parametrize("digit_wh", [None, 5.0, 10.0])
+    @pytest.mark.parametrize("hidden_s", [50, 900, 1750])
+    @pytest.mark.parametrize("end", ["load-on", "cut-off"])
+    def test_a_load_that_comes_or_goes_in_a_gap(self, end, hidden_s, digit_wh):
+        """600 W for an hour that is seen and a while that is not: what is published covers it."""
+        t = np.concatenate([np.arange(0, 600, 10.0), np.arange(2400, 6000, 10.0)])
+        seen, on_s = t >= 2400, 2400 - hidden_s
+        energy = np.clip(t - on_s, 0, None) / 6
+        if end == "cut-off":  # the same told from its end
+            t, seen = 6000 - t[::-1], seen[::-1]
+            energy = energy[-1] - energy[::-1]
+        counter = {} if digit_wh is None else {"energy": np.floor(energy / digit_wh) * digit_wh}
+        result = analyse_discharge([make(t, power=np.where(seen, 600.0, 0), **counter)], RATED)
+        (gap,) = result.gaps
+        open_wh = gap.could_hide_wh + max(result.limits[0].edges_wh)
+        assert abs(result.delivered_wh - energy.max()) <= open_wh * (1 if digit_wh is None else 1.5)
+        if digit_wh is not None:
+            assert result.delivered_wh == pytest.approx(energy.max(), abs=digit_wh)
+        lasted_s = 3590 + hidden_s
+        assert abs(result.duration_s - lasted_s) <= sum(result.edges_s)
 
     def test_gaps_outside_the_run_do_not_matter(self):
         t, p = block()

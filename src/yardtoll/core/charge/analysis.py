@@ -215,7 +215,7 @@ def analyse_recharge(
         gaps=gaps,
         notices=notices,
         edges_s=span.edges_s,
-        limits=sample_limits(source, metered, counter, span),
+        limits=sample_limits(source, metered, counter, span, gaps),
         curve=_energy_curve(metered, counter, span),
         spikes=clean.spikes,
         power_factor=median(inside) if inside.size else None,

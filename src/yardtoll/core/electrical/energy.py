@@ -1,5 +1,6 @@
 """Energy from samples: trapezoid, counters that restart, gaps, and one checked by the other."""
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -31,8 +32,9 @@ class Gap:
     Attributes:
         start_s, end_s: last sample before and first sample after, s.
         bridged_by: what gave the energy inside.
-        energy_wh: the energy counted for it; 0 where the run's end lies in the gap.
-        could_hide_wh: half the range in which that energy may lie.
+        energy_wh: the energy counted for it; 0 by the line where the run's load-on or cut-off lies
+            in the gap.
+        could_hide_wh: how far off that may be.
     """
 
     start_s: float
@@ -255,44 +257,36 @@ def gaps_between(
 ) -> tuple[Gap, ...]:
     """The gaps that touch the run from ``start_s`` to ``end_s``, each with its energy.
 
-    A gap that begins with the run's last sample is the run's end itself unseen: nothing is counted
-    for it, and half of what the station could have delivered in it is the doubt.
+    By the counter the energy is that between its readings, whose last digits cut off two parts of
+    a step. Without one the power may have been anything from nothing to the highest; by a line from
+    sample to sample, unless the run begins or ends in the gap: then nothing is counted for it.
     """
     found = []
+    highest_w: float | None = None
     for i in sampling.gap_starts:
         begin, finish = float(time_s[i]), float(time_s[i + 1])
         if finish <= start_s or begin > end_s:
             continue
-        found.append(_gap(i, time_s, power_w, counter, is_end=finish > end_s))
-    return tuple(found)
-
-
-def _gap(
-    i: np.intp,
-    time_s: FloatArray,
-    power_w: FloatArray | None,
-    counter: Counter | None,
-    *,
-    is_end: bool,
-) -> Gap:
-    """One gap after sample ``i``, bridged by the counter if there is one, else by a line."""
-    begin, finish = float(time_s[i]), float(time_s[i + 1])
-    if counter is not None:
-        energy = counter.at(finish) - counter.at(begin)
-        return Gap(
-            start_s=begin,
-            end_s=finish,
-            bridged_by="counter",
-            energy_wh=energy,
-            could_hide_wh=counter.step_wh / 2,
+        if counter is not None:
+            energy = counter.at(finish) - counter.at(begin)
+            off = math.sqrt(2) * counter.step_wh / 2
+        else:
+            assert power_w is not None, "a trace without counter has power"
+            highest_w = float(np.max(power_w)) if highest_w is None else highest_w
+            hours = (finish - begin) / SECONDS_PER_HOUR
+            is_edge = begin < start_s or finish > end_s
+            energy = 0.0 if is_edge else 0.5 * float(power_w[i] + power_w[i + 1]) * hours
+            off = max(energy, highest_w * hours - energy)
+        found.append(
+            Gap(
+                start_s=begin,
+                end_s=finish,
+                bridged_by="line" if counter is None else "counter",
+                energy_wh=energy,
+                could_hide_wh=off,
+            )
         )
-    assert power_w is not None, "a trace without counter has power"
-    hours = (finish - begin) / SECONDS_PER_HOUR
-    most = float(np.max(power_w)) * hours
-    line = 0.0 if is_end else 0.5 * float(power_w[i] + power_w[i + 1]) * hours
-    return Gap(
-        start_s=begin, end_s=finish, bridged_by="line", energy_wh=line, could_hide_wh=most / 2
-    )
+    return tuple(found)
 
 
 def disagreement(

@@ -107,14 +107,14 @@ def span_of_power(
     before = _half_step(time_s, first - 1, sampling)
     after = _half_step(time_s, last, sampling)
     return LoadSpan(
-        start_s=float(time_s[first]) - before,
-        cutoff_s=float(time_s[last]) + after,
+        start_s=float(time_s[first]) - before[0],
+        cutoff_s=float(time_s[last]) + after[0],
         first_s=float(time_s[first]),
         last_s=float(time_s[last]),
         starts_loaded=first == 0,
         no_cutoff=last == power_w.size - 1,
         limit_w=limit,
-        edges_s=(before, after),
+        edges_s=(before[1], after[1]),
         returns_s=returns,
     )
 
@@ -133,13 +133,16 @@ def _last_above(values: FloatArray, limit: float) -> int:
     return begin + _last(values[begin:] > limit)
 
 
-def _half_step(time_s: FloatArray, index: int, sampling: Sampling) -> float:
-    """Half the interval after sample ``index``; of the usual one where that is a gap; else 0."""
+def _half_step(time_s: FloatArray, index: int, sampling: Sampling) -> tuple[float, float]:
+    """(Half the interval after sample ``index``, how far off an edge in its middle may be), in s.
+
+    In a gap half the usual interval; the edge may then be anywhere in the gap.
+    """
     if index < 0 or index + 1 >= time_s.size:
-        return 0.0
+        return 0.0, 0.0
     step = float(time_s[index + 1] - time_s[index])
-    is_gap = index in sampling.gap_starts
-    return (sampling.interval_s if is_gap else step) / 2
+    half = (sampling.interval_s if index in sampling.gap_starts else step) / 2
+    return half, step - half
 
 
 def _first_cut(time_s: FloatArray, loaded: NDArray[np.bool_]) -> tuple[int, int] | None:
@@ -222,11 +225,29 @@ def refined_by_counter(span: LoadSpan, counter: Counter) -> LoadSpan:
     start = None if span.starts_loaded else _edge(counter, span.first_s, forwards=True)
     cutoff = None if span.no_cutoff else _edge(counter, span.last_s, forwards=False)
     edges = list(span.edges_s)
+    if span.start_s != span.first_s and start is not None:
+        start = _not_inside(*start, span.first_s, forwards=True)
+    if span.cutoff_s != span.last_s and cutoff is not None:
+        cutoff = _not_inside(*cutoff, span.last_s, forwards=False)
     if start is not None and (start[1] < edges[0] or span.start_s == span.first_s):
         span, edges[0] = replace(span, start_s=start[0]), start[1]
     if cutoff is not None and (cutoff[1] < edges[1] or span.cutoff_s == span.last_s):
         span, edges[1] = replace(span, cutoff_s=cutoff[0]), cutoff[1]
     return replace(span, edges_s=(edges[0], edges[1]))
+
+
+def _not_inside(
+    at_s: float, limit_s: float, seen_s: float, *, forwards: bool
+) -> tuple[float, float] | None:
+    """An edge by the counter, kept out of the run that the power shows; None if it is far inside.
+
+    Args:
+        seen_s: the first or last sample with power.
+    """
+    inside_s = at_s - seen_s if forwards else seen_s - at_s
+    if inside_s > limit_s:
+        return None
+    return (seen_s if inside_s > 0 else at_s), limit_s
 
 
 def _edge(counter: Counter, near_s: float, *, forwards: bool) -> tuple[float, float] | None:
@@ -259,8 +280,9 @@ def _edge(counter: Counter, near_s: float, *, forwards: bool) -> tuple[float, fl
     step = counter.step_wh
     sign = -1.0 if forwards else 1.0
     if inside_wh <= step * 1.001:
-        # Samples come more often than ticks: the edge is within one step's time of the tick.
-        tick_s = float(times[inner] if forwards else times[outer])
+        # Samples come more often than ticks: the edge is within one step's time of the tick, which
+        # was somewhere between the two.
+        tick_s = float(times[inner] + times[outer]) / 2
         half = step / rate / 2
         return tick_s + sign * half, half + width / 2
     lasted = min(inside_wh / rate, width)
@@ -268,4 +290,5 @@ def _edge(counter: Counter, near_s: float, *, forwards: bool) -> tuple[float, fl
     nearest = slice(inner, inner + 4) if forwards else slice(max(inner - 3, 0), inner + 1)
     rates = np.diff(energy[nearest]) / np.diff(times[nearest])
     wandered_s = float(np.abs(rates / rate - 1).max(initial=0.0)) * lasted
-    return float(times[inner]) + sign * lasted, min(step / rate + wandered_s, width / 2)
+    off_s = min(step / rate + wandered_s, max(lasted, width - lasted))
+    return float(times[inner]) + sign * lasted, off_s

@@ -39,7 +39,7 @@ class SampleLimits:
         resolution_wh, resolution_why: limit ±, from the last digit of the counter or the power.
         sampling_u_wh: standard uncertainty of what happened between the samples; 0 for a counter.
         edges_wh: limits ± of the energy at load-on and at cut-off; 0 for a counter, which has
-            counted all there was between the samples around them.
+            counted all there was between the samples around them, and where a gap tells its own.
         lost_wh: limit ± of what a counter lost when it restarted.
         unread_wh: limit ± of what came after the last value that was read.
         of_counter: whether an energy counter gave the energy, read by a log or by eye.
@@ -59,8 +59,9 @@ def sample_limits(
     power: tuple[FloatArray, FloatArray] | None,
     counter: Counter | None,
     span: LoadSpan,
+    gaps: tuple[Gap, ...],
 ) -> SampleLimits:
-    """The resolution of the source of a run's energy.
+    """The resolution of the source of a run's energy, and what its samples leave open.
 
     A counter is right to half a step at either end. Watts are right to half a step all the time: a
     steady load may sit just between two of them.
@@ -81,16 +82,25 @@ def sample_limits(
     within = slice_between(power[0], span.start_s, span.cutoff_s)
     time_s, watts = power[0][within], power[1][within]
     step_w = _step_w(watts) if watts.size else 0.0
-    at_ends = (float(watts[0]), float(watts[-1])) if watts.size else (0.0, 0.0)
+    edges_wh = [0.0, 0.0]
+    if watts.size:
+        beside = _gaps_beside(gaps, time_s)
+        for end in (0, -1):
+            known = max(float(watts[end]), 0.0) * span.edges_s[end] / SECONDS_PER_HOUR
+            edges_wh[end] = known if beside[end] is None else 0.0
     return SampleLimits(
         resolution_wh=step_w / 2 * span.hours,
         resolution_why=f"steps of {step_w:g} W for {span.hours:.2f} h",
         sampling_u_wh=_between_samples_u_wh(time_s, watts),
-        edges_wh=(
-            max(at_ends[0], 0.0) * span.edges_s[0] / SECONDS_PER_HOUR,
-            max(at_ends[1], 0.0) * span.edges_s[1] / SECONDS_PER_HOUR,
-        ),
+        edges_wh=(edges_wh[0], edges_wh[1]),
     )
+
+
+def _gaps_beside(gaps: tuple[Gap, ...], time_s: FloatArray) -> tuple[Gap | None, Gap | None]:
+    """The gaps that lead to the first and from the last of a run's samples."""
+    before = (gap for gap in gaps if gap.end_s == time_s[0])
+    after = (gap for gap in gaps if gap.start_s == time_s[-1])
+    return next(before, None), next(after, None)
 
 
 def _step_w(watts: FloatArray) -> float:
@@ -160,7 +170,7 @@ def energy_of_run(
 
     The counter is used, not the power column, unless its step is coarser than 0.5 % of the total.
     From power it is the trapezoid between the first and the last loaded sample, and their own power
-    out to load-on and cut-off.
+    out to load-on and cut-off, or what the counter says of a gap there.
 
     Args:
         power: (n,) s and (n,) W, or None; a trace without power has a counter.
@@ -176,11 +186,18 @@ def energy_of_run(
     within = slice_between(power[0], span.start_s, span.cutoff_s)
     time_s, watts = power[0][within], power[1][within]
     delivered = trapezoid_wh(time_s, watts)
-    if watts.size:
-        outside = watts[0] * (time_s[0] - span.start_s) + watts[-1] * (span.cutoff_s - time_s[-1])
-        delivered += float(outside) / SECONDS_PER_HOUR
+    if not watts.size:
+        return delivered, "power", gaps
+    beside = _gaps_beside(gaps, time_s)
+    outside_s = (time_s[0] - span.start_s, span.cutoff_s - time_s[-1])
+    for end in (0, -1):
+        gap = beside[end]
+        if gap is not None and gap.bridged_by == "counter":
+            delivered += gap.energy_wh
+        else:
+            delivered += float(watts[end] * outside_s[end]) / SECONDS_PER_HOUR
     for gap in gaps:
-        if gap.bridged_by == "counter" and gap.end_s <= span.cutoff_s:
+        if gap.bridged_by == "counter" and gap not in beside:
             ends = slice_between(power[0], gap.start_s, gap.end_s)
             delivered += gap.energy_wh - trapezoid_wh(power[0][ends], power[1][ends])
     return delivered, "power", gaps

@@ -133,7 +133,7 @@ def analyse_solar(
     time_s, power_w = solar_samples(trace)
     harvest, counter, gaps, source, span = _harvest(trace, time_s, power_w)
     sampling = sampling_of(time_s)
-    open_wh = sample_limits(source, (time_s, power_w), counter, span)
+    open_wh = sample_limits(source, (time_s, power_w), counter, span, gaps)
     notices = [
         *trace.notices,
         *energy_notices(trace.name, sampling, (time_s, power_w), counter, span, gaps),

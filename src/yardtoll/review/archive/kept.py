@@ -15,7 +15,7 @@ from yardtoll.store.content import content_hashes
 from yardtoll.store.records import Station
 from yardtoll.store.yard_file import YardFile
 
-METHOD_VERSION = 2
+METHOD_VERSION = 3
 """Raised when a figure is found in another way, so that what was kept is worked out again."""
 
 
