@@ -75,7 +75,7 @@ if any(m.is_simulated for m in yard.meters()) and yard.loads():
     do("a live run", lambda: None, 8)
     do("leaving it", window.bench.leave_runs, 1)
 for mode in ("night", "day"):
-    do("day and night", lambda: theme.apply(mode), 1)
+    do("day and night", lambda: theme.apply_soon(mode), 1)
 for name, took in longest.items():
     if name not in ("start", "between"):
         print(f"{name}:{1000 * took:.0f}", flush=True)

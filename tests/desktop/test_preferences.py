@@ -92,7 +92,7 @@ def test_text_grows_by_a_key_and_every_stop_is_made_anew(demo):
     assert demo.settings.preferences.text_percent == 100
 
 
-def test_preferences_are_asked_for_and_used(demo):
+def test_preferences_are_asked_for_and_used(qtbot, demo):
     def choose(dialog: PreferencesDialog) -> None:
         dialog.colours.setCurrentIndex(dialog.colours.findData("contrast"))
         dialog.days.setValue(3)
@@ -100,6 +100,7 @@ def test_preferences_are_asked_for_and_used(demo):
 
     in_dialog(choose, PreferencesDialog)
     ask_preferences(demo, "look")
+    qtbot.waitUntil(lambda: not theme.is_changing)
     assert theme.tokens.name == "contrast"
     assert demo.settings.preferences.backup_days == 3
 

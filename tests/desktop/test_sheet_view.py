@@ -31,12 +31,14 @@ def view(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.go_to(SHEET)
     made = demo.stack.currentWidget()
-    qtbot.waitUntil(lambda: made.sheet is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: made.sheet is not None and not made.is_setting, timeout=30_000)
     return made
 
 
 def settled(qtbot, demo, view, holds):
-    qtbot.waitUntil(lambda: holds(view) and not demo.jobs.busy, timeout=30_000)
+    qtbot.waitUntil(
+        lambda: holds(view) and not demo.jobs.busy and not view.is_setting, timeout=30_000
+    )
 
 
 def test_the_sheet_stands_as_it_will_be_published(view):

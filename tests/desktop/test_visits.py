@@ -7,8 +7,10 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QImage
 
 from yardtoll.demo.yard import fresh_demo
+from yardtoll.desktop.views.claims.view import ClaimsView
 from yardtoll.desktop.views.stop import CLAIMS, LEDGER, PLAN, RUN, VERDICTS, YARD
 from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.widgets.kept_grid import KeptGrid
 
 
 def arrive(qtbot, window):
@@ -98,3 +100,69 @@ def test_a_yard_is_opened_without_the_window_waiting(qtbot, window, tmp_path):
     window.open_soon(demo_path.with_name("nowhere.yard"))
     qtbot.waitUntil(lambda: "does not exist" in window.notice.text, timeout=20_000)
     assert window.bench is not None
+
+
+def claims_shown(window):
+    view = window.stack.currentWidget()
+    return [text for grid in view.findChildren(KeptGrid) for text in grid.texts()]
+
+
+def test_what_changes_while_a_stop_is_filled_is_seen_when_it_is(qtbot, demo):
+    stations = demo.bench.session.yard.stations()
+    demo.bench.session.choose_station(stations[0].id)
+    demo.go_to(CLAIMS)
+    of_first = claims_shown(demo)
+    demo.bench.session.choose_station(stations[1].id)
+    of_second = claims_shown(demo)
+    assert of_first != of_second
+    demo.show_anew()
+    demo.bench.session.choose_station(stations[0].id)
+    demo.go_to(YARD)
+    demo.visit(CLAIMS)
+    changed_while_filled = []
+
+    def change():
+        made = demo.findChild(ClaimsView)
+        if made is not None and made.headline.text() and demo.visits.is_under_way:
+            beat.stop()
+            changed_while_filled.append(True)
+            demo.bench.session.choose_station(stations[1].id)
+
+    beat = QTimer(interval=0)
+    beat.timeout.connect(change)
+    beat.start()
+    arrive(qtbot, demo)
+    assert changed_while_filled and claims_shown(demo) == of_second
+
+
+def test_a_stop_that_was_filled_in_part_is_whole_when_it_is_seen(qtbot, demo):
+    demo.go_to(CLAIMS)
+    whole = claims_shown(demo)
+    view = demo.stack.currentWidget()
+    demo.go_to(YARD)
+    demo.bench.session.changed.emit()
+    steps = view.make_ready_on()
+    for _ in range(3):
+        next(steps)
+    steps.close()
+    demo.go_to(CLAIMS)
+    assert claims_shown(demo) == whole
+
+
+def test_filling_that_was_begun_earlier_does_not_undo_a_later_one(qtbot, demo):
+    stations = demo.bench.session.yard.stations()
+    demo.bench.session.choose_station(stations[0].id)
+    demo.go_to(CLAIMS)
+    view = demo.stack.currentWidget()
+    demo.go_to(YARD)
+    demo.bench.session.changed.emit()
+    begun = view.make_ready_on()
+    for _ in range(4):
+        next(begun)
+    demo.bench.session.choose_station(stations[1].id)
+    view.refresh()
+    assert list(begun) == []
+    demo.go_to(CLAIMS)
+    shown = claims_shown(demo)
+    view.refresh()
+    assert claims_shown(demo) == shown and stations[1].name in view.headline.text()

@@ -129,8 +129,9 @@ def test_a_station_is_edited_removed_and_undone(demo):
     assert demo.bench.session.yard.get(Station, 1).name == "Fennel 2k"
 
 
-def test_sizes_theme_and_places_are_remembered(window, settings, tmp_path):
+def test_sizes_theme_and_places_are_remembered(qtbot, window, settings, tmp_path):
     window.choose_theme("night")
+    qtbot.waitUntil(lambda: not theme.is_changing)
     assert theme.tokens.name == "night"
     settings.last_folder = tmp_path
     settings.simulated_speed = 600.0
@@ -141,6 +142,7 @@ def test_sizes_theme_and_places_are_remembered(window, settings, tmp_path):
         600.0,
     )
     window.choose_theme("day")
+    qtbot.waitUntil(lambda: not theme.is_changing)
 
 
 def test_every_control_has_a_name_for_those_who_cannot_see(demo):
@@ -183,7 +185,7 @@ def test_the_log_is_one_json_object_a_line(tmp_path):
     assert (told["message"], told["levelname"], told["reason"]) == ("lost", "WARNING", "cable")
 
 
-def test_the_menu_holds_what_people_look_for(demo):
+def test_the_menu_holds_what_people_look_for(qtbot, demo):
     menus = {a.text().replace("&", ""): a.menu() for a in demo.menuBar().actions()}
     assert list(menus) == ["File", "Edit", "Station", "Bench", "Run", "View", "Help"]
     held = {name: [a.text() for a in menu.actions() if a.text()] for name, menu in menus.items()}
@@ -192,5 +194,6 @@ def test_the_menu_holds_what_people_look_for(demo):
     assert max(map(len, held.values())) <= 22
     night = next(a for a in menus["View"].actions() if a.text() == "Night colours")
     night.trigger()
+    qtbot.waitUntil(lambda: not theme.is_changing)
     assert theme.tokens.name == "night"
     demo.choose_theme("day")

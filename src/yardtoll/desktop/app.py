@@ -41,8 +41,14 @@ def use_the_desktops_dialogs(
         environment.setdefault("QT_QPA_PLATFORMTHEME", "xdgdesktopportal")
 
 
+_TURN_S = 5e-4
+
+
 def make_app() -> QApplication:
     """The application object with fonts loaded."""
+    # The window's thread waits for its turn each time Qt calls back while work goes on beside it:
+    # of Python's usual 5 ms a page with some tens of painted parts would stand still for long.
+    sys.setswitchinterval(_TURN_S)
     found = QApplication.instance()
     if found is None:
         use_the_desktops_dialogs(os.environ)

@@ -35,7 +35,9 @@ def use_preferences(host: Host, wanted: Preferences) -> None:
     if is_other_region:
         show_for(region)
     is_other_size = wanted.text_percent != before.text_percent
-    if is_other_size or wanted.colours != before.colours:
+    if is_other_size:
         theme.apply(wanted.colours, wanted.text_percent)
+    elif wanted.colours != before.colours:
+        theme.apply_soon(wanted.colours, wanted.text_percent)
     if is_other_region or is_other_size:
         host.show_anew()

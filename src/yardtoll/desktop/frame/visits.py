@@ -5,12 +5,13 @@ the event loop of its own; the stop is shown when the last is done.
 """
 
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator, Iterator
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
 from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.workbench.turns import Turns
 
 _STEP_S = 0.012
 """So long widgets are styled in one turn."""
@@ -29,41 +30,29 @@ class Visits(QObject):
     ) -> None:
         super().__init__(parent)
         self._view_of, self._show = view_of, show
-        self._steps: Iterator[None] | None = None
-        self._turn = QTimer(self)
-        self._turn.setInterval(0)
-        self._turn.timeout.connect(self._go_on)
+        self._turns = Turns(self)
 
     def begin(self, stop: str) -> None:
         """Go to a stop; another visit that is not at its end is dropped."""
-        self._steps = self._to(stop)
-        self._turn.start()
+        self._turns.begin(self._to(stop))
 
     def drop(self) -> None:
         """Stay where we are."""
-        self._steps = None
-        self._turn.stop()
+        self._turns.drop()
 
     @property
     def is_under_way(self) -> bool:
         """Whether a stop is being made ready."""
-        return self._steps is not None
+        return self._turns.is_under_way
 
-    def _go_on(self) -> None:
-        steps = self._steps
-        if steps is None or next(steps, self) is not self:
-            return
-        # Showing a stop may have begun another visit.
-        if self._steps is steps:
-            self.drop()
-
-    def _to(self, stop: str) -> Iterator[None]:
+    def _to(self, stop: str) -> Generator[None]:
         view = self._view_of(stop)
         yield
         while view.build_on():
             yield
         yield from _styled(view)
-        view.make_ready()
+        for _ in view.make_ready_on():
+            yield
         yield
         self._show(stop)
 

@@ -1,6 +1,6 @@
 """The theme in force: applies tokens to the application, notifies drawn widgets of a change."""
 
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from contextlib import contextmanager
 
 from PySide6.QtCore import QObject, Qt, Signal
@@ -12,10 +12,12 @@ from PySide6.QtWidgets import (
     QPlainTextEdit,
     QTextEdit,
 )
+from shiboken6 import isValid
 
 from yardtoll.desktop.theme.fonts import font, set_text_scale, text_scale
 from yardtoll.desktop.theme.stylesheet import stylesheet
 from yardtoll.desktop.theme.tokens import DAY, THEMES, Tokens
+from yardtoll.desktop.workbench.turns import Turns
 
 FOLLOW_SYSTEM = "system"
 _STYLE = "fusion"
@@ -36,6 +38,8 @@ class Theme(QObject):
     def __init__(self) -> None:
         super().__init__()
         self.tokens: Tokens = DAY
+        self._choice, self._text_percent = "", 100
+        self._turns: Turns | None = None
 
     @property
     def scale(self) -> float:
@@ -44,28 +48,76 @@ class Theme(QObject):
 
     def apply(self, choice: str, text_percent: int = 100) -> None:
         """Put "day", "night", "contrast" or the system's choice in force, and a size of text."""
-        set_text_scale(text_percent / 100)
+        if self._turns is not None:
+            self._turns.drop()
+        for _ in self._applied(choice, text_percent):
+            pass
+
+    def apply_soon(self, choice: str, text_percent: int = 100) -> None:
+        """The same in steps, between which the window answers; it is painted when all is done."""
+        if self._turns is None:
+            self._turns = Turns(self)
+        self._turns.begin(self._applied(choice, text_percent))
+
+    @property
+    def is_changing(self) -> bool:
+        """Whether steps are left of a change."""
+        return self._turns is not None and self._turns.is_under_way
+
+    def _applied(self, choice: str, text_percent: int) -> Generator[None]:
         app = QApplication.instance()
         assert isinstance(app, QApplication)
+        if not self._choice:
+            app.styleHints().colorSchemeChanged.connect(self._follow)
+        self._choice, self._text_percent = choice, text_percent
+        set_text_scale(text_percent / 100)
         if choice == FOLLOW_SYSTEM:
-            dark = app.styleHints().colorScheme() is Qt.ColorScheme.Dark
-            choice = "night" if dark else "day"
-        self.tokens = THEMES.get(choice, DAY)
-        with _hidden_left_out(app):
-            # A style sheet in place of another is applied to each widget once for every one above
-            # it; one in place of none, once.
-            app.setStyleSheet("")
-            if app.style().objectName() != _STYLE:
-                app.setStyle(_STYLE)
-            if app.font() != font():
-                app.setFont(font())
-            app.setPalette(_palette(self.tokens))
-            app.setStyleSheet(stylesheet(self.tokens))
-        self.changed.emit()
+            choice = "night" if system_is_dark() else "day"
+        with _not_painted(app):
+            with _hidden_left_out(app):
+                yield
+                # A style sheet in place of another is applied to each widget once for every one
+                # above it; one in place of none, once.
+                app.setStyleSheet("")
+                yield
+                self.tokens = THEMES.get(choice, DAY)
+                if app.style().objectName() != _STYLE:
+                    app.setStyle(_STYLE)
+                if app.font() != font():
+                    app.setFont(font())
+                app.setPalette(_palette(self.tokens))
+                app.setStyleSheet(stylesheet(self.tokens))
+                yield
+            self.changed.emit()
+            yield
+
+    def _follow(self) -> None:
+        """The system went from day to night, or back."""
+        if self._choice == FOLLOW_SYSTEM:
+            self.apply_soon(self._choice, self._text_percent)
 
     def colour(self, name: str) -> QColor:
         """A token as a colour, by its field's name."""
         return QColor(getattr(self.tokens, name))
+
+
+def system_is_dark() -> bool:
+    """Whether the desktop asks programs for dark colours."""
+    return QApplication.styleHints().colorScheme() is Qt.ColorScheme.Dark
+
+
+@contextmanager
+def _not_painted(app: QApplication) -> Iterator[None]:
+    """Nobody sees windows that are styled in part."""
+    seen = [w for w in app.topLevelWidgets() if w.isVisible() and w.updatesEnabled()]
+    for window in seen:
+        window.setUpdatesEnabled(False)
+    try:
+        yield
+    finally:
+        for window in seen:
+            if isValid(window):
+                window.setUpdatesEnabled(True)
 
 
 @contextmanager
@@ -91,8 +143,12 @@ def _hidden_left_out(app: QApplication) -> Iterator[None]:
         yield
     finally:
         for widget in hidden:
+            if not isValid(widget):
+                continue  # it was taken away in between
             widget.setAttribute(has_own_style, False)
             widget.setAttribute(styled, False)
+            if widget.isVisible():
+                widget.ensurePolished()
 
 
 def _palette(t: Tokens) -> QPalette:

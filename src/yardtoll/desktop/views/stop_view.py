@@ -18,6 +18,7 @@ class StopView(QWidget):
         self.bench = bench
         self.key = ""
         self._stale = True
+        self._fillings = 0
         self._parts: Iterator[None] | None = self._build()
         bench.changed.connect(self._touch)
         bench.live_changed.connect(self._touch)
@@ -39,6 +40,16 @@ class StopView(QWidget):
 
     def refresh(self) -> None:
         """Read again and show."""
+
+    def _fill(self) -> Iterator[None]:
+        """Read again and show, a part at a time; stops of many rows do, and refresh by it."""
+        self.refresh()
+        yield from ()
+
+    def _fill_whole(self) -> None:
+        self._fillings += 1
+        for _ in self._fill():
+            pass
 
     def show_run(self, run_id: int) -> None:
         """Show a certain run; stops that show runs do."""
@@ -72,10 +83,25 @@ class StopView(QWidget):
 
     def make_ready(self) -> None:
         """Read again what changed since it was seen; it need not be seen for that."""
+        for _ in self.make_ready_on():
+            pass
+
+    def make_ready_on(self) -> Iterator[None]:
+        """The same a part at a time; what changes meanwhile is read when it is seen."""
         self.build_whole()
-        if self._stale:
-            self._stale = False
-            self.refresh()
+        if not self._stale:
+            return
+        self._fillings += 1
+        mine, is_done = self._fillings, False
+        self._stale = False
+        try:
+            for _ in self._fill():
+                yield
+                if self._fillings != mine:
+                    return  # it was filled anew in between
+            is_done = True
+        finally:
+            self._stale = self._stale or not is_done
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)

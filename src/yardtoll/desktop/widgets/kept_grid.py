@@ -5,7 +5,7 @@ widgets each time can delete one whose signal is still running, so here each wid
 changed afterwards, and hidden while its place is empty.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
 
@@ -18,6 +18,7 @@ TOP = Qt.AlignmentFlag.AlignTop
 TOP_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 FILL = Qt.AlignmentFlag(0)
+_AT_A_TIME = 16
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -74,10 +75,17 @@ class KeptGrid(QWidget):
 
     def show_cells(self, cells: Iterable[Cell]) -> None:
         """Show these cells and no others."""
+        for _ in self.showing(cells):
+            pass
+
+    def showing(self, cells: Iterable[Cell]) -> Iterator[None]:
+        """The same, some at a time; what is no more is put away with the last."""
         unused = set(self._kept)
-        for cell in cells:
+        for number, cell in enumerate(cells, 1):
             self._show(cell)
             unused.discard(cell.place)
+            if number % _AT_A_TIME == 0:
+                yield
         for place in unused:
             self._put_away(self._kept[place])
 

@@ -151,7 +151,8 @@ class Workbench(QObject):
             self._go_live(run).start()
             if planned is not None:
                 self.session.put_without_undo(replace(planned, state=RunState.DROPPED.value))
-            self.session.changed.emit()
+            # In a turn of its own: what shows the run has just been told that it is going.
+            QTimer.singleShot(0, self, self.session.changed.emit)
         return readable
 
     def keep_plan(self, plan: RunPlan, at: datetime) -> Run:

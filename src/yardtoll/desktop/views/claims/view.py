@@ -85,6 +85,9 @@ class ClaimsView(StopView):
         layout.addWidget(scrolled(body), 1)
 
     def refresh(self) -> None:
+        self._fill_whole()
+
+    def _fill(self) -> Iterator[None]:
         session = self.bench.session
         station = session.station
         for widget in (self._paste, self._add, self._receive, self._photo):
@@ -103,8 +106,9 @@ class ClaimsView(StopView):
             self.bench.tested_claims(station),
             len(photos),
         )
-        self._show(page, station)
         self.photos.show_photos(photos)
+        yield
+        yield from self._show(page, station)
 
     def _show_nothing(self) -> None:
         self.headline.setText("No station yet")
@@ -114,18 +118,20 @@ class ClaimsView(StopView):
         for grid in (self._contradictions, *self._columns):
             grid.show_cells(())
 
-    def _show(self, page: ClaimsPage, station: Station) -> None:
+    def _show(self, page: ClaimsPage, station: Station) -> Iterator[None]:
         self.headline.setText(page.headline)
         self._subtitle.setText(page.subtitle)
         self.ports.setVisible(bool(page.ports))
         self.ports.show_groups(list(page.ports))
+        yield
         self._received.setVisible(bool(page.receiving))
         self._received.setText(page.receiving)
         self._pack.setVisible(bool(page.pack))
         self._pack.setText(page.pack)
         self._contradictions.show_cells(_contradiction_cells(page))
         for column, half in zip(self._columns, _in_two(page.groups), strict=True):
-            column.show_cells(self._group_cells(half, station))
+            yield
+            yield from column.showing(self._group_cells(half, station))
 
     def _group_cells(
         self, groups: list[tuple[str, tuple[ClaimRow, ...]]], station: Station

@@ -36,6 +36,7 @@ class IdlePage(QWidget):
         self._bench = bench
         self.reading = LatestAnswer[CurveQuestion](bench.jobs, self._curve_came)
         self._last_run: Run | None = None
+        self._recorded: dict[int | None, tuple[str, str]] = {}
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 22, MARGIN, MARGIN)
         layout.setSpacing(12)
@@ -58,7 +59,16 @@ class IdlePage(QWidget):
 
     def refresh(self) -> None:
         """Read again what was left behind and what ran last."""
-        left = self._bench.interrupted()
+        for _ in self.filling():
+            pass
+
+    def filling(self) -> Iterator[None]:
+        """The same, a part at a time."""
+        left, recorded = self._bench.interrupted(), {}
+        for run in left:
+            recorded[run.id] = self._recorded_of(run)
+            yield
+        self._recorded = recorded
         self._left_behind.setVisible(bool(left))
         self._left_behind.show_cells(
             cell for row, run in enumerate(left) for cell in self._interrupted_cells(row, run)
@@ -69,6 +79,7 @@ class IdlePage(QWidget):
             "A run was left unfinished" if left else "Nothing is running" if runs else "No run yet"
         )
         self._ledger.setVisible(self._last_run is not None)
+        yield
         self._show_latest()
 
     def _show_latest(self) -> None:
@@ -102,16 +113,7 @@ class IdlePage(QWidget):
 
     def _interrupted_cells(self, row: int, run: Run) -> Iterator[Cell]:
         """What is known of a run left behind, and what can be done with it."""
-        assert run.id is not None
-        yard = self._bench.session.yard
-        main = yard.main_recording(run.id)
-        ends = yard.first_and_last_sample_s(main.id or 0) if main is not None else None
-        length = format_clock(ends[1] - ends[0]) if ends else "nothing"
-        kept = yard.last_kept(main.id or 0) if main is not None else None
-        until = "its start"
-        if kept is not None:
-            at = shown_at(kept.at_s)
-            until = f"{at:%a} {clock(at, seconds=True)}"
+        length, until = self._recorded[run.id]
         said = (
             f"Run {run.number} of {self._name(run)} was in progress when the program stopped. "
             f"{length} of it is recorded, up to {until}."
@@ -125,6 +127,21 @@ class IdlePage(QWidget):
             row=row, column=2, text="Close it as it is",
             pressed=partial(self._bench.close_as_it_is, run),
         )  # fmt: skip
+
+    def _recorded_of(self, run: Run) -> tuple[str, str]:
+        """(How much of a run left behind is recorded, up to when); read once while it is left."""
+        assert run.id is not None
+        if run.id in self._recorded:
+            return self._recorded[run.id]
+        yard = self._bench.session.yard
+        main = yard.main_recording(run.id)
+        ends = yard.first_and_last_sample_s(main.id or 0) if main is not None else None
+        kept = yard.last_kept(main.id or 0) if main is not None else None
+        length = format_clock(ends[1] - ends[0]) if ends else "nothing"
+        if kept is None:
+            return length, "its start"
+        at = shown_at(kept.at_s)
+        return length, f"{at:%a} {clock(at, seconds=True)}"
 
     def _name(self, run: Run) -> str:
         return self._bench.session.yard.get(Station, run.station_id).name

@@ -86,7 +86,7 @@ class RunView(StopView):
         self.idle_page.ledger_asked.connect(self.ledger_asked)
         self._pages.addWidget(self.idle_page)
         yield
-        self._running = self._make_running()
+        yield from self._make_running()
         self._pages.addWidget(self._running)
         yield
         self._ticker = QTimer(self)
@@ -97,12 +97,13 @@ class RunView(StopView):
 
     # the page while a run is in progress
 
-    def _make_running(self) -> QWidget:
-        page = QWidget()
+    def _make_running(self) -> Iterator[None]:
+        page = self._running = QWidget()
         outer = QHBoxLayout(page)
         outer.setContentsMargins(MARGIN, 20, MARGIN, 16)
         outer.setSpacing(30)
         outer.addLayout(self._make_left())
+        yield
         right = QVBoxLayout()
         right.setSpacing(10)
         self._going = KeptGrid(spacing=(18, 0))
@@ -112,12 +113,12 @@ class RunView(StopView):
         right.addWidget(self.headline)
         self._chart = PowerChart("Power of the run in progress")
         right.addWidget(self._chart, 1)
+        yield
         self._ends = label("", "accent")
         self._ends.setAlignment(Qt.AlignmentFlag.AlignRight)
         right.addWidget(self._ends)
         right.addLayout(self._make_notes())
         outer.addLayout(right, 1)
-        return page
 
     def _make_left(self) -> QVBoxLayout:
         column = QVBoxLayout()
@@ -245,11 +246,14 @@ class RunView(StopView):
     # showing
 
     def refresh(self) -> None:
+        self._fill_whole()
+
+    def _fill(self) -> Iterator[None]:
         live = self.bench.live
         if live is None:
             self._turn_to(0)
             self._ticker.stop()
-            self.idle_page.refresh()
+            yield from self.idle_page.filling()
             return
         self._turn_to(1)
         self._show_going(live)

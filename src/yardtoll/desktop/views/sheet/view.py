@@ -1,6 +1,6 @@
 """The Sheet view: what will be published on the right, the reviewer's own words on the left."""
 
-from collections.abc import Mapping
+from collections.abc import Generator, Mapping
 from dataclasses import KW_ONLY, dataclass, replace
 from functools import partial
 
@@ -26,6 +26,7 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.chart_image import chart_image
 from yardtoll.desktop.workbench.jobs import JobHandle
+from yardtoll.desktop.workbench.turns import Turns
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.report.charts.axes import WIDTH
 from yardtoll.report.charts.sheet_charts import charts_of
@@ -73,6 +74,7 @@ class SheetView(StopView):
         self.sheet: Sheet | None = None
         self._station_id: int | None = None
         self._job = 0
+        self._turns = Turns(self)
         self._images: dict[tuple[str, float], QImage] = {}
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
@@ -208,6 +210,7 @@ class SheetView(StopView):
     def refresh(self) -> None:
         session = self.bench.session
         station = session.station
+        self._turns.drop()
         # Words belong to the station they were typed for, which may not be the chosen one.
         elsewhere = station is None or station.id != self._station_id
         if elsewhere and self._pause.isActive():
@@ -250,6 +253,15 @@ class SheetView(StopView):
     def _show_sheet(self, found: "_SetPage") -> None:
         self.sheet = found.sheet
         self.headline.setText(_headline(found.sheet))
+        self._turns.begin(self._laid_out(found))
+
+    @property
+    def is_setting(self) -> bool:
+        """Whether a page is on its way to the preview."""
+        return self._turns.is_under_way or self.bench.jobs.is_waiting(self._job)
+
+    def _laid_out(self, found: "_SetPage") -> Generator[None]:
+        """Lay the page out before it is shown: the preview then has little left to do."""
         document = QTextDocument(self.preview)
         document.setDefaultStyleSheet(_STYLE)
         self._images = {(svg, found.ratio): image for svg, image in found.images.values()}
@@ -258,6 +270,13 @@ class SheetView(StopView):
                 int(QTextDocument.ResourceType.ImageResource), QUrl(f"chart:{key}"), image
             )
         document.setHtml(found.html)
+        document.setTextWidth(self.preview.viewport().width())
+        document.size()
+        try:
+            yield
+        except GeneratorExit:
+            document.deleteLater()
+            raise
         where = self.preview.verticalScrollBar().value()
         self.preview.setDocument(document)
         # The preview drops the document it came with, not those it was given.

@@ -1,6 +1,6 @@
 """The Sun view: the array against the input, the coming days, and the solar runs."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from datetime import datetime
 from functools import partial
@@ -64,6 +64,8 @@ class SunView(StopView):
         self._turn_hours: tuple[int, ...] | None = None
         self._outlook: tuple[object, SunOutlook] | None = None
         self._asked: object = None
+
+    def _build(self) -> Iterator[None]:
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(8)
@@ -71,14 +73,21 @@ class SunView(StopView):
         layout.addWidget(self.headline)
         layout.addLayout(self._make_choices())
         self._stack = QStackedWidget()
-        self.wiring, self.days, self.solar = WiringPanel(), DaysPanel(), SolarPanel()
+        layout.addWidget(self._stack, 1)
+        yield
+        self.wiring = WiringPanel()
+        self._stack.addWidget(self.wiring)
+        yield
+        self.days = DaysPanel()
         self.days.plan_asked.connect(self.plan_asked)
         self.days.turns_changed.connect(self._turn_at)
+        self._stack.addWidget(self.days)
+        yield
+        self.solar = SolarPanel()
         self.solar.budget_asked.connect(self._open_budget)
         self.solar.run_chosen.connect(self.show_run)
-        for page in (self.wiring, self.days, scrolled(self.solar), self._make_empty()):
-            self._stack.addWidget(page)
-        layout.addWidget(self._stack, 1)
+        self._stack.addWidget(scrolled(self.solar))
+        self._stack.addWidget(self._make_empty())
 
     # building
 
