@@ -4,6 +4,7 @@ import re
 
 import numpy as np
 import pytest
+from written_sums import comes_out
 
 from yardtoll.core.charge.analysis import ChargeWindow, SocReading, analyse_recharge
 from yardtoll.core.charge.figures import charge_figures
@@ -24,20 +25,6 @@ from yardtoll.core.ledger.losses import CEC, EURO, fit_losses
 from yardtoll.core.uncertainty.accuracy import MeterAccuracy
 from yardtoll.core.uncertainty.energy_budget import discharge_budget
 from yardtoll.core.uncertainty.figure import by_key
-
-
-def comes_out(put_in: str) -> bool:
-    """Work the written sum out again, apart from the program: "1830.0 Wh ÷ 2048 Wh = 89.36 %"."""
-    asked, _, said = put_in.rpartition(" = ")
-    plain = re.sub(r"\([^()]*own\)", "", asked).replace("%", "/100")
-    plain = re.sub(r"\b(Wh|W|h|V)\b", "", plain)
-    for sign, means in (("÷", "/"), ("×", "*"), ("−", "-")):
-        plain = plain.replace(sign, means)
-    assert re.fullmatch(r"[-+*/().\d ]+", plain), plain
-    value = eval(plain)
-    shown = float(said.split()[0])
-    shown = shown / 100 if said.endswith("%") else shown
-    return value == pytest.approx(shown, rel=2e-3)
 
 
 def trace(watts: float, hours: float) -> Trace:

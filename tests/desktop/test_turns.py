@@ -6,8 +6,8 @@ from PySide6.QtWidgets import QApplication, QLabel
 
 from yardtoll.desktop.theme.theme import FOLLOW_SYSTEM, theme
 from yardtoll.desktop.theme.tokens import THEMES
+from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.views.stops import STOPS
-from yardtoll.desktop.workbench.turns import Turns
 
 
 @pytest.fixture(autouse=True)

@@ -21,38 +21,43 @@ _PERCENT = 100.0
 
 
 class BudgetDialog(HelpedDialog):
-    """Each contribution with its kind, U and share of the variance.
+    """How a figure was worked out, and each contribution to its ± with kind, U and share.
 
     Args:
-        figure: what the budget is of, with its value.
-        advice: what would make it smaller; "" for none.
+        figure: what is opened, with its value.
+        told: its budget, or how it was worked out where its ± is not known.
+        advice: what would make the ± smaller; "" for none.
     """
 
     manual_page = "uncertainty"
 
     def __init__(
-        self, figure: str, budget: Budget, advice: str = "", parent: QWidget | None = None
+        self, figure: str, told: Budget | Worked, advice: str = "", parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Where the ± comes from")
+        self._figure = figure
+        self._budget = told if isinstance(told, Budget) else None
+        self._worked = told if isinstance(told, Worked) else told.worked
+        title = "How it is worked out" if self._budget is None else "Where the ± comes from"
+        self.setWindowTitle(title)
         self.setMinimumWidth(640)
-        self._budget, self._figure = budget, figure
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 18, 24, 16)
         outer.setSpacing(12)
         outer.addWidget(label(figure, "title", wrap=True))
-        if budget.worked is not None:
+        if self._worked is not None:
             outer.addWidget(label("How it is worked out", "heading"))
-            self.worked = label(_worked_words(budget.worked), wrap=True)
+            self.worked = label(_worked_words(self._worked), wrap=True)
             self.worked.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
             outer.addWidget(self.worked)
             outer.addWidget(label("Where the ± comes from", "heading"))
-        outer.addWidget(label(_sum_words(budget), "quiet", wrap=True))
-        if budget.lines:
+        outer.addWidget(label(_sum_words(self._budget), "quiet", wrap=True))
+        has_lines = self._budget is not None and bool(self._budget.lines)
+        if has_lines:
             outer.addLayout(self._make_lines())
         if advice:
             outer.addWidget(label(advice, "note", wrap=True))
-        if budget.lines:
+        if has_lines:
             outer.addWidget(label(_HOW, "muted", wrap=True))
         row = QHBoxLayout()
         row.addWidget(button("Copy as text", self._copy))
@@ -67,7 +72,8 @@ class BudgetDialog(HelpedDialog):
         grid.setHorizontalSpacing(16)
         grid.setVerticalSpacing(8)
         grid.setColumnStretch(0, 1)
-        for row, (name, why, kind, shown, share) in enumerate(budget_lines(self._budget)):
+        lines = budget_lines(self._budget) if self._budget is not None else []
+        for row, (name, why, kind, shown, share) in enumerate(lines):
             words = QVBoxLayout()
             words.setSpacing(0)
             words.addWidget(label(name, "strong"))
@@ -82,12 +88,12 @@ class BudgetDialog(HelpedDialog):
         return grid
 
     def _copy(self) -> None:
-        worked = self._budget.worked
+        worked, budget = self._worked, self._budget
         lines = [self._figure, *([_worked_words(worked)] if worked is not None else [])]
-        lines.append(_sum_words(self._budget))
+        lines.append(_sum_words(budget))
         lines += [
             f"{name} ({why}), type {kind}: {shown}, {share:.0%}"
-            for name, why, kind, shown, share in budget_lines(self._budget)
+            for name, why, kind, shown, share in (budget_lines(budget) if budget else [])
         ]
         QApplication.clipboard().setText("\n".join(lines))
 
@@ -119,7 +125,9 @@ def _worked_words(worked: Worked) -> str:
     return f"{worked.formula}\n{worked.put_in}\nSource: {worked.source}"
 
 
-def _sum_words(budget: Budget) -> str:
+def _sum_words(budget: Budget | None) -> str:
+    if budget is None:
+        return "It is not known how far off this may be."
     if not budget.lines:
         return "It has none: everything in it is taken as exact."
     scale, unit = (_PERCENT, "%") if not budget.unit else (1.0, budget.unit)

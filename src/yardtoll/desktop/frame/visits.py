@@ -10,8 +10,8 @@ from collections.abc import Callable, Generator, Iterator
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
+from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.workbench.turns import Turns
 
 _STEP_S = 0.012
 """So long widgets are styled in one turn."""

@@ -17,7 +17,7 @@ from shiboken6 import isValid
 from yardtoll.desktop.theme.fonts import font, set_text_scale, text_scale
 from yardtoll.desktop.theme.stylesheet import stylesheet
 from yardtoll.desktop.theme.tokens import DAY, THEMES, Tokens
-from yardtoll.desktop.workbench.turns import Turns
+from yardtoll.desktop.turns import Turns
 
 FOLLOW_SYSTEM = "system"
 _STYLE = "fusion"

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from yardtoll.core.endurance import worked
 from yardtoll.core.endurance.burn_in import FIELDS, BurnIn, Drift, burn_in_of
 from yardtoll.core.formatting import counted, format_with_uncertainty
 from yardtoll.core.uncertainty.budget import Budget, Contribution, Evaluation
@@ -44,7 +45,7 @@ class BurnInKind(TableKind):
                 Figure(
                     key="drift", title="Drift", value=found.drift.share,
                     budget=_budget(found.drift), style=Style.PERCENT,
-                    note=f" over {found.drift.over_kwh:.0f} kWh",
+                    note=f" over {found.drift.over_kwh:.0f} kWh", worked=worked.drift(found.drift),
                 )
             )  # fmt: skip
         return BurnInOutcome(burn_in=found, figures=tuple(figures))

@@ -7,6 +7,7 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.conformance.scorecard import Evidence
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.output import worked
 from yardtoll.core.output.pass_through import (
     CAME_BACK,
     FIELDS,
@@ -50,12 +51,18 @@ class PassThrough(TableKind):
             figures.append(
                 Figure(
                     key="carried_w", title="Carried by the wall", value=result.carried_w, unit="W",
-                    budget=watts_budget(result.carried_w, run),
+                    budget=watts_budget(result.carried_w, run), worked=worked.carried(result),
                 )
             )  # fmt: skip
         if result.worst_open_w is not None:
             figures.append(
-                Figure(key="open_w", title="Balance open by", value=result.worst_open_w, unit="W")
+                Figure(
+                    key="open_w",
+                    title="Balance open by",
+                    value=result.worst_open_w,
+                    unit="W",
+                    worked=worked.left_open(result),
+                )
             )
         figures.append(Figure(key="steps", title="Steps", value=float(len(result.steps))))
         return PassOutcome(result=result, figures=tuple(figures))

@@ -7,6 +7,7 @@ from yardtoll.core.claims.kinds import CLAIM_KINDS, Claim
 from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.methods import Outlet
+from yardtoll.core.output import worked
 from yardtoll.core.output.port_lines import FIELDS, PortFinding, PortLines, analyse_port_lines
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import DC, power_budget
@@ -53,6 +54,7 @@ class Ports(TableKind):
             Figure(
                 key="ports_w", title="Most at once", value=total, unit="W",
                 budget=_budget(total, run), note=f" of {len(found.result.alone)} ports",
+                worked=worked.together(found.result),
             )
         ]  # fmt: skip
         figures += [

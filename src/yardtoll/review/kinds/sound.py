@@ -7,6 +7,7 @@ from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.electrical.trace import Notice
 from yardtoll.core.errors import UnusableDataError
+from yardtoll.core.output import worked
 from yardtoll.core.output.entries import CALIBRATION_DB, CALIBRATION_RMS, Fields, number_in
 from yardtoll.core.sound.levels import Recording, SoundResult, analyse_recording
 from yardtoll.core.sound.lines import FIELDS, LevelLine, Levels, all_levels, level_line
@@ -151,7 +152,7 @@ def _figures(levels: Levels, recordings: Sequence[SoundResult]) -> Iterator[Figu
         if line is not None and not (key == "quietest_db" and len(levels.lines) < 2):
             yield Figure(
                 key=key, title=title, value=line.at_1m_db, unit="dB(A)", budget=_budget(line),
-                note=f" at 1 m, {line.words}", at_most=line.at_most,
+                note=f" at 1 m, {line.words}", at_most=line.at_most, worked=worked.level(line),
             )  # fmt: skip
     if recordings:
         yield Figure(key="recordings", title="Recordings", value=float(len(recordings)))

@@ -9,6 +9,7 @@ from yardtoll.core.conformance.findings import Finding
 from yardtoll.core.conformance.scorecard import Evidence
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import counted
+from yardtoll.core.output import worked
 from yardtoll.core.output.entries import Fields
 from yardtoll.core.output.switch_lines import (
     FIELDS,
@@ -173,7 +174,7 @@ def _figures(switches: Switches) -> Iterator[Figure]:
     if worst is not None and worst.gap_ms is not None:
         yield Figure(
             key="gap_ms", title="Worst gap", value=_middle_ms(worst), unit="ms",
-            budget=_budget(worst), note=f", {worst.way.words}",
+            budget=_budget(worst), note=f", {worst.way.words}", worked=worked.gap(worst),
         )  # fmt: skip
     yield Figure(key="tries", title="Tries", value=float(len(switches.tries)))
 

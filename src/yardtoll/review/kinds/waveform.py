@@ -9,6 +9,7 @@ from yardtoll.core.conformance.scorecard import Evidence
 from yardtoll.core.conformance.service_volts import SERVICE_RANGES
 from yardtoll.core.errors import UnusableDataError
 from yardtoll.core.formatting import counted
+from yardtoll.core.output import worked
 from yardtoll.core.output.entries import Fields
 from yardtoll.core.output.wave_lines import (
     FIELDS,
@@ -197,13 +198,14 @@ def _figures(loads: WaveLoads, run: RunAnalysis) -> Iterator[Figure]:
     if worst is not None and worst.thd is not None:
         yield Figure(
             key="thd", title="THD", value=worst.thd, style=Style.PERCENT, note=f" {worst.name}",
+            worked=worked.thd(worst),
         )  # fmt: skip
     loaded = [p for p in loads.points if p.volts]
     if loaded:
         volts = loaded[-1].volts or 0.0
         yield Figure(
             key="volts_v", title="Volts", value=volts, unit="V", budget=volts_budget(volts, run),
-            note=f" {loaded[-1].name}",
+            note=f" {loaded[-1].name}", worked=worked.volts(loaded[-1]),
         )  # fmt: skip
     timed = [p for p in loads.points if p.hertz]
     if timed:
@@ -211,11 +213,12 @@ def _figures(loads: WaveLoads, run: RunAnalysis) -> Iterator[Figure]:
         yield Figure(
             key="hertz", title="Frequency", value=hertz, unit="Hz",
             budget=hertz_budget(hertz, run), note=f" {timed[-1].name}",
+            worked=worked.hertz(timed[-1]),
         )  # fmt: skip
     if loads.sag is not None:
         yield Figure(
             key="sag_ratio", title="Sag", value=loads.sag, style=Style.PERCENT,
-            note=f" at {loads.sag_at_w:.0f} W",
+            note=f" at {loads.sag_at_w:.0f} W", worked=worked.sag(loads),
         )  # fmt: skip
 
 

@@ -176,21 +176,24 @@ class OutputsView(StopView):
         for row, figure in enumerate(figures):
             cells.append(Cell(row=row, column=0, text=figure.title, role="muted"))
             has_budget = bool(figure.budget and figure.budget.lines)
-            text = figure.shown if has_budget else f"{figure.brief}{figure.note}"
+            shown = figure.shown if has_budget else f"{figure.brief}{figure.note}"
+            opens = has_budget or figure.worked is not None
+            about = "±" if has_budget else "how it is worked out"
+            tip = "Where the ± comes from" if has_budget else "How it is worked out"
             cells.append(
                 Cell(
-                    row=row, column=1, text=text, role="figure" if has_budget else "",
-                    pressed=partial(self._open_figure, figure) if has_budget else None,
-                    name=f"{figure.title}: ±", tip="Where the ± comes from" if has_budget else "",
-                    align=LEFT,
+                    row=row, column=1, text=shown, role="figure" if opens else "",
+                    tip=tip if opens else "",
+                    pressed=partial(self._open_figure, figure) if opens else None,
+                    name=f"{figure.title}: {about}", align=LEFT,
                 )
             )  # fmt: skip
         return cells
 
     def _open_figure(self, figure: Figure) -> None:
-        budget = figure.shown_budget
-        if budget is not None:
-            BudgetDialog(f"{figure.title}: {figure.figure}", budget, parent=self).exec()
+        told = figure.shown_budget or figure.worked
+        if told is not None:
+            BudgetDialog(f"{figure.title}: {figure.figure}", told, parent=self).exec()
 
     def _make_sets(self) -> QHBoxLayout:
         """Which ports are loaded while their watts are typed."""

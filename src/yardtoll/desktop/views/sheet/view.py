@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
     QWidget,
 )
+from shiboken6 import isValid
 
 from yardtoll.core.conformance.scorecard import summed
 from yardtoll.core.formatting import counted
@@ -21,12 +22,12 @@ from yardtoll.core.uncertainty.figure import by_key
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.views.sheet.scorecard_panel import ScorecardPanel
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.chart_image import chart_image
 from yardtoll.desktop.workbench.jobs import JobHandle
-from yardtoll.desktop.workbench.turns import Turns
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.report.charts.axes import WIDTH
 from yardtoll.report.charts.sheet_charts import charts_of
@@ -275,7 +276,8 @@ class SheetView(StopView):
         try:
             yield
         except GeneratorExit:
-            document.deleteLater()
+            if isValid(document):
+                document.deleteLater()
             raise
         where = self.preview.verticalScrollBar().value()
         self.preview.setDocument(document)
