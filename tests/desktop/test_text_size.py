@@ -52,6 +52,7 @@ def contrast_within(image: QImage) -> float:
 def test_words_stand_out_from_what_is_behind_them(qtbot, demo, colours):
     worked_out(qtbot, demo)
     use_preferences(demo, replace(demo.settings.preferences, colours=colours))
+    qtbot.waitUntil(lambda: not theme.is_changing)
     for stop in (YARD, LEDGER, VERDICTS, SHEET):
         demo.go_to(stop)
         qtbot.wait(200)
@@ -87,6 +88,9 @@ def test_every_stop_survives_a_size_of_text(qtbot, demo, percent):
                 needs = QFontMetrics(made.font()).height()
                 assert made.height() >= needs - 4, (stop, made.text())
         assert view.height() > 0
+        area = view.parentWidget().parentWidget()
+        if percent <= 150 and isinstance(area, QScrollArea):
+            assert area.horizontalScrollBar().maximum() == 0, stop
     # Nothing of the frame leaves the window, and what does not fit can be scrolled to.
     assert demo.rail.height() + demo.strip.height() <= demo.height()
     demo.go_to(PLAN)

@@ -82,7 +82,7 @@ class MainWindow(QMainWindow):
         self.stack = StopsStack()
         self.stack.setObjectName("stops")
         self._views: dict[str, StopView] = {}
-        self.visits = Visits(self._view_begun, self.go_to, self)
+        self.visits = Visits(self._view_begun, self._show_stop, self.stack, self)
         self.welcome = Welcome(settings.recent_yards)
         self.stack.addWidget(self.welcome)
         self._build_frame()
@@ -298,8 +298,10 @@ class MainWindow(QMainWindow):
     def go_to(self, stop: str) -> None:
         """Show a stop at once, by its key."""
         self.visits.drop()
-        if self.bench is None:
-            return
+        if self.bench is not None:
+            self._show_stop(stop)
+
+    def _show_stop(self, stop: str) -> None:
         self.stack.setCurrentWidget(self._view(stop))
         self.rail.set_current(stop)
         self._views[stop].setFocus()

@@ -9,6 +9,7 @@ from collections.abc import Callable, Generator, Iterator
 
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
+from shiboken6 import isValid
 
 from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.views.stop_view import StopView
@@ -23,13 +24,18 @@ class Visits(QObject):
     Args:
         view_of: begins a stop's view where it is not there, by the stop's key.
         show: shows a stop, by its key.
+        place: where stops are seen.
     """
 
     def __init__(
-        self, view_of: Callable[[str], StopView], show: Callable[[str], None], parent: QObject
+        self,
+        view_of: Callable[[str], StopView],
+        show: Callable[[str], None],
+        place: QWidget,
+        parent: QObject,
     ) -> None:
         super().__init__(parent)
-        self._view_of, self._show = view_of, show
+        self._view_of, self._show, self._place = view_of, show, place
         self._turns = Turns(self)
 
     def begin(self, stop: str) -> None:
@@ -54,7 +60,14 @@ class Visits(QObject):
         for _ in view.make_ready_on():
             yield
         yield
-        self._show(stop)
+        # Laid out in one turn, painted in the next.
+        self._place.setUpdatesEnabled(False)
+        try:
+            self._show(stop)
+            yield
+        finally:
+            if isValid(self._place):
+                self._place.setUpdatesEnabled(True)
 
 
 def _styled(view: QWidget) -> Iterator[None]:

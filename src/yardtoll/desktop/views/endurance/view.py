@@ -34,6 +34,7 @@ from yardtoll.desktop.widgets.clock_field import ClockField
 from yardtoll.desktop.widgets.days import qt_clock
 from yardtoll.desktop.widgets.kept_grid import KeptGrid, hanging
 from yardtoll.desktop.widgets.outage_picture import OutagePictureView
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.endurance.answer import Answer
@@ -121,30 +122,25 @@ class EnduranceView(StopView):
 
     # building
 
-    def _make_choices(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(10)
+    def _make_choices(self) -> WrappedRow:
+        row = WrappedRow(10)
         self.chooser = choice("Outage")
         self.chooser.setMinimumContentsLength(16)
         self.chooser.activated.connect(lambda _: self.choose(self.chooser.currentData()))
         row.addWidget(self.chooser)
-        row.addWidget(label("from", "muted"))
         self.begins = ClockField("When it begins", f"ddd d MMM  {qt_clock()}")
         self.begins.setCalendarPopup(True)
         self.begins.dateTimeChanged.connect(lambda _: self._settling.start())
-        row.addWidget(self.begins)
-        row.addWidget(label("for", "muted"))
+        row.addWidget(_beside("from", self.begins))
         self.hours = number_box("How long it is", "h", 1, _MOST_HOURS, 24)
         self.hours.valueChanged.connect(lambda _: self._settling.start())
-        row.addWidget(self.hours)
-        row.addSpacing(8)
+        row.addWidget(_beside("for", self.hours))
         self.packs = number_box("Packs put on", "", 0, 20, 0)
         self.units = number_box("Stations together", "", 1, 20, 1)
         for words, box in (("packs", self.packs), ("stations", self.units)):
-            row.addWidget(label(words, "muted"))
-            row.addWidget(box)
+            row.addWidget(_beside(words, box))
             box.valueChanged.connect(lambda _: self._settling.start())
-        row.addStretch(1)
+        row.rest_to_the_right()
         self.menu_button = button("This outage ▾", name="This outage")
         menu = QMenu(self)
         self.actions_by_name = {
@@ -455,6 +451,17 @@ def _tried_words(found: Found) -> list[str]:
     if isinstance(found.tried, str):
         return [f"{capitalised(found.tried)}."]
     return tried_words(found.tried, found.answer)
+
+
+def _beside(words: str, box: QWidget) -> QWidget:
+    """A box with its word in front, which stay together."""
+    pair = QWidget()
+    row = QHBoxLayout(pair)
+    row.setContentsMargins(0, 0, 0, 0)
+    row.setSpacing(10)
+    row.addWidget(label(words, "muted"))
+    row.addWidget(box)
+    return pair
 
 
 def _filled(widget: QWidget) -> QScrollArea:

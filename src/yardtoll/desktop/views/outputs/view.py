@@ -25,6 +25,7 @@ from yardtoll.desktop.widgets.kept_grid import LEFT, Cell, KeptGrid, hanging
 from yardtoll.desktop.widgets.line_table import LineTable
 from yardtoll.desktop.widgets.port_panel import PortPanel
 from yardtoll.desktop.widgets.scene_view import SceneView
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.report.charts.palette import Palette
 from yardtoll.report.charts.scene import Scene
@@ -88,28 +89,25 @@ class OutputsView(StopView):
 
     # building
 
-    def _make_tabs(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(18)
+    def _make_tabs(self) -> WrappedRow:
+        row = WrappedRow(18)
         self.tabs: dict[str, QPushButton] = {}
         for key, test in self.tests.items():
             tab = button(test.title, partial(self.choose_test, key), "tab")
             tab.setCheckable(True)
             self.tabs[key] = tab
             row.addWidget(tab)
-        row.addStretch(1)
         return row
 
-    def _make_choices(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(10)
+    def _make_choices(self) -> WrappedRow:
+        row = WrappedRow(10)
         self.runs = choice("Run shown")
         self.runs.setMinimumContentsLength(30)
         self.runs.activated.connect(lambda _: self.show_run(self.runs.currentData()))
         row.addWidget(self.runs)
         self._meter = label("", "muted")
         row.addWidget(self._meter)
-        row.addStretch(1)
+        row.rest_to_the_right()
         self.buttons = {
             "line": button("Add a line…", self._ask_line, "primary"),
             "file": button("Take a file in…", lambda: self._ask_file(None)),

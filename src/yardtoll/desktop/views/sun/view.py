@@ -20,6 +20,7 @@ from yardtoll.desktop.views.sun.days_page import DaysPanel
 from yardtoll.desktop.views.sun.run_page import SolarPanel
 from yardtoll.desktop.views.sun.wiring_page import WiringPanel
 from yardtoll.desktop.widgets.basics import button, choice, label, refill, scrolled
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.kinds.solar.outcome import sunlight_in
 from yardtoll.review.kinds.solar.page import solar_page
@@ -92,15 +93,14 @@ class SunView(StopView):
     # building
 
     def _make_choices(self) -> QVBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(16)
+        row = WrappedRow(16)
         self._tabs: dict[str, QPushButton] = {}
         for key, title in _TITLES.items():
             tab = button(title, partial(self.choose_page, key), "tab")
             tab.setCheckable(True)
             self._tabs[key] = tab
             row.addWidget(tab)
-        row.addStretch(1)
+        row.rest_to_the_right()
         self._edit = button("Edit the panels…", self._ask_edit)
         row.addWidget(self._edit)
         row.addWidget(button("Add panels…", self.add_array_asked.emit))
@@ -111,10 +111,9 @@ class SunView(StopView):
         rows.addLayout(self._make_panels())
         return rows
 
-    def _make_panels(self) -> QHBoxLayout:
+    def _make_panels(self) -> WrappedRow:
         """Which run, and which panels."""
-        row = QHBoxLayout()
-        row.setSpacing(10)
+        row = WrappedRow(10)
         self._runs = choice("Solar run shown")
         self._runs.setMinimumContentsLength(18)
         self._runs.activated.connect(lambda _: self.show_run(self._runs.currentData()))
@@ -129,7 +128,7 @@ class SunView(StopView):
         row.addWidget(self.first_array)
         row.addWidget(self._and)
         row.addWidget(self._second)
-        row.addStretch(1)
+        row.rest_to_the_right()
         self.plane_choice = choice(
             "How the sensor lay", [(words, key) for key, words in _PLANES.items()]
         )

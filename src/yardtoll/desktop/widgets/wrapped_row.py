@@ -1,0 +1,94 @@
+"""A row of tabs or buttons that goes on in another line where it is too long for one."""
+
+from PySide6.QtCore import QRect, QSize, Qt
+from PySide6.QtWidgets import QLayout, QLayoutItem, QWidget
+
+_BETWEEN_LINES = 6
+
+
+class WrappedRow(QLayout):
+    """Widgets from left to right; with large text, or in a narrow window, in several lines."""
+
+    def __init__(self, spacing: int) -> None:
+        super().__init__()
+        self._items: list[QLayoutItem] = []
+        self._right_from: int | None = None
+        self.setSpacing(spacing)
+        self.setContentsMargins(0, 0, 0, 0)
+
+    def rest_to_the_right(self) -> None:
+        """What is added from now on is at the right end, while all fits in one line."""
+        self._right_from = len(self._items)
+
+    def addItem(self, item: QLayoutItem) -> None:
+        self._items.append(item)
+
+    def count(self) -> int:
+        return len(self._items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        return self._items[index] if 0 <= index < len(self._items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        return self._items.pop(index) if 0 <= index < len(self._items) else None
+
+    def expandingDirections(self) -> Qt.Orientation:
+        return Qt.Orientation(0)
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        heights = [max(size.height() for _, size in line) for line in self._lines(width)]
+        return sum(heights) + _BETWEEN_LINES * max(len(heights) - 1, 0)
+
+    def sizeHint(self) -> QSize:
+        sizes = [size for _, size in self._shown()]
+        width = sum(size.width() + self.spacing() for size in sizes) - self.spacing()
+        return QSize(max(width, 0), max((size.height() for size in sizes), default=0))
+
+    def minimumSize(self) -> QSize:
+        sizes = [item.minimumSize() for item, _ in self._shown()]
+        return QSize(
+            max((size.width() for size in sizes), default=0),
+            max((size.height() for size in sizes), default=0),
+        )
+
+    def setGeometry(self, rect: QRect) -> None:
+        super().setGeometry(rect)
+        lines = self._lines(rect.width())
+        top = rect.top()
+        for line in lines:
+            height = max(size.height() for _, size in line)
+            left, spare = rect.left(), rect.width() - self._width(line)
+            right_from = len(self._items) if len(lines) > 1 else self._right_from
+            for item, size in line:
+                if right_from is not None and self._items.index(item) >= right_from:
+                    left, spare = left + max(spare, 0), 0
+                at = QRect(left, top + (height - size.height()) // 2, size.width(), size.height())
+                item.setGeometry(at)
+                left += size.width() + self.spacing()
+            top += height + _BETWEEN_LINES
+
+    def _shown(self) -> list[tuple[QLayoutItem, QSize]]:
+        """What is not hidden, with the size it asks for."""
+        return [(item, _asked(item)) for item in self._items if not item.isEmpty()]
+
+    def _width(self, line: list[tuple[QLayoutItem, QSize]]) -> int:
+        return sum(size.width() for _, size in line) + self.spacing() * (len(line) - 1)
+
+    def _lines(self, width: int) -> list[list[tuple[QLayoutItem, QSize]]]:
+        lines: list[list[tuple[QLayoutItem, QSize]]] = []
+        for item, size in self._shown():
+            fitted = QSize(min(size.width(), max(width, item.minimumSize().width())), size.height())
+            if lines and self._width([*lines[-1], (item, fitted)]) <= width:
+                lines[-1].append((item, fitted))
+            else:
+                lines.append([(item, fitted)])
+        return lines
+
+
+def _asked(item: QLayoutItem) -> QSize:
+    widget: QWidget | None = item.widget()
+    size = item.sizeHint().expandedTo(item.minimumSize())
+    return size.boundedTo(widget.maximumSize()) if widget is not None else size
