@@ -44,6 +44,16 @@ def test_what_does_not_fit_goes_on_below(place):
     assert place.minimumSizeHint().width() == 100
 
 
+def test_what_may_be_narrower_is_so_before_anything_goes_on_below(place):
+    first = place.labels[0]
+    first.setMinimumWidth(60)
+    first.setMaximumWidth(100)
+    first.setText("wide enough for a hundred or more of them")
+    place.row.invalidate()
+    assert corners(place, 520) == [(0, 0), (90, 0), (200, 0), (310, 0), (420, 0)]
+    assert corners(place, 480)[-1][1] > 0
+
+
 def test_what_is_hidden_takes_no_room(place):
     place.labels[1].hide()
     assert corners(place, 330) == [(0, 0), (110, 0), (220, 0), (0, 26)]

@@ -78,14 +78,34 @@ class WrappedRow(QLayout):
         return sum(size.width() for _, size in line) + self.spacing() * (len(line) - 1)
 
     def _lines(self, width: int) -> list[list[tuple[QLayoutItem, QSize]]]:
+        shown = self._shown()
+        squeezed = _squeezed(shown, width - self.spacing() * (len(shown) - 1))
+        if squeezed:
+            return [squeezed]
         lines: list[list[tuple[QLayoutItem, QSize]]] = []
-        for item, size in self._shown():
+        for item, size in shown:
             fitted = QSize(min(size.width(), max(width, item.minimumSize().width())), size.height())
             if lines and self._width([*lines[-1], (item, fitted)]) <= width:
                 lines[-1].append((item, fitted))
             else:
                 lines.append([(item, fitted)])
         return lines
+
+
+def _squeezed(
+    shown: list[tuple[QLayoutItem, QSize]], width: int
+) -> list[tuple[QLayoutItem, QSize]]:
+    """All in one line, lists and fields narrower than they ask for; nothing where that won't do."""
+    least = [min(item.minimumSize().width(), size.width()) for item, size in shown]
+    spare = width - sum(least)
+    asked = sum(size.width() for _, size in shown) - sum(least)
+    if not shown or spare < 0:
+        return []
+    share = min(spare / asked, 1.0) if asked else 0.0
+    return [
+        (item, QSize(low + int(share * (size.width() - low)), size.height()))
+        for (item, size), low in zip(shown, least, strict=True)
+    ]
 
 
 def _asked(item: QLayoutItem) -> QSize:

@@ -122,7 +122,7 @@ class SunView(StopView):
         self.first_array, self._second = choice("Panels"), choice("Panels beside them")
         self._and = label("and", "muted")
         for box in (self.first_array, self._second):
-            box.setMinimumContentsLength(17)
+            box.setMinimumContentsLength(15)
             box.activated.connect(lambda _: self.arrays_chosen())
         row.addWidget(self._by)
         row.addWidget(self.first_array)
