@@ -124,7 +124,7 @@ def test_a_kind_of_run(tree):
             app.processEvents()
         app.processEvents()
         from PySide6.QtWidgets import QLabel
-        texts = {w.text() for w in window.stack.currentWidget().findChildren(QLabel)}
+        texts = {w.text() for w in window.stack.current_view().findChildren(QLabel)}
         print("Moved: 42.0 mm" in texts or any("Moved" in text for text in texts))
         window.close()
         """)  # fmt: skip
@@ -223,7 +223,7 @@ def test_a_stop(tree):
         window.actions_by_name["Go to Attic"].trigger()
         while window.visits.is_under_way:
             app.processEvents()
-        print(type(window.stack.currentWidget()).__name__, window.rail.current)
+        print(type(window.stack.current_view()).__name__, window.rail.current)
         window.close()
         """)  # fmt: skip
     assert said.splitlines() == ["['plan', 'attic', 'run'] Alt+4", "Attic attic"]

@@ -75,10 +75,10 @@ def _views(window: MainWindow, suffix: str = "") -> None:
     runs = bench.session.yard.runs(FENNEL)
     if not suffix:
         window.go_to(LEDGER)
-        window.stack.currentWidget().charts.choose("curve")  # type: ignore[attr-defined]
+        window.stack.current_view().charts.choose("curve")  # type: ignore[attr-defined]
         _keep(window, "ledger")
         window.open_run(next(r.id or 0 for r in runs if r.method == "recharge_wall"))
-        window.stack.currentWidget().charts.choose("power")  # type: ignore[attr-defined]
+        window.stack.current_view().charts.choose("power")  # type: ignore[attr-defined]
         _keep(window, "recharge")
     _outputs(window, suffix)
     if not suffix:
@@ -88,7 +88,7 @@ def _views(window: MainWindow, suffix: str = "") -> None:
     if not suffix:
         _keep(window, "verdicts")
         bench.session.choose_station(TANSY)
-        window.stack.currentWidget().choose_page(by_yardstick=True)  # type: ignore[attr-defined]
+        window.stack.current_view().choose_page(by_yardstick=True)  # type: ignore[attr-defined]
         _keep(window, "yardsticks")
         bench.session.choose_station(FENNEL)
     if not suffix:
@@ -103,7 +103,7 @@ def _outputs(window: MainWindow, suffix: str) -> None:
     bench.session.choose_station(FENNEL if suffix else SORREL)
     window.go_to(OUTPUTS)
     if suffix:
-        view: Any = window.stack.currentWidget()
+        view: Any = window.stack.current_view()
         view.choose_test(HELD)
     _keep(window, f"outputs{suffix}")
 
@@ -115,7 +115,7 @@ def _endurance_and_lineup(window: MainWindow) -> None:
     bench.session.choose_station(FENNEL)
     for stop in (ENDURANCE, LINEUP):
         window.go_to(stop)
-        view: Any = window.stack.currentWidget()
+        view: Any = window.stack.current_view()
         spin(400)
         spin_until(lambda shown=view: shown.answering.is_settled)  # type: ignore[misc]
         _keep(window, stop)
@@ -127,7 +127,7 @@ def _sun(window: MainWindow) -> None:
     assert bench is not None
     bench.session.choose_station(TANSY)
     window.go_to(SUN)
-    view: Any = window.stack.currentWidget()
+    view: Any = window.stack.current_view()
     view.choose_page("runs")
     _keep(window, "sun")
     bench.session.choose_station(FENNEL)
@@ -139,7 +139,7 @@ def _sun(window: MainWindow) -> None:
 def _sheet(window: MainWindow) -> None:
     """The sheet with some words of the invented reviewer's."""
     window.go_to(SHEET)
-    view: Any = window.stack.currentWidget()
+    view: Any = window.stack.current_view()
     for key, words in WORDS.items():
         view.fields[key].setPlainText(words)
     view.keep_words()

@@ -58,7 +58,7 @@ def start_run(window: MainWindow, station_id: int, speed: float) -> None:
     bench.session.choose_station(station_id)
     window.go_to(PLAN)
     spin(200)
-    plan = window.stack.currentWidget()
+    plan = window.stack.current_view()
     spin_until(lambda: not bench.jobs.busy and plan.form.mix is not None)  # type: ignore[attr-defined]
     pass_checks(plan)
     plan.start_button.click()  # type: ignore[attr-defined]

@@ -70,7 +70,7 @@ def sun(demo):
     """The Sun view of the demo station that has a solar run."""
     demo.bench.session.choose_station(TANSY)
     demo.go_to(SUN)
-    return demo.stack.currentWidget()
+    return demo.stack.current_view()
 
 
 @pytest.fixture

@@ -12,7 +12,7 @@ from yardtoll.desktop.widgets.optional_number import OptionalNumber
 def outputs(demo):
     demo.bench.session.choose_station(TANSY)
     demo.go_to(OUTPUTS)
-    return demo.stack.currentWidget()
+    return demo.stack.current_view()
 
 
 def add_line(view, key, **values):

@@ -10,7 +10,7 @@ from yardtoll.store.records import SolarArray, Station, StoredClaim
 
 
 def said_in(window):
-    found = window.stack.currentWidget().findChildren(QLabel)
+    found = window.stack.current_view().findChildren(QLabel)
     return " | ".join(label.text() for label in found if label.text())
 
 
@@ -37,5 +37,5 @@ def test_half_a_kilowatt_hour_at_15_cents(qtbot, demo):
     station = session.add(Station(name="Small", rated_wh=486, rated_w=300), "Add a station")
     session.choose_station(station.id)
     demo.go_to(PLAN)
-    loads_found(qtbot, demo.stack.currentWidget())
+    loads_found(qtbot, demo.stack.current_view())
     assert "0.54 kWh from the wall, 0.08 USD" in said_in(demo)

@@ -23,7 +23,7 @@ def claims(window, tmp_path):
     """The Claims view of a new yard with one station entered by hand."""
     window.new_yard(tmp_path / "Mine")
     window.go_to(CLAIMS)
-    view = window.stack.currentWidget()
+    view = window.stack.current_view()
 
     def station(dialog):
         QTest.keyClicks(dialog.name, "Clover 1k")
@@ -294,7 +294,7 @@ def test_stations_go_out_and_come_in(qtbot, window, claims, tmp_path, monkeypatc
 def test_the_demo_shows_its_contradiction_and_ports(demo):
     demo.bench.session.choose_station(1)
     demo.go_to(CLAIMS)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     assert "2 contradictions, 1 of them limits what may be connected" in view.headline.text()
     assert any("Connect nothing beyond 60 V" in text for text in words(view))
     assert "4 AC 120 V · 16.7 A tested" in view.ports.accessibleDescription()

@@ -23,7 +23,7 @@ def test_a_figure_is_copied_with_its_uncertainty_and_conditions(qtbot, demo):
     worked_out(qtbot, demo)
     demo.go_to(LEDGER)
     figure = next(
-        b for b in demo.stack.currentWidget().findChildren(QPushButton)
+        b for b in demo.stack.current_view().findChildren(QPushButton)
         if b.property("role") == "figure" and b.isVisible() and "±" in b.text()
     )  # fmt: skip
     text = taken_from(figure, "Fennel 2k, run 4").text
@@ -34,8 +34,8 @@ def test_a_figure_is_copied_with_its_uncertainty_and_conditions(qtbot, demo):
 def test_a_chart_is_copied_as_picture_and_in_words(qtbot, demo):
     worked_out(qtbot, demo)
     demo.go_to(LEDGER)
-    strip = demo.stack.currentWidget().findChild(TollStrip)
-    taken = taken_from(strip, demo.stack.currentWidget().conditions())
+    strip = demo.stack.current_view().findChild(TollStrip)
+    taken = taken_from(strip, demo.stack.current_view().conditions())
     assert taken.what == "chart" and "Wh" in taken.text and "Tansy 1200" in taken.text
     assert taken.image.width() == 2 * strip.width()
     drawn = QImage.fromData(bytes(taken.mime().data("image/png")))
@@ -102,7 +102,7 @@ def test_a_strip_is_dragged_out_plainly_and_a_curve_with_ctrl(qtbot, demo, monke
     worked_out(qtbot, demo)
     demo.go_to(LEDGER)
     carried = Carried(monkeypatch)
-    pull(demo.stack.currentWidget().findChild(TollStrip))
+    pull(demo.stack.current_view().findChild(TollStrip))
     assert [mime.hasImage() for mime in carried.mime] == [True]
     chart = PowerChart("Watts")
     qtbot.addWidget(chart)

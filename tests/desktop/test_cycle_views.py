@@ -147,7 +147,7 @@ def test_the_curve_answers_what_it_would_deliver(qtbot, demo):
     worked_out(qtbot, demo)
     demo.bench.session.choose_station(1)
     demo.go_to(LEDGER)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     assert view.charts.power.isVisibleTo(view) and not view.charts.curve.isVisibleTo(view)
     view.charts.title("curve").click()
     assert view.charts.curve.isVisibleTo(view) and not view.charts.power.isVisibleTo(view)
@@ -165,7 +165,7 @@ def test_the_curve_answers_what_it_would_deliver(qtbot, demo):
 
 def start(qtbot, demo, method, size=None):
     demo.go_to(PLAN)
-    plan = demo.stack.currentWidget()
+    plan = demo.stack.current_view()
     plan.form.methods.setCurrentIndex(plan.form.methods.findData(method))
     if size:
         plan.form.sizes.setCurrentIndex(plan.form.sizes.findData(size))
@@ -184,7 +184,7 @@ def test_a_recharge_is_recorded_and_finds_its_own_end(qtbot, demo):
     live = start(qtbot, demo, "recharge_wall")
     ended = []
     demo.bench.run_ended.connect(lambda *told: ended.append(told))
-    shown = demo.stack.currentWidget().headline.text()
+    shown = demo.stack.current_view().headline.text()
     assert shown.startswith("Recharge from the wall")
     qtbot.waitUntil(lambda: bool(ended), timeout=90_000)
     assert "has taken nothing for" in ended[0][1]
@@ -194,14 +194,14 @@ def test_a_recharge_is_recorded_and_finds_its_own_end(qtbot, demo):
     assert found.energy_in.drawn_wh > 280 and found.main_figure.budget is not None
     worked_out(qtbot, demo)
     demo.open_run(live.run_id)
-    assert "Wh drawn in" in demo.stack.currentWidget().headline.text()
+    assert "Wh drawn in" in demo.stack.current_view().headline.text()
 
 
 def test_an_idle_test_needs_its_two_readings(qtbot, demo):
     demo.bench.session.choose_station(3)
     demo.settings.simulated_speed = 3600.0
     live = start(qtbot, demo, "idle_ac", "5h")
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     assert "Read the display now" in view.watch_label.text()
     live.read(ReadingKind.SOC, 100)
     qtbot.waitUntil(lambda: live.elapsed_s() > 4 * 3600, timeout=60_000)
@@ -319,7 +319,7 @@ def test_any_two_charges_have_a_time_between_them(qtbot, demo):
     worked_out(qtbot, demo)
     demo.bench.session.choose_station(1)
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 5))
-    between = demo.stack.currentWidget().between
+    between = demo.stack.current_view().between
     assert between.isVisibleTo(demo) and "±" in between.within.text()
     whole = between.answer.text()
     between.low.setValue(20)

@@ -32,7 +32,7 @@ def endurance(qtbot, demo) -> EnduranceView:
 def at(qtbot, demo, station) -> EnduranceView:
     demo.bench.session.choose_station(station)
     demo.go_to(ENDURANCE)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     settle(qtbot, view)
     return view
 

@@ -51,7 +51,7 @@ def odd(qtbot, demo, tmp_path):
     qtbot.waitUntil(lambda: "is kept as run" in demo.notice.text, timeout=60_000)
     worked_out(qtbot, demo)
     demo.go_to(LEDGER)
-    return demo.stack.currentWidget()
+    return demo.stack.current_view()
 
 
 def newest(demo):
@@ -61,7 +61,7 @@ def newest(demo):
 def pass_row(qtbot, demo, number):
     """The row of the yardstick that this run is in."""
     demo.go_to(VERDICTS)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     view.choose_page(by_yardstick=True)
     worked_out(qtbot, demo)
     return next(row for row in view.page.rows if f"Run {number} " in row.row.title)
@@ -137,7 +137,7 @@ def test_a_recharge_is_edited_and_what_ended_a_discharge_is_said(qtbot, demo):
     demo.bench.session.choose_station(TANSY)
     recharge = next(run for run in yard.runs(TANSY) if run.method == "recharge_wall")
     demo.open_run(recharge.id)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
 
     def from_three(dialog):
         dialog.soc_from.setValue(100)
@@ -171,7 +171,7 @@ def test_a_recharge_is_edited_and_what_ended_a_discharge_is_said(qtbot, demo):
 def test_how_a_claim_is_read_is_shown_changed_and_named_on_the_sheet(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.go_to(VERDICTS)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     at = next(i for i, r in enumerate(view.page.rows) if r.row.title == "Wall charging power")
     view.rails.choose(at)
     assert view.chosen.row.word == "meets"

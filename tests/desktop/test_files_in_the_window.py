@@ -115,13 +115,13 @@ class TestOpening:
             assert "open in another window" in window.notice.text
             ask_new_record(window, "station")  # must not ask for what cannot be kept
             window.go_to(PLAN)
-            assert not window.stack.currentWidget().start_button.isEnabled()
+            assert not window.stack.current_view().start_button.isEnabled()
             window.close_yard()
 
     def test_closing_goes_back_to_the_first_page_and_remembers(self, demo, tmp_path):
         demo.go_to(RUN)
         demo.close_yard()
-        assert demo.stack.currentWidget() is demo.welcome
+        assert demo.stack.current_view() is demo.welcome
         assert demo.settings.recent_yards == [tmp_path / "Demo.yard"]
         demo.open_yard(demo.settings.recent_yards[0])
         assert demo.rail.current == "yard"

@@ -27,7 +27,7 @@ from yardtoll.store.station_library import LibraryError
 @pytest.fixture
 def lineup(qtbot, demo) -> LineupView:
     demo.go_to(LINEUP)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     settle(qtbot, view)
     return view
 
@@ -67,7 +67,7 @@ def test_why_not_stands_in_place_and_leads_to_the_plan(qtbot, demo, lineup):
     assert not lineup.open_button.isVisible() and lineup.plan_button.isVisible()
     lineup.plan_button.click()
     assert demo.rail.current == PLAN and demo.bench.session.station.id == SORREL
-    plan = demo.stack.currentWidget()
+    plan = demo.stack.current_view()
     assert plan.choices().method.key == "idle_ac"
 
 
@@ -79,7 +79,7 @@ def test_another_load_is_asked_and_planned_at_its_watts(qtbot, demo, lineup):
     choose(lineup, "Sorrel 300")
     assert "another load" in lineup.words.text()
     lineup.plan_button.click()
-    plan = demo.stack.currentWidget()
+    plan = demo.stack.current_view()
     assert plan.choices().asked_w == pytest.approx(400)
 
 
@@ -311,7 +311,7 @@ def test_stations_are_found_by_figures_and_put_side_by_side(qtbot, lineup):
 def test_a_large_yard_is_shown_from_what_is_kept(qtbot, demo, monkeypatch):
     monkeypatch.setattr("yardtoll.desktop.views.lineup.view.MOST_LIVE_RUNS", 5)
     demo.go_to(LINEUP)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     qtbot.waitUntil(lambda: view.archive.is_settled and len(view.entrants) == 3, timeout=60_000)
     settle(qtbot, view)
     assert "Fennel 2k is first, 91.1 ± 1.2 %" in view.headline.text()

@@ -18,7 +18,7 @@ def test_figures_open_their_budgets(qtbot, demo):
     worked_out(qtbot, demo)
     demo.bench.session.choose_station(1)
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 5))
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     buttons = {
         b.text(): b for b in view.findChildren(QPushButton) if b.property("role") == "figure"
     }
@@ -39,7 +39,7 @@ def test_every_toll_and_stage_opens_its_budget(qtbot, demo):
     worked_out(qtbot, demo)
     demo.bench.session.choose_station(1)
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 4))
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     strip, opened = view.toll_strip, {}
     QTest.keyClick(strip, Qt.Key.Key_Left)
     for place in strip.ledger.places:
@@ -63,7 +63,7 @@ def test_fitted_figures_in_the_words_are_links(qtbot, demo):
     worked_out(qtbot, demo)
     demo.bench.session.choose_station(1)
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 4))
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     links = re.findall(r'<a href="([^"]+)">([^<]+)</a>', view.words.text())
     figures = [shown for _, shown in links]
     for figure, begins in zip(
@@ -79,7 +79,7 @@ def test_the_marker_opens_its_own_budget(qtbot, demo):
     worked_out(qtbot, demo)
     demo.bench.session.choose_station(1)
     demo.open_run(next(r.id for r in demo.bench.session.yard.runs(1) if r.number == 4))
-    charts = demo.stack.currentWidget().charts
+    charts = demo.stack.current_view().charts
     charts.choose("curve")
     at_1000 = charts.within_button.text()
     assert charts.within_button.isVisibleTo(demo) and at_1000.startswith("± ")
@@ -119,7 +119,7 @@ def test_without_a_meter_nothing_fitted_has_an_uncertainty(analysed):
 def test_a_run_in_the_yard_tells_its_uncertainty(qtbot, demo):
     worked_out(qtbot, demo)
     demo.go_to(YARD)
-    lanes = demo.stack.currentWidget().lanes
+    lanes = demo.stack.current_view().lanes
     (said,) = {run.caption for lane in lanes.lanes for run in lane.runs if "idle" in run.caption}
     assert said == "18.2 ± 2.1 W idle"
     lanes.setFocus()

@@ -41,7 +41,7 @@ from yardtoll.store.records import Meter, Station
 def outputs(demo) -> OutputsView:
     demo.bench.session.choose_station(TANSY)
     demo.go_to(OUTPUTS)
-    return demo.stack.currentWidget()
+    return demo.stack.current_view()
 
 
 def settle(qtbot, demo):
@@ -381,7 +381,7 @@ def test_a_test_of_power_shows_seconds_and_ends_by_one_key(qtbot, demo):
     demo.bench.settings.simulated_speed = 60
     start_plan(qtbot, demo, plan)
     demo.go_to(RUN)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     assert not view.energy_figure.isVisibleTo(view) and view.step_figure.isVisibleTo(view)
     qtbot.waitUntil(lambda: " · next 1" in view.step_figure.note.text(), timeout=60_000)
     assert view.share_figure.accessibleName().startswith("Share of the rating: 10")
@@ -403,7 +403,7 @@ def test_a_yard_that_is_only_shown_offers_nothing_to_change(qtbot, demo, tmp_pat
         assert demo.bench.session.yard.read_only
         demo.bench.session.choose_station(FENNEL)
         demo.go_to(OUTPUTS)
-        view = demo.stack.currentWidget()
+        view = demo.stack.current_view()
         for key in view.tests:
             view.choose_test(key)
             shown = {

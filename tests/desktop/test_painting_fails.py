@@ -11,7 +11,7 @@ from yardtoll.desktop.widgets import toll_strip
 def test_an_exception_while_painting_ends_the_painter(qtbot, demo, monkeypatch):
     demo.bench.session.choose_station(FENNEL)
     demo.go_to(LEDGER)
-    strip = demo.stack.currentWidget().toll_strip
+    strip = demo.stack.current_view().toll_strip
     qtbot.waitUntil(lambda: not strip.visibleRegion().isEmpty(), timeout=10_000)
     # Nothing else is left to be painted: what is repainted now is the strip alone.
     qtbot.wait(300)

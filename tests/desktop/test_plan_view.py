@@ -125,7 +125,7 @@ class TestModel:
 def plan(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.go_to(PLAN)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     loads_found(qtbot, view)
     return view
 
@@ -200,9 +200,9 @@ def test_a_recharge_is_planned_and_kept_for_later(qtbot, demo, plan):
     planned = [r for r in yard.runs() if r.state == "planned"]
     assert [r.method for r in planned] == ["recharge_wall"]
     demo.go_to(YARD)
-    assert "1 planned" in demo.stack.currentWidget().headline.text()
+    assert "1 planned" in demo.stack.current_view().headline.text()
     demo.open_run(planned[0].id)
-    assert demo.stack.currentWidget() is plan
+    assert demo.stack.current_view() is plan
     assert plan.form.methods.currentData() == "recharge_wall"
     plan.drop_button.click()
     assert all(r.state != "planned" for r in yard.runs())
@@ -292,7 +292,7 @@ def test_a_run_teaches_a_load_its_watts(qtbot, demo):
     worked_out(qtbot, demo)
     run = next(r for r in yard.runs(1) if r.state == "finished" and r.load_id == heater.id)
     demo.open_run(run.id)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     assert view.lesson_words.text().startswith("Oil heater, low drew 41")
     view.teach_button.click()
     taught = next(found for found in yard.loads() if found.name == "Oil heater")
@@ -371,5 +371,5 @@ class TestGear:
         assert yard.cords()[-1].cord.continuous_a == 16
         assert yard.arrays()[-1].name == "Roof" and yard.site().latitude == -33.9
         demo.go_to(YARD)
-        rows = demo.stack.currentWidget().lists["wiring"]
+        rows = demo.stack.current_view().lists["wiring"]
         assert [rows.item(i).text() for i in range(rows.count())][-1] == "The site"

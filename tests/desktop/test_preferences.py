@@ -82,12 +82,12 @@ def test_quiet_hours_go_over_midnight(at, quiet):
 
 def test_text_grows_by_a_key_and_every_stop_is_made_anew(demo):
     demo.go_to(LEDGER)
-    before = demo.stack.currentWidget().fontMetrics().height()
+    before = demo.stack.current_view().fontMetrics().height()
     for _ in range(3):
         demo.actions_by_name["Larger text"].trigger()
     assert demo.settings.preferences.text_percent == 150
     assert demo.rail.current == LEDGER
-    assert demo.stack.currentWidget().fontMetrics().height() > 1.3 * before
+    assert demo.stack.current_view().fontMetrics().height() > 1.3 * before
     demo.actions_by_name["Usual text size"].trigger()
     assert demo.settings.preferences.text_percent == 100
 
@@ -112,7 +112,7 @@ def test_a_new_yard_begins_with_the_preferred_rule(window, tmp_path):
     info = window.bench.session.yard.info()
     assert (info.rule, info.repeatability) == ("simple", 0.02)
     window.go_to(VERDICTS)
-    assert window.stack.currentWidget().rule_choice.currentText().startswith("Simple")
+    assert window.stack.current_view().rule_choice.currentText().startswith("Simple")
 
 
 class Player:

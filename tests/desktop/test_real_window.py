@@ -184,7 +184,7 @@ def test_a_choice_opens_whole_and_plan_does_not_move(play):
         "made = window.bench.session.add(Station(name='S', rated_wh=288, rated_w=300), 'Add')\n"
         "window.bench.session.choose_station(made.id)\n"
         "window.go_to('plan'); wait(60)\n"
-        "form = window.stack.currentWidget().form\n"
+        "form = window.stack.current_view().form\n"
         "fields = (form.meters, form.start)\n"
         "spots = lambda: [w.mapToGlobal(w.rect().topLeft()).y() for w in fields]\n"
         "tell(spots=spots())\n"
@@ -271,7 +271,7 @@ def test_a_chart_is_dropped_into_another_program(play, other_program):
         "until(lambda: window.bench.analyses.settled and not window.jobs.busy, 60_000)\n"
         "window.go_to('ledger'); wait(800)\n"
         "from yardtoll.desktop.widgets.toll_strip import TollStrip\n"
-        "strip = window.stack.currentWidget().findChild(TollStrip)\n"
+        "strip = window.stack.current_view().findChild(TollStrip)\n"
         "spot = strip.mapToGlobal(strip.rect().center())\n"
         "drag((spot.x(), spot.y()), (1120, 660))\n"
     )

@@ -78,7 +78,7 @@ def test_resumed_with_the_gap_recorded(qtbot, window, killed):
     window.settings.simulated_speed = 60.0
     window.open_yard(killed)
     assert "can be resumed or closed" in window.notice.text
-    view = window.stack.currentWidget()
+    view = window.stack.current_view()
     assert window.rail.current == "run"
     said = " ".join(found.text() for found in view.findChildren(QLabel))
     assert "was in progress when the program stopped" in said
@@ -108,13 +108,13 @@ def test_resumed_with_the_gap_recorded(qtbot, window, killed):
 def test_closed_as_it_is(qtbot, window, killed):
     window.open_yard(killed)
     run = window.bench.interrupted()[0]
-    card_button(window.stack.currentWidget(), "Close it as it is").click()
+    card_button(window.stack.current_view(), "Close it as it is").click()
     qtbot.waitUntil(lambda: window.bench.interrupted() == [], timeout=60_000)
     kept = window.bench.session.yard.get(Run, run.id)
     assert kept.state == "finished" and "closed as kept" in kept.conditions.end_reason
     worked_out(qtbot, window)
     window.go_to(RUN)
-    assert "closed as kept" in window.stack.currentWidget().idle_page.text.text()
+    assert "closed as kept" in window.stack.current_view().idle_page.text.text()
 
 
 def test_a_fresh_demo_points_to_the_run_left_in_the_one_before(qtbot, window, killed):

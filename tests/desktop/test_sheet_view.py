@@ -30,7 +30,7 @@ from yardtoll.report.charts.svg import FAMILIES, to_svg
 def view(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.go_to(SHEET)
-    made = demo.stack.currentWidget()
+    made = demo.stack.current_view()
     qtbot.waitUntil(lambda: made.sheet is not None and not made.is_setting, timeout=30_000)
     return made
 
@@ -193,7 +193,7 @@ def test_a_yard_goes_out_and_comes_in_again(qtbot, demo, view, monkeypatch, tmp_
     worked_out(qtbot, demo)
     demo.bench.session.choose_station(1)
     demo.go_to(SHEET)
-    again = demo.stack.currentWidget()
+    again = demo.stack.current_view()
     qtbot.waitUntil(
         lambda: again.sheet is not None and again.sheet.finding == before, timeout=30_000
     )

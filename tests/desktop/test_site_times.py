@@ -112,7 +112,7 @@ def test_no_stop_shows_the_computers_clock(qtbot, window, tmp_path, in_berlin):
         window.go_to(stop)
         worked_out(qtbot, window)
         qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
-        said[stop] = _said(window.stack.currentWidget())
+        said[stop] = _said(window.stack.current_view())
     computers = re.compile(r"\b(21:05|23:05|11:05 ?pm|2026-05-14|14 May)\b")
     assert {
         stop: computers.findall(text) for stop, text in said.items() if computers.search(text)

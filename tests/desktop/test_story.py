@@ -45,7 +45,7 @@ def bench(window, tmp_path):
 def start(qtbot, window, load, speed):
     window.settings.simulated_speed = speed
     window.go_to(PLAN)
-    plan = window.stack.currentWidget()
+    plan = window.stack.current_view()
     plan.form.choose_load(load)
     loads_found(qtbot, plan)
     assert plan.form.mix.parts[0].name == load.name
@@ -57,7 +57,7 @@ def start(qtbot, window, load, speed):
     )
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow, timeout=60_000)
-    window.stack.currentWidget().setFocus()
+    window.stack.current_view().setFocus()
     return window.bench.live
 
 
@@ -65,7 +65,7 @@ def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
     load = next(found for found in bench.session.yard.loads() if found.name == "Lamp")
     live = start(qtbot, window, load, 60)
     assert window.rail.current == "run"
-    view = window.stack.currentWidget()
+    view = window.stack.current_view()
     QTest.keyClick(view, Qt.Key.Key_F)
     QTest.keyClick(view, Qt.Key.Key_Space)
     field = QApplication.focusWidget()
@@ -101,12 +101,12 @@ def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
 
     worked_out(qtbot, window)
     window.notice.action_button.click()
-    ledger = window.stack.currentWidget()
+    ledger = window.stack.current_view()
     assert ledger.headline.text() == (
         f"Of every 100 rated Wh, {100 * analysis.energy_out.result.usable_ratio:.0f} reach the load"
     )
     window.go_to(VERDICTS)
-    verdicts = window.stack.currentWidget()
+    verdicts = window.stack.current_view()
     verdicts.choose_page(by_yardstick=True)
     assert verdicts.sentence().startswith("Marjoram 100, run 1 at 4")
     assert "% of rated delivered" in verdicts.sentence()
@@ -114,7 +114,7 @@ def test_plan_start_mark_read_cut_off_ledger_verdict(qtbot, window, bench):
 
 def test_undo_takes_a_mark_back_and_redo_puts_it_again(qtbot, window, bench):
     live = start(qtbot, window, bench.session.yard.loads()[-1], 10)
-    QTest.keyClick(window.stack.currentWidget(), Qt.Key.Key_X)
+    QTest.keyClick(window.stack.current_view(), Qt.Key.Key_X)
     window.actions_by_name["Undo"].trigger()
     assert bench.session.yard.marks(live.run_id) == []
     assert window.notice.text == "Undone: Mark “Odd”."
@@ -124,7 +124,7 @@ def test_undo_takes_a_mark_back_and_redo_puts_it_again(qtbot, window, bench):
 
 def test_a_reading_that_does_not_read_is_kept_in_its_field(qtbot, window, bench):
     live = start(qtbot, window, bench.session.yard.loads()[-1], 10)
-    view = window.stack.currentWidget()
+    view = window.stack.current_view()
     QTest.keyClick(view, Qt.Key.Key_Space)
     field = QApplication.focusWidget()
     QTest.keyClicks(field, "140")
@@ -138,7 +138,7 @@ def test_a_reading_that_does_not_read_is_kept_in_its_field(qtbot, window, bench)
 
 def test_a_reading_is_stamped_at_its_first_digit(qtbot, window, bench):
     live = start(qtbot, window, bench.session.yard.loads()[-1], 60)
-    view = window.stack.currentWidget()
+    view = window.stack.current_view()
     QTest.keyClick(view, Qt.Key.Key_Space)
     field = QApplication.focusWidget()
     before = live.elapsed_s()
@@ -216,7 +216,7 @@ def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, wi
     bench.start_run(plan_for_load(bench.session.station, wired, bench.session.yard.loads()[1]))
     qtbot.waitUntil(lambda: "No meter answers" in window.notice.text, timeout=60_000)
     window.go_to(RUN)
-    assert "does not answer" in window.stack.currentWidget().watch_label.text()
+    assert "does not answer" in window.stack.current_view().watch_label.text()
     bench.live.stop()
     qtbot.waitUntil(lambda: bench.live is None, timeout=60_000)
     assert bench.session.yard.runs()[0].state == "finished"
@@ -225,7 +225,7 @@ def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, wi
 def test_live_figures_open_their_budgets(qtbot, window, bench):
     live = start(qtbot, window, bench.session.yard.loads()[-1], 600)
     qtbot.waitUntil(lambda: live.delivered_wh > 3, timeout=60_000)
-    view = window.stack.currentWidget()
+    view = window.stack.current_view()
     view.show_figures()
     assert view.energy_figure.within_button.text().startswith(
         "± "

@@ -79,7 +79,7 @@ class TestDays:
         (begins, ends), *_ = sun.days.outlook.days[2].window
         assert sun.days.plan_button.text() == f"Plan it for {begins:%A %-H:%M}"
         sun.days.plan_button.click()
-        plan = demo.stack.currentWidget()
+        plan = demo.stack.current_view()
         assert plan.form.starts_at() == begins
         plan.keep_button.click()
         (kept,) = [r for r in demo.bench.session.yard.runs() if r.state == "planned"]
@@ -93,7 +93,7 @@ class TestDays:
     def test_planning_from_here_checks_the_panels(self, qtbot, demo, sun):
         sun.choose_page(DAYS)
         sun.days.plan_button.click()
-        plan = demo.stack.currentWidget()
+        plan = demo.stack.current_view()
         assert plan.form.chosen_method.key == "recharge_sun"
         checks = {check.key: check for check in plan.page().checks}
         assert "45.3 V at most" in checks["panels"].text and not checks["panels"].stops

@@ -56,7 +56,7 @@ def test_words_stand_out_from_what_is_behind_them(qtbot, demo, colours):
     for stop in (YARD, LEDGER, VERDICTS, SHEET):
         demo.go_to(stop)
         qtbot.wait(200)
-        view = demo.stack.currentWidget()
+        view = demo.stack.current_view()
         whole = view.grab().toImage()
         words = [
             w for w in view.findChildren(QLabel)
@@ -81,7 +81,7 @@ def test_every_stop_survives_a_size_of_text(qtbot, demo, percent):
     for stop in STOPS:
         demo.go_to(stop)
         qtbot.wait(60)
-        view = demo.stack.currentWidget()
+        view = demo.stack.current_view()
         for made in view.findChildren(QPushButton):
             inside = made.visibleRegion().boundingRect() == made.rect()
             if made.isVisible() and inside and made.text() and "\n" not in made.text():
@@ -94,7 +94,7 @@ def test_every_stop_survives_a_size_of_text(qtbot, demo, percent):
     # Nothing of the frame leaves the window, and what does not fit can be scrolled to.
     assert demo.rail.height() + demo.strip.height() <= demo.height()
     demo.go_to(PLAN)
-    assert demo.stack.currentWidget().findChildren(QScrollArea)
+    assert demo.stack.current_view().findChildren(QScrollArea)
     assert demo.rail.fontMetrics().height() > 0 and demo.rail.width() >= 100 * percent / 100
 
 
@@ -103,7 +103,7 @@ def test_the_latest_run_fits_into_the_window_with_large_text(qtbot, demo):
     use_preferences(demo, replace(demo.settings.preferences, text_percent=150))
     demo.go_to(RUN)
     qtbot.wait(400)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     area = view.parentWidget()
     assert view.height() <= area.height()
     axis = view.idle_page.findChild(PowerChart).plot.getAxis("left")

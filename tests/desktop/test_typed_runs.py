@@ -32,7 +32,7 @@ def typed(qtbot, demo):
     demo.actions_by_name["Add a meter…"].trigger()
     demo.bench.session.choose_station(3)
     demo.go_to(PLAN)
-    plan = demo.stack.currentWidget()
+    plan = demo.stack.current_view()
     plan.choose_new(demo.bench.session.yard.meters()[-1])
     loads_found(qtbot, plan)
     assert any("read by eye" in check.text for check in plan.page().checks)
@@ -41,12 +41,12 @@ def typed(qtbot, demo):
     qtbot.waitUntil(lambda: demo.bench.live is not None, timeout=60_000)
     demo.activateWindow()
     qtbot.waitUntil(demo.isActiveWindow, timeout=60_000)
-    demo.stack.currentWidget().setFocus()
+    demo.stack.current_view().setFocus()
     return demo
 
 
 def type_wh(window, text):
-    view = window.stack.currentWidget()
+    view = window.stack.current_view()
     QTest.keyClick(view, Qt.Key.Key_Space)
     field = QApplication.focusWidget()
     assert field.accessibleName() == "The meter's counter, watt-hours"
@@ -56,7 +56,7 @@ def type_wh(window, text):
 
 def test_one_key_a_number_enter(qtbot, typed):
     live = typed.bench.live
-    view = typed.stack.currentWidget()
+    view = typed.stack.current_view()
     assert "press Space, type the meter's Wh" in view.watch_label.text()
     type_wh(typed, "0.5")
     qtbot.wait(60)
@@ -80,7 +80,7 @@ def test_one_key_a_number_enter(qtbot, typed):
     assert found.energy_out.delivered_wh == pytest.approx(3.0) and not found.notices
     worked_out(qtbot, typed)
     typed.open_run(run_id)
-    assert "reach the load" in typed.stack.currentWidget().headline.text()
+    assert "reach the load" in typed.stack.current_view().headline.text()
 
 
 def test_a_typed_run_is_resumed_with_what_was_typed(qtbot, typed):
@@ -168,7 +168,7 @@ def test_a_typed_recharge(qtbot, demo):
 
 
 def note_line(window, text):
-    view = window.stack.currentWidget()
+    view = window.stack.current_view()
     QTest.keyClick(view, Qt.Key.Key_N)
     field = QApplication.focusWidget()
     assert field.accessibleName() == "A line of notes"
@@ -180,7 +180,7 @@ def note_line(window, text):
 
 def test_a_line_of_notes_is_one_key_away(qtbot, typed):
     live, yard = typed.bench.live, typed.bench.session.yard
-    view = typed.stack.currentWidget()
+    view = typed.stack.current_view()
     said = note_line(typed, "398 W shows 402 W 80% 3.7 h left, fan on")
     assert said == (
         "398 W  ·  402 W on display  ·  80 %  ·  3.7 h left  ·  “fan on”"
@@ -206,7 +206,7 @@ def test_a_line_of_notes_is_one_key_away(qtbot, typed):
 
 def test_a_slip_shows_while_the_line_is_typed(qtbot, typed):
     note_line(typed, "411 W")
-    view = typed.stack.currentWidget()
+    view = typed.stack.current_view()
     QTest.keyClick(view, Qt.Key.Key_N)
     field = view.note_panel.field
     QTest.keyClicks(field, "0.412 W 80 %")
@@ -224,7 +224,7 @@ def test_what_was_noted_is_corrected_after_the_run(qtbot, demo):
     session = demo.bench.session
     session.choose_station(1)
     demo.go_to(LEDGER)
-    ledger = demo.stack.currentWidget()
+    ledger = demo.stack.current_view()
     run = session.yard.get(Run, ledger.run_id)
     before = (session.yard.readings(run.id), session.yard.marks(run.id))
     assert before[1]

@@ -42,7 +42,7 @@ def choose(monkeypatch, demo):
 
 def words_on(window):
     return " | ".join(
-        found.text() for found in window.stack.currentWidget().findChildren(QLabel) if found.text()
+        found.text() for found in window.stack.current_view().findChildren(QLabel) if found.text()
     )
 
 
@@ -54,7 +54,7 @@ def test_the_choice_is_kept_and_seen_at_once(demo, choose):
     assert " lb" in words_on(demo) and " kg" not in words_on(demo)
     demo.go_to(PLAN)
     assert "48 °F is within 32–104 °F." in words_on(demo)
-    assert demo.stack.currentWidget().form.temperature.placeholderText() == "°F"
+    assert demo.stack.current_view().form.temperature.placeholderText() == "°F"
 
 
 def test_a_decimal_comma_everywhere_but_in_names(qtbot, demo, choose):

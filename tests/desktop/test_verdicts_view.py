@@ -16,7 +16,7 @@ from yardtoll.desktop.views.stop import VERDICTS
 def test_each_demo_stations_verdict(qtbot, demo):
     """One meets, one is too close to call, one fails: the demo's promise."""
     demo.go_to(VERDICTS)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     view.choose_page(by_yardstick=True)
     headlines = {}
     for station in demo.bench.session.yard.stations():
@@ -32,7 +32,7 @@ def test_each_demo_stations_verdict(qtbot, demo):
 def test_yardstick_and_rule_are_chosen_and_undone(qtbot, demo):
     demo.go_to(VERDICTS)
     demo.bench.session.choose_station(2)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     view.tabs[True].click()
     view.yardstick_choice.setCurrentIndex(1)
     view.yardstick_choice.activated.emit(1)
@@ -55,7 +55,7 @@ def test_yardstick_and_rule_are_chosen_and_undone(qtbot, demo):
 
 def test_copying_a_verdict_and_opening_its_evidence(demo):
     demo.go_to(VERDICTS)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     view.copy_button.click()
     assert QApplication.clipboard().text() == view.sentence()
     view.setFocus()
@@ -74,7 +74,7 @@ def row_named(view, title):
 def test_claims_open_their_budget_and_plan_what_is_missing(qtbot, demo):
     demo.bench.session.choose_station(1)
     demo.go_to(VERDICTS)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     assert view.headline.text() == (
         "11 claims are met, 2 fall short, 1 is too close to call; 14 not tested"
     )
@@ -93,19 +93,19 @@ def test_claims_open_their_budget_and_plan_what_is_missing(qtbot, demo):
     row_named(view, "DC volts")
     assert view.plan_button.isVisibleTo(demo) and not view.evidence.isVisibleTo(demo)
     view.plan_button.click()
-    plan = demo.stack.currentWidget()
+    plan = demo.stack.current_view()
     assert (demo.rail.current, plan.form.chosen_method.key) == ("plan", "capacity_dc")
     demo.go_to(VERDICTS)
     row_named(view, "Transfer time")
     view.evidence.click()
     assert demo.rail.current == "outputs"
-    assert demo.stack.currentWidget().headline.text().startswith("Worst gap")
+    assert demo.stack.current_view().headline.text().startswith("Worst gap")
 
 
 def test_what_was_seen_settles_a_yes_or_no(qtbot, demo):
     demo.bench.session.choose_station(2)
     demo.go_to(VERDICTS)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     row_named(view, "Pass-through")
 
     def seen(dialog):

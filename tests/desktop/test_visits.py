@@ -34,17 +34,17 @@ def differing(one, other):
 def test_step_by_step_looks_as_at_once(qtbot, demo, stop):
     demo.go_to(stop)
     if stop == PLAN:
-        loads_found(qtbot, demo.stack.currentWidget())
+        loads_found(qtbot, demo.stack.current_view())
     at_once = picture(qtbot, demo)
     demo.show_anew()
     demo.go_to(YARD)
     demo.visit(stop)
-    assert demo.rail.current == stop and demo.stack.currentWidget().key == YARD
+    assert demo.rail.current == stop and demo.stack.current_view().key == YARD
     arrive(qtbot, demo)
-    assert demo.stack.currentWidget().key == stop
+    assert demo.stack.current_view().key == stop
     if stop == PLAN:
         # It says when the run would end, by the clock.
-        loads_found(qtbot, demo.stack.currentWidget())
+        loads_found(qtbot, demo.stack.current_view())
         assert differing(picture(qtbot, demo), at_once) < 0.005
     else:
         assert picture(qtbot, demo) == at_once
@@ -54,10 +54,10 @@ def test_another_stop_meanwhile_is_where_it_ends(qtbot, demo):
     demo.visit(PLAN)
     demo.visit(LEDGER)
     arrive(qtbot, demo)
-    assert demo.stack.currentWidget().key == LEDGER
+    assert demo.stack.current_view().key == LEDGER
     # What was begun is made whole when it is seen.
     demo.go_to(PLAN)
-    assert demo.stack.currentWidget().start_button.isVisible()
+    assert demo.stack.current_view().start_button.isVisible()
 
 
 def test_going_there_at_once_ends_a_visit(qtbot, demo):
@@ -65,14 +65,14 @@ def test_going_there_at_once_ends_a_visit(qtbot, demo):
     demo.go_to(LEDGER)
     assert not demo.visits.is_under_way and demo.rail.current == LEDGER
     qtbot.wait(50)
-    assert demo.stack.currentWidget().key == LEDGER
+    assert demo.stack.current_view().key == LEDGER
 
 
 def test_a_yard_that_is_closed_meanwhile_takes_the_visit_with_it(qtbot, demo):
     demo.visit(PLAN)
     demo.close_yard()
     qtbot.wait(50)
-    assert demo.stack.currentWidget() is demo.welcome and not demo.visits.is_under_way
+    assert demo.stack.current_view() is demo.welcome and not demo.visits.is_under_way
 
 
 def test_each_step_leaves_room_for_others(qtbot, demo):
@@ -94,7 +94,7 @@ def test_a_yard_is_opened_without_the_window_waiting(qtbot, window, tmp_path):
     assert window.bench is None
     qtbot.waitUntil(lambda: window.bench is not None, timeout=20_000)
     arrive(qtbot, window)
-    assert window.stack.currentWidget().key in (YARD, RUN)
+    assert window.stack.current_view().key in (YARD, RUN)
     window.open_soon(demo_path)
     qtbot.waitUntil(lambda: "is open here already" in window.notice.text, timeout=20_000)
     window.open_soon(demo_path.with_name("nowhere.yard"))
@@ -103,7 +103,7 @@ def test_a_yard_is_opened_without_the_window_waiting(qtbot, window, tmp_path):
 
 
 def claims_shown(window):
-    view = window.stack.currentWidget()
+    view = window.stack.current_view()
     return [text for grid in view.findChildren(KeptGrid) for text in grid.texts()]
 
 
@@ -138,7 +138,7 @@ def test_what_changes_while_a_stop_is_filled_is_seen_when_it_is(qtbot, demo):
 def test_a_stop_that_was_filled_in_part_is_whole_when_it_is_seen(qtbot, demo):
     demo.go_to(CLAIMS)
     whole = claims_shown(demo)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     demo.go_to(YARD)
     demo.bench.session.changed.emit()
     steps = view.make_ready_on()
@@ -153,7 +153,7 @@ def test_filling_that_was_begun_earlier_does_not_undo_a_later_one(qtbot, demo):
     stations = demo.bench.session.yard.stations()
     demo.bench.session.choose_station(stations[0].id)
     demo.go_to(CLAIMS)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     demo.go_to(YARD)
     demo.bench.session.changed.emit()
     begun = view.make_ready_on()

@@ -60,7 +60,7 @@ def test_the_finder_narrows_and_does(demo):
 
 def test_the_ledger_explains_each_gate(demo):
     demo.go_to(LEDGER)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     assert "came from the wall" in view.evidence.text()
     assert "The proportional part of conversion cannot be separated from it" in view.evidence.text()
     for said in (
@@ -76,7 +76,7 @@ def test_the_ledger_explains_each_gate(demo):
 def test_a_run_is_edited_voided_and_brought_back(qtbot, demo):
     demo.bench.session.choose_station(3)
     demo.go_to(LEDGER)
-    view = demo.stack.currentWidget()
+    view = demo.stack.current_view()
     run_id = view.run_id
 
     def window_90(dialog):

@@ -1,8 +1,9 @@
 """Copying what is looked at: the chart, table or figure that has the keys, else the whole stop."""
 
 from PySide6.QtGui import QCursor, QGuiApplication
-from PySide6.QtWidgets import QApplication, QStackedWidget, QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
+from yardtoll.desktop.frame.stops_stack import StopsStack
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.views.stop_view import StopView
 
@@ -26,6 +27,6 @@ def copy_what_is_seen(host: Host) -> None:
 
 
 def _seen(window: QWidget) -> StopView | None:
-    stack = window.findChild(QStackedWidget, "stops")
-    view = stack.currentWidget() if isinstance(stack, QStackedWidget) else None
+    stack = window.findChild(StopsStack, "stops")
+    view = stack.current_view() if stack is not None else None
     return view if isinstance(view, StopView) else None

@@ -84,7 +84,7 @@ class MainWindow(QMainWindow):
         self._views: dict[str, StopView] = {}
         self.visits = Visits(self._view_begun, self._show_stop, self.stack, self)
         self.welcome = Welcome(settings.recent_yards)
-        self.stack.addWidget(self.welcome)
+        self.stack.add_view(self.welcome)
         self._build_frame()
         self.manual = Manual(self)
         self.actions_by_name = make_actions(self, [*window_commands(self), *commands(self)])
@@ -290,7 +290,7 @@ class MainWindow(QMainWindow):
             if action.property(NEEDS_YARD):
                 action.setEnabled(is_open)
         if not is_open:
-            self.stack.setCurrentWidget(self.welcome)
+            self.stack.show_view(self.welcome)
             self.setWindowTitle("Yard Toll")
 
     # going about
@@ -302,7 +302,7 @@ class MainWindow(QMainWindow):
             self._show_stop(stop)
 
     def _show_stop(self, stop: str) -> None:
-        self.stack.setCurrentWidget(self._view(stop))
+        self.stack.show_view(self._view(stop))
         self.rail.set_current(stop)
         self._views[stop].setFocus()
 
@@ -456,7 +456,7 @@ class MainWindow(QMainWindow):
         from yardtoll.desktop.actions.dropped_files import files_in, take_dropped
 
         event.acceptProposedAction()
-        paths, view = files_in(event.mimeData()), self.stack.currentWidget()
+        paths, view = files_in(event.mimeData()), self.stack.current_view()
         if not (isinstance(view, StopView) and view.take_files(paths)):
             take_dropped(self, paths)
 

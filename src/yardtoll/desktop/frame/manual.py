@@ -1,7 +1,8 @@
 """Opening the manual from the main window."""
 
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QWidget
 
+from yardtoll.desktop.frame.stops_stack import StopsStack
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.help_window import HelpWindow
 from yardtoll.manual.book import METHODS_LIST, START
@@ -35,6 +36,6 @@ class Manual:
         self.open((view.method_page() if view is not None else "") or METHODS_LIST)
 
     def _view(self) -> StopView | None:
-        stack = self._window.findChild(QStackedWidget, "stops")
-        view = stack.currentWidget() if isinstance(stack, QStackedWidget) else None
+        stack = self._window.findChild(StopsStack, "stops")
+        view = stack.current_view() if stack is not None else None
         return view if isinstance(view, StopView) else None

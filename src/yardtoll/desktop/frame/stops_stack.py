@@ -1,44 +1,77 @@
 """The place of the stops' views: one is seen at a time, and can be scrolled where text is large."""
 
-from PySide6.QtWidgets import QScrollArea, QStackedWidget, QWidget
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QFrame, QScrollArea, QStackedLayout, QWidget
 
 
-class StopsStack(QStackedWidget):
+class StopsStack(QFrame):
     """Views by themselves, or each in an area that scrolls; which, does not show from outside."""
 
-    def add_view(self, view: QWidget, *, scrolls: bool) -> None:
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._pages = _OneSeen(self)
+
+    def add_view(self, view: QWidget, *, scrolls: bool = False) -> None:
         """Add a view.
 
         Args:
             scrolls: it keeps the size that its text needs, and is moved about in the window.
         """
         if not scrolls:
-            self.addWidget(view)
+            self._pages.addWidget(view)
             return
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setWidget(view)
         area.setFocusProxy(view)
-        self.addWidget(area)
+        self._pages.addWidget(area)
 
     def remove_view(self, view: QWidget) -> None:
         """Take a view out, and let it go."""
-        area = self._area_of(view)
-        self.removeWidget(area or view)
-        (area or view).deleteLater()
+        page = self._page_of(view)
+        self._pages.removeWidget(page)
+        page.deleteLater()
 
-    def currentWidget(self) -> QWidget:
-        shown = super().currentWidget()
+    def current_view(self) -> QWidget:
+        """The view that is seen."""
+        shown = self._pages.currentWidget()
         assert shown is not None  # there is always the first page
         inside = shown.widget() if isinstance(shown, QScrollArea) else None
         return inside or shown
 
-    def setCurrentWidget(self, view: QWidget) -> None:
-        super().setCurrentWidget(self._area_of(view) or view)
+    def show_view(self, view: QWidget) -> None:
+        """Show a view that was added."""
+        self._pages.setCurrentWidget(self._page_of(view))
 
-    def _area_of(self, view: QWidget) -> QScrollArea | None:
-        for index in range(self.count()):
-            area = self.widget(index)
+    def _page_of(self, view: QWidget) -> QWidget:
+        for index in range(self._pages.count()):
+            area = self._pages.widget(index)
             if isinstance(area, QScrollArea) and area.widget() is view:
                 return area
-        return None
+        return view
+
+
+class _OneSeen(QStackedLayout):
+    """Pages of which only the seen one says what room is needed.
+
+    Qt's own asks every page, seen or not, whenever anything on the seen one changes its size: of
+    eleven stops that took longer than all else that a change of a figure does.
+    """
+
+    def sizeHint(self) -> QSize:
+        shown = self.currentWidget()
+        return shown.sizeHint() if shown is not None else QSize()
+
+    def minimumSize(self) -> QSize:
+        shown = self.currentWidget()
+        if shown is None:
+            return QSize()
+        return shown.minimumSizeHint().expandedTo(shown.minimumSize())
+
+    def hasHeightForWidth(self) -> bool:
+        shown = self.currentWidget()
+        return shown is not None and shown.hasHeightForWidth()
+
+    def heightForWidth(self, width: int) -> int:
+        item = self.itemAt(self.currentIndex())
+        return item.heightForWidth(width) if item is not None else -1

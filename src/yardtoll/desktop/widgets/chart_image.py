@@ -2,9 +2,8 @@
 
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QSize, Qt
-from PySide6.QtGui import QImage, QPainter
-from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice
+from PySide6.QtGui import QImage, QImageReader
 
 from yardtoll.desktop.theme.fonts import FAMILY
 from yardtoll.report.charts.svg import FAMILIES
@@ -19,15 +18,15 @@ def chart_image(svg: str, scale: float) -> QImage:
     """A chart as an image, its text in the program's own face."""
     # Qt takes a list of families for the name of one, which is nowhere.
     svg = svg.replace(f'font-family="{FAMILIES}"', f'font-family="{FAMILY}"')
-    renderer = QSvgRenderer(QByteArray(svg.encode("utf-8")))
-    size = renderer.defaultSize()
-    image = QImage(
-        QSize(round(size.width() * scale), round(size.height() * scale)),
-        QImage.Format.Format_ARGB32_Premultiplied,
-    )
-    image.fill(Qt.GlobalColor.transparent)
-    with QPainter(image) as painter:
-        renderer.render(painter)
+    held = QBuffer()
+    held.setData(QByteArray(svg.encode("utf-8")))
+    held.open(QIODevice.OpenModeFlag.ReadOnly)
+    # A reader lets other threads go on while Qt draws; a painter does not, and the window stood.
+    reader = QImageReader(held, QByteArray(b"svg"))
+    reader.setScaledSize(reader.size() * scale)
+    image = reader.read()
+    if image.isNull():
+        raise ValueError(f"the chart cannot be drawn: {reader.errorString()}")
     return image
 
 

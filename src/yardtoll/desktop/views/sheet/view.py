@@ -1,6 +1,7 @@
 """The Sheet view: what will be published on the right, the reviewer's own words on the left."""
 
-from collections.abc import Generator, Mapping
+import time
+from collections.abc import Generator, Iterator, Mapping
 from dataclasses import KW_ONLY, dataclass, replace
 from functools import partial
 
@@ -52,6 +53,8 @@ _FIELDS = (
 
 _FEWEST_LINES, _MOST_LINES = 3, 9
 _AROUND_TEXT = 22
+_STEP_S = 0.008
+"""So long the page is laid out in one turn."""
 
 
 class SheetView(StopView):
@@ -264,17 +267,8 @@ class SheetView(StopView):
     def _laid_out(self, found: "_SetPage") -> Generator[None]:
         """Lay the page out before it is shown: the preview then has little left to do."""
         document = QTextDocument(self.preview)
-        document.setDefaultStyleSheet(_STYLE)
-        self._images = {(svg, found.ratio): image for svg, image in found.images.values()}
-        for key, (_, image) in found.images.items():
-            document.addResource(
-                int(QTextDocument.ResourceType.ImageResource), QUrl(f"chart:{key}"), image
-            )
-        document.setHtml(found.html)
-        document.setTextWidth(self.preview.viewport().width())
-        document.size()
         try:
-            yield
+            yield from self._filled(document, found)
         except GeneratorExit:
             if isValid(document):
                 document.deleteLater()
@@ -286,6 +280,26 @@ class SheetView(StopView):
             self._document.deleteLater()
         self._document = document
         self.preview.verticalScrollBar().setValue(where)
+
+    def _filled(self, document: QTextDocument, found: "_SetPage") -> Iterator[None]:
+        document.setDefaultStyleSheet(_STYLE)
+        self._images = {(svg, found.ratio): image for svg, image in found.images.values()}
+        for key, (_, image) in found.images.items():
+            document.addResource(
+                int(QTextDocument.ResourceType.ImageResource), QUrl(f"chart:{key}"), image
+            )
+        document.setHtml(found.html)
+        yield
+        document.setTextWidth(self.preview.viewport().width())
+        begun, block = time.perf_counter(), document.begin()
+        while block.isValid():
+            # Asking where a block is lays out all down to its end.
+            document.documentLayout().blockBoundingRect(block)
+            block = block.next()
+            if time.perf_counter() - begun > _STEP_S:
+                yield
+                begun = time.perf_counter()
+        yield
 
     def _open_budget(self, url: QUrl) -> None:
         """Where the ± of a figure on the page comes from."""
