@@ -112,6 +112,9 @@ def test_no_stop_shows_the_computers_clock(qtbot, window, tmp_path, in_berlin):
         window.go_to(stop)
         worked_out(qtbot, window)
         qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+        if stop == SHEET:
+            page = window.stack.current_view()
+            qtbot.waitUntil(lambda page=page: not page.is_setting)
         said[stop] = _said(window.stack.current_view())
     computers = re.compile(r"\b(21:05|23:05|11:05 ?pm|2026-05-14|14 May)\b")
     assert {

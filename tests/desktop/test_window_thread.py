@@ -6,6 +6,7 @@ import pytest
 
 from yardtoll.desktop.views.sheet import view as sheet_view
 from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.widgets import chart_image
 from yardtoll.review import analysis
 from yardtoll.store import recordings
 from yardtoll.store.sample_memory import SampleMemory
@@ -61,3 +62,27 @@ def test_the_watch_itself_sees_what_is_done_there(demo, here):
     run = next(run for run in yard.runs() if yard.main_recording(run.id) is not None)
     yard.trace(run.id)
     assert here == ["load"]
+
+
+def test_the_window_goes_on_while_a_chart_is_drawn(qtbot):
+    """Qt draws without holding up what else is written in Python, such as the window."""
+    points = " ".join(f"{x},{(x * 7919) % 200}" for x in range(420))
+    svg = (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="420" height="236">'
+        f'<polyline points="{points}" fill="none" stroke="#15B873" stroke-width="2"/></svg>'
+    )
+    went_on, ended = [0], threading.Event()
+
+    def go_on():
+        while not ended.wait(0.001):
+            went_on[0] += 1
+
+    beside = threading.Thread(target=go_on)
+    beside.start()
+    try:
+        before = went_on[0]
+        chart_image.chart_image(svg, 4.0)
+        assert went_on[0] - before > 5
+    finally:
+        ended.set()
+        beside.join()

@@ -151,8 +151,6 @@ class Workbench(QObject):
             self._go_live(run).start()
             if planned is not None:
                 self.session.put_without_undo(replace(planned, state=RunState.DROPPED.value))
-            # In a turn of its own: what shows the run has just been told that it is going.
-            QTimer.singleShot(0, self, self.session.changed.emit)
         return readable
 
     def keep_plan(self, plan: RunPlan, at: datetime) -> Run:
@@ -282,9 +280,15 @@ class Workbench(QObject):
         live.failed.connect(partial(self._on_failed, live))
         self._live_runs.append(live)
         self._shown_run = live.session.run_id
-        self.session.choose_station(station.id)
-        self.live_changed.emit()
+        # In a turn of its own: the window would stand still for beginning and showing at once.
+        QTimer.singleShot(0, self, self._tell_going)
         return live.session
+
+    def _tell_going(self) -> None:
+        if self.live is not None:
+            self.session.choose_station(self.live.station.id)
+        self.live_changed.emit()
+        QTimer.singleShot(0, self, self.session.changed.emit)
 
     def _samples_came(self) -> None:
         """Figures and charts follow twice a second, however many meters are read how often."""

@@ -5,9 +5,10 @@ from collections.abc import Generator, Iterator, Mapping
 from dataclasses import KW_ONLY, dataclass, replace
 from functools import partial
 
-from PySide6.QtCore import Qt, QTimer, QUrl, Signal
+from PySide6.QtCore import QEvent, Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import QHideEvent, QImage, QResizeEvent, QTextDocument
 from PySide6.QtWidgets import (
+    QAbstractScrollArea,
     QApplication,
     QHBoxLayout,
     QPlainTextEdit,
@@ -94,7 +95,7 @@ class SheetView(StopView):
         body.setSpacing(22)
         body.addWidget(self._make_left())
         self._document: QTextDocument | None = None
-        self.preview = QTextBrowser()
+        self.preview = _Page()
         self.preview.setOpenLinks(False)
         self.preview.anchorClicked.connect(self._open_budget)
         self.preview.setAccessibleName("The sheet as it will be published")
@@ -318,6 +319,20 @@ class SheetView(StopView):
     def _copy_markdown(self) -> None:
         if self.sheet is not None:
             QApplication.clipboard().setText(sheet_markdown(self.sheet))
+
+
+class _Page(QTextBrowser):
+    """A page that does not take the font of what is around it: it is set anew where that changes.
+
+    A change of colours gives every widget another font and the old one back, and twice a long page
+    would be laid out for nothing.
+    """
+
+    def changeEvent(self, event: QEvent) -> None:
+        if event.type() is QEvent.Type.FontChange:
+            QAbstractScrollArea.changeEvent(self, event)
+        else:
+            super().changeEvent(event)
 
 
 def _headline(sheet: Sheet) -> str:
