@@ -64,10 +64,12 @@ turn(5, lambda: window.bench is not None)
 turn(120, lambda: window.bench.analyses.settled and not window.jobs.busy)
 for stop in STOPS:
     do("first visit", lambda: window.rail.stop_chosen.emit(stop), 1.2)
-for station in [s.id for s in window.bench.session.yard.stations()][:3]:
+others = [s.id for s in window.bench.session.yard.stations()][:3]
+for _ in others:
     for stop in STOPS:
         do("another stop", lambda: window.rail.stop_chosen.emit(stop), 0.6)
-        do("another station", lambda: window.bench.session.choose_station(station), 0.9)
+        others.append(others.pop(0))
+        do("another station", lambda: window.bench.session.choose_station(others[0]), 0.9)
 yard = window.bench.session.yard
 if any(m.is_simulated for m in yard.meters()) and yard.loads():
     meter = next(m for m in yard.meters() if m.is_simulated)

@@ -1,13 +1,15 @@
 """A real window for each test, offscreen."""
 
 import pytest
-from conftest_helpers import FENNEL, TANSY, leave_run, worked_out
+from conftest_helpers import FENNEL, TANSY, by_name, in_dialog, leave_run, worked_out
 from PySide6.QtCore import QCoreApplication, QEvent
+from PySide6.QtTest import QTest
 
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_app, make_window
+from yardtoll.desktop.dialogs.records import StationDialog
 from yardtoll.desktop.frame.main_window import MainWindow
-from yardtoll.desktop.views.stop import SUN
+from yardtoll.desktop.views.stop import CLAIMS, SUN
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.review import analysis
 from yardtoll.review.analysis import analyse_run
@@ -78,3 +80,22 @@ def analysed(demo):
     """The analyses of the demo's first station, by run number."""
     runs = demo.bench.session.yard.runs(FENNEL)
     return {a.run.number: a for a in demo.bench.analyses.all_of(runs)}
+
+
+@pytest.fixture
+def claims(window, tmp_path):
+    """The Claims view of a new yard with one station entered by hand."""
+    window.new_yard(tmp_path / "Mine")
+    window.go_to(CLAIMS)
+    view = window.stack.current_view()
+
+    def station(dialog):
+        QTest.keyClicks(dialog.name, "Clover 1k")
+        dialog.rated_wh.setValue(1000)
+        dialog.rated_w.setValue(1200)
+        QTest.keyClicks(dialog.source, "label")
+        dialog.accept_button.click()
+
+    in_dialog(station, StationDialog)
+    by_name(view, "Add a station…").click()
+    return view

@@ -79,9 +79,9 @@ def in_dialog(fill: Callable[[QDialog], None], kind: type = QDialog) -> None:
     QTimer.singleShot(0, look)
 
 
-def drop(window, path):
+def drop(window, *paths):
     mime = QMimeData()
-    mime.setUrls([QUrl.fromLocalFile(str(path))])
+    mime.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
     for kind in (QDragEnterEvent, QDropEvent):
         at = QPoint(300, 300) if kind is QDragEnterEvent else QPointF(300, 300)
         event = kind(

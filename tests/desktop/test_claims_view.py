@@ -1,40 +1,18 @@
-"""Claims in the real window: pasted, added, contradicted, received, photographed."""
+"""Claims in the real window: pasted, added, contradicted, received."""
 
 import re
 
 import pytest
-from conftest_helpers import by_name, drop, in_dialog
+from conftest_helpers import by_name, in_dialog
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton
 
 from yardtoll.desktop.actions.files import import_stations_into
-from yardtoll.desktop.actions.photos import LARGEST_BYTES, PhotoDialog, PhotoError, read_photo
 from yardtoll.desktop.dialogs.claims import ClaimDialog, PasteDialog
 from yardtoll.desktop.dialogs.receiving import ReceivingDialog
-from yardtoll.desktop.dialogs.records import StationDialog
 from yardtoll.desktop.views.stop import CLAIMS
 from yardtoll.store.records import Receiving, Station
-
-
-@pytest.fixture
-def claims(window, tmp_path):
-    """The Claims view of a new yard with one station entered by hand."""
-    window.new_yard(tmp_path / "Mine")
-    window.go_to(CLAIMS)
-    view = window.stack.current_view()
-
-    def station(dialog):
-        QTest.keyClicks(dialog.name, "Clover 1k")
-        dialog.rated_wh.setValue(1000)
-        dialog.rated_w.setValue(1200)
-        QTest.keyClicks(dialog.source, "label")
-        dialog.accept_button.click()
-
-    in_dialog(station, StationDialog)
-    by_name(view, "Add a station…").click()
-    return view
 
 
 def words(view):
@@ -224,46 +202,6 @@ def test_what_a_window_and_an_inverter_leave_by_the_makers_figures(claims):
     # Common practice, no source.
     said = "1700 Wh × 90 % × 88 % = 1346 Wh at the outlet"
     assert any(said in found for found in words(claims)), words(claims)
-
-
-class TestPhotos:
-    @pytest.fixture
-    def picture(self, tmp_path):
-        path = tmp_path / "front.png"
-        image = QImage(64, 48, QImage.Format.Format_RGB32)
-        image.fill(0x336699)
-        assert image.save(str(path))
-        return path
-
-    def test_a_dropped_picture_is_kept_shown_captioned_and_undone(self, window, claims, picture):
-        drop(window, picture)
-        yard, station = claims.bench.session.yard, claims.bench.session.station
-        (photo,) = yard.photos(station.id)
-        assert yard.photo_bytes(photo.id) == picture.read_bytes()
-        assert claims.photos.count() == 1
-
-        def caption(dialog):
-            dialog.caption.setText("From the front")
-            dialog.accept()
-
-        in_dialog(caption, PhotoDialog)
-        claims.photos.itemActivated.emit(claims.photos.item(0))
-        assert yard.photos(station.id)[0].caption == "From the front"
-        claims.bench.session.undo()
-        claims.bench.session.undo()
-        assert yard.photos(station.id) == []
-
-    def test_what_cannot_be_kept_is_one_sentence(self, qtbot, tmp_path, picture):
-        huge, no_picture = tmp_path / "huge.png", tmp_path / "text.png"
-        with huge.open("wb") as file:
-            file.truncate(100_000_000)
-        no_picture.write_text("<svg onload=evil()>")
-        for path, said in ((huge, "huge.png is 100 MB"), (no_picture, "is not a picture"),
-                           (tmp_path / "gone.png", "cannot be read")):  # fmt: skip
-            with pytest.raises(PhotoError, match=said):
-                read_photo(path, 1)
-        assert LARGEST_BYTES < 100_000_000
-        assert read_photo(picture, 1)[0].media_type == "image/png"
 
 
 def test_stations_go_out_and_come_in(qtbot, window, claims, tmp_path, monkeypatch):

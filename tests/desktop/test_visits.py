@@ -8,9 +8,13 @@ from PySide6.QtGui import QImage
 
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.views.claims.view import ClaimsView
-from yardtoll.desktop.views.stop import CLAIMS, LEDGER, PLAN, RUN, VERDICTS, YARD
+from yardtoll.desktop.views.run.view import RunView
+from yardtoll.desktop.views.stop import CLAIMS, LEDGER, PLAN, RUN, SUN, VERDICTS, YARD
 from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.views.sun.view import SunView
 from yardtoll.desktop.widgets.kept_grid import KeptGrid
+
+VIEWS = {RUN: RunView, SUN: SunView}
 
 
 def arrive(qtbot, window):
@@ -135,34 +139,50 @@ def test_what_changes_while_a_stop_is_filled_is_seen_when_it_is(qtbot, demo):
     assert changed_while_filled and claims_shown(demo) == of_second
 
 
-def test_a_stop_that_was_filled_in_part_is_whole_when_it_is_seen(qtbot, demo):
+@pytest.fixture
+def filled_in_part(demo):
+    """Claims, some of the way through being filled while it is not seen: the view, what is left."""
+    demo.bench.session.choose_station(demo.bench.session.yard.stations()[0].id)
     demo.go_to(CLAIMS)
-    whole = claims_shown(demo)
     view = demo.stack.current_view()
+    view.shown = claims_shown(demo)
     demo.go_to(YARD)
     demo.bench.session.changed.emit()
     steps = view.make_ready_on()
-    for _ in range(3):
+    for _ in range(4):
         next(steps)
+    return view, steps
+
+
+def test_a_stop_that_was_filled_in_part_is_whole_when_it_is_seen(demo, filled_in_part):
+    view, steps = filled_in_part
     steps.close()
     demo.go_to(CLAIMS)
-    assert claims_shown(demo) == whole
+    assert claims_shown(demo) == view.shown
 
 
-def test_filling_that_was_begun_earlier_does_not_undo_a_later_one(qtbot, demo):
-    stations = demo.bench.session.yard.stations()
-    demo.bench.session.choose_station(stations[0].id)
-    demo.go_to(CLAIMS)
-    view = demo.stack.current_view()
-    demo.go_to(YARD)
-    demo.bench.session.changed.emit()
-    begun = view.make_ready_on()
-    for _ in range(4):
-        next(begun)
-    demo.bench.session.choose_station(stations[1].id)
+def test_filling_that_was_begun_earlier_does_not_undo_a_later_one(demo, filled_in_part):
+    view, steps = filled_in_part
+    other = demo.bench.session.yard.stations()[1]
+    demo.bench.session.choose_station(other.id)
     view.refresh()
-    assert list(begun) == []
+    assert list(steps) == []
     demo.go_to(CLAIMS)
     shown = claims_shown(demo)
     view.refresh()
-    assert claims_shown(demo) == shown and stations[1].name in view.headline.text()
+    assert claims_shown(demo) == shown and other.name in view.headline.text()
+
+
+@pytest.mark.parametrize("stop", [RUN, SUN])
+def test_a_stop_made_in_part_can_be_resized(qtbot, demo, stop):
+    """A visit that was dropped leaves one, and the window gives it its size."""
+    demo.show_anew()
+    demo.visit(stop)
+    qtbot.waitUntil(lambda: demo.findChild(VIEWS[stop]) is not None)
+    demo.go_to(YARD)
+    view = demo.findChild(VIEWS[stop])
+    view.resize(700, 500)
+    demo.grab()
+    demo.go_to(stop)
+    assert demo.stack.current_view() is view
+    qtbot.waitUntil(lambda: view.size() == demo.stack.size())

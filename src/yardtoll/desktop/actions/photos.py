@@ -1,19 +1,22 @@
 """Taking photos into the yard, and looking at one."""
 
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, Qt
-from PySide6.QtGui import QImageReader, QPixmap
+from PySide6.QtGui import QImage, QImageReader, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from yardtoll.core.formatting import counted
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.help_window import HelpedDialog
-from yardtoll.desktop.workbench.session import Session
+from yardtoll.desktop.widgets.photo_reading import read_upright
+from yardtoll.desktop.workbench.jobs import CancelledError, JobHandle
+from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import Photo
-from yardtoll.store.yard_file import utc_now
+from yardtoll.store.yard_file import YardFile, utc_now
 
 PICTURE_SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".gif", ".bmp")
 _FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif *.bmp)"
@@ -79,20 +82,47 @@ def add_photos(host: Host, paths: list[Path]) -> None:
     if session.yard.read_only:
         host.say("This yard is open in another window: nothing can be added here.")
         return
-    refused, kept = [], []
-    for path in paths:
-        try:
-            photo, data = read_photo(path, station.id)
-        except PhotoError as error:
-            refused.append(str(error))
-            continue
-        kept.append(session.yard.keep_photo(photo, data))
-    if kept:
-        with session.together(f"Add {counted(len(kept), 'photo')}"):
-            for photo in kept:
-                session.note_added(photo, f"Add the photo {photo.name}")
-    if refused:
-        host.say(f"{'; '.join(refused)}.")
+    yard, station_id = session.yard, station.id
+    reading = partial(_keep_all, yard, station_id, paths)
+
+    def done(found: tuple[list[Photo], list[str]]) -> None:
+        kept, refused = found
+        if kept:
+            with session.together(f"Add {counted(len(kept), 'photo')}"):
+                for photo in kept:
+                    session.note_added(photo, f"Add the photo {photo.name}")
+        if refused:
+            host.say(f"{'; '.join(refused)}.")
+
+    host.jobs.start(
+        f"Adding {counted(len(paths), 'photo')}",
+        reading,
+        done,
+        lambda error: host.say(f"The photos could not be kept: {error}."),
+    )
+
+
+def _keep_all(
+    yard: YardFile, station_id: int, paths: list[Path], handle: JobHandle
+) -> tuple[list[Photo], list[str]]:
+    """The photos that were kept, and why the others were not."""
+    kept: list[Photo] = []
+    refused = []
+    try:
+        for number, path in enumerate(paths):
+            handle.progress(f"Adding {path.name}", number / len(paths))
+            try:
+                photo, data = read_photo(path, station_id)
+            except PhotoError as error:
+                refused.append(str(error))
+                continue
+            kept.append(yard.keep_photo(photo, data))
+        handle.progress("Adding photos", 1.0)
+    except CancelledError:
+        for photo in kept:
+            yard.put(replace(photo, removed=True))
+        raise
+    return kept, refused
 
 
 def ask_photos(host: Host) -> None:
@@ -104,10 +134,19 @@ def ask_photos(host: Host) -> None:
         add_photos(host, [Path(path) for path in chosen])
 
 
-def open_photo(parent: QWidget, session: Session, photo: Photo) -> None:
+def open_photo(parent: QWidget, bench: Workbench, photo: Photo) -> None:
     """Show a photo large, with its caption, or take it out."""
-    dialog = PhotoDialog(photo, session.yard.photo_bytes(photo.id or 0), parent)
+    session = bench.session
+    dialog = PhotoDialog(photo, parent)
+    largest = dialog.screen().size() * dialog.devicePixelRatioF()
+    job = bench.jobs.start(
+        f"Reading {photo.name}",
+        lambda _: read_upright(session.yard.photo_bytes(photo.id or 0), largest),
+        dialog.show_picture,
+        lambda error: dialog.show_trouble(f"The photo could not be read: {error}."),
+    )
     dialog.exec()
+    bench.jobs.cancel(job)
     if session.yard.read_only:
         return
     if dialog.removed:
@@ -117,19 +156,18 @@ def open_photo(parent: QWidget, session: Session, photo: Photo) -> None:
 
 
 class PhotoDialog(HelpedDialog):
-    """One photo, as large as fits."""
+    """One photo, as large as fits; the picture comes when it is read."""
 
     manual_page = "yard"
 
-    def __init__(self, photo: Photo, data: bytes, parent: QWidget | None = None) -> None:
+    def __init__(self, photo: Photo, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(photo.name)
         self.resize(*_DIALOG)
         self.removed = False
         self._photo = photo
-        self._picture = QPixmap()
-        self._picture.loadFromData(data)
-        self._shown = label("" if not self._picture.isNull() else "The picture cannot be shown.")
+        self.picture = QPixmap()
+        self._shown = label("")
         self._shown.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._shown.setMinimumSize(320, 240)
         self.caption = QLineEdit(photo.caption)
@@ -143,18 +181,37 @@ class PhotoDialog(HelpedDialog):
         row.addWidget(button("Close", self.accept, "primary"))
         layout.addLayout(row)
 
+    def show_picture(self, image: QImage) -> None:
+        """Show the picture that was read."""
+        if image.isNull():
+            self.show_trouble("The picture cannot be shown.")
+            return
+        self.picture = QPixmap.fromImage(image)
+        self._fit()
+
+    def show_trouble(self, words: str) -> None:
+        """Say why there is no picture."""
+        self._shown.setText(words)
+
     def photo(self) -> Photo:
         """The record with its caption as typed."""
         return replace(self._photo, caption=self.caption.text().strip())
 
-    def resizeEvent(self, event: object) -> None:
-        super().resizeEvent(event)  # type: ignore[arg-type]
-        if not self._picture.isNull():
-            keep, smooth = (
-                Qt.AspectRatioMode.KeepAspectRatio,
-                Qt.TransformationMode.SmoothTransformation,
-            )
-            self._shown.setPixmap(self._picture.scaled(self._shown.size(), keep, smooth))
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        if self.picture.isNull():
+            return
+        ratio = self.devicePixelRatioF()
+        fitted = self.picture.scaled(
+            self._shown.size() * ratio,
+            Qt.AspectRatioMode.KeepAspectRatio,
+            Qt.TransformationMode.SmoothTransformation,
+        )
+        fitted.setDevicePixelRatio(ratio)
+        self._shown.setPixmap(fitted)
 
     def _remove(self) -> None:
         self.removed = True

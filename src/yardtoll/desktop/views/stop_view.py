@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from datetime import datetime
 from pathlib import Path
 
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QWidget
 
 from yardtoll.desktop.workbench.workbench import Workbench
@@ -31,12 +31,21 @@ class StopView(QWidget):
         """Make the next part; whether there may be more."""
         if self._parts is None or next(self._parts, self) is self:
             self._parts = None
+            self.fit()
         return self._parts is not None
 
     def build_whole(self) -> None:
         """Make all that is left to be made."""
         while self.build_on():
             pass
+
+    def fit(self) -> None:
+        """Fit what is in it to its size, which changed; it is whole by then."""
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._parts is None:
+            self.fit()
 
     def refresh(self) -> None:
         """Read again and show."""

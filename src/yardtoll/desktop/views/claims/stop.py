@@ -27,7 +27,7 @@ def build(host: Host, bench: Workbench) -> StopView:
     view.photos_asked.connect(lambda: ask_photos(host))
     view.edit_asked.connect(lambda claim: edit_claim(host.widget, session, claim))
     view.work_with_asked.connect(lambda claim: work_with(session, claim))
-    view.photo_opened.connect(lambda photo: open_photo(host.widget, session, photo))
+    view.photo_opened.connect(lambda photo: open_photo(host.widget, bench, photo))
     view.add_station_asked.connect(lambda: ask_new_record(host, "station"))
     return view
 

@@ -4,7 +4,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QMenu,
@@ -212,8 +211,7 @@ class EnduranceView(StopView):
         )
         picture.appliance_dropped.connect(lambda place: self._put_in(self.offered[place]))
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
+    def fit(self) -> None:
         self._side.setFixedWidth(_NARROW_SIDE_W if self.width() < _NARROW else _SIDE_W)
 
     # showing

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from html import escape
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -272,7 +271,7 @@ class LedgerView(StopView):
         self.words.setVisible(bool(page.words))
         self._in_words, text = _linked(page.words)
         self.words.setText(text)
-        self._fit_charts()
+        self.fit()
         self._show_lesson(analysis)
         self._count_words(page)
         self._figures_grid.show_cells(figure_cells(page.figures, self._open_budget))
@@ -341,11 +340,7 @@ class LedgerView(StopView):
             self._figures_grid.show_cells(())
             self._budget_grid.show_cells(())
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._fit_charts()
-
-    def _fit_charts(self) -> None:
+    def fit(self) -> None:
         """What a toll strip leaves, half of the height where there is none."""
         alone = self.page is not None and self.page.ledger is None
         height = int(self.height() * 0.55) if alone else self.height() - scaled(_ABOVE_CHARTS_H)

@@ -5,7 +5,6 @@ from dataclasses import asdict, replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -184,11 +183,7 @@ class LineupView(StopView):
         column.addStretch(1)
         return column
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._fit_rails()
-
-    def _fit_rails(self) -> None:
+    def fit(self) -> None:
         """Few rows stand apart, many scroll; what is said of them follows right below."""
         self.rails.fit_to(self.height() - _AROUND_RAILS)
         by_rails = self.pages.currentIndex() == RAILS
@@ -241,7 +236,7 @@ class LineupView(StopView):
         self.pages.setCurrentIndex(page)
         self._show_boxes()
         self._show_headline()
-        self._fit_rails()
+        self.fit()
         self._show_chosen()
 
     def choose_quantity(self, key: str) -> None:
@@ -382,7 +377,7 @@ class LineupView(StopView):
         self.rails.show_rows(
             said, unit_of(lineup), contestants(lineup), left_is_better=not about.higher_is_better
         )
-        self._fit_rails()
+        self.fit()
         self._show_chosen()
 
     def _show_headline(self) -> None:

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
@@ -286,7 +286,7 @@ class RunView(StopView):
             figure.setVisible(not hidden)
             line.setVisible(not hidden)
         self._ending_row.setVisible(about_power)
-        self._size_figures()
+        self.fit()
 
     def _show_going(self, shown: RunSession) -> None:
         """A tab a run, while several are going."""
@@ -387,11 +387,7 @@ class RunView(StopView):
         )
         self._ends.setText(f"ends {clock_range(soon, late)}, based on {forecast.basis}")
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._size_figures()
-
-    def _size_figures(self) -> None:
+    def fit(self) -> None:
         """Readable from three metres needs size; a small window must still hold all four."""
         narrow = self.width() < _NARROW
         width = _LEFT_W - 44 if narrow else _LEFT_W

@@ -6,7 +6,7 @@ from dataclasses import KW_ONLY, dataclass, replace
 from functools import partial
 
 from PySide6.QtCore import QEvent, Qt, QTimer, QUrl, Signal
-from PySide6.QtGui import QHideEvent, QImage, QResizeEvent, QTextDocument
+from PySide6.QtGui import QHideEvent, QImage, QTextDocument
 from PySide6.QtWidgets import (
     QAbstractScrollArea,
     QApplication,
@@ -194,8 +194,7 @@ class SheetView(StopView):
         else:
             session.edit(after, f"Write of {station.name}")
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
+    def fit(self) -> None:
         self._left.setFixedWidth(_LEFT_W if self.width() >= _NARROW else _NARROW_LEFT_W)
 
     def hideEvent(self, event: QHideEvent) -> None:

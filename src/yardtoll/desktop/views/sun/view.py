@@ -7,7 +7,6 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from yardtoll.core.methods import METHODS
@@ -342,8 +341,7 @@ class SunView(StopView):
             made.setVisible(key in wanted)
         self._stack.setCurrentIndex(3)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
+    def fit(self) -> None:
         self.solar.fit(self.height())
 
     # acting

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeySequence, QResizeEvent, QShortcut
+from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -205,7 +205,7 @@ class VerdictsView(StopView):
         self._below.setText(self.page.below)
         self._below.setVisible(bool(self.page.below))
         self.rails.show_rows([r.row for r in self.page.rows])
-        self._fit_rails()
+        self.fit()
         if self._fresh and self.page.rows:
             self._fresh = False
             judged = [i for i, row in enumerate(self.page.rows) if row.row.outcome]
@@ -231,11 +231,7 @@ class VerdictsView(StopView):
         receiving = session.yard.receiving(station.id) if station and station.id else None
         return yardstick_page(yardstick_rows(found, yardstick, rule, receiving), yardstick)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._fit_rails()
-
-    def _fit_rails(self) -> None:
+    def fit(self) -> None:
         """Few rails stand apart, many scroll; what is said of them follows right below."""
         self.rails.fit_to(self.height() - _AROUND_RAILS)
         self._scroll.setMaximumHeight(self.rails.height() + 4)

@@ -3,7 +3,6 @@
 from functools import partial
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
@@ -116,8 +115,7 @@ class YardView(StopView):
             ]
         )
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
+    def fit(self) -> None:
         self.lanes.fit_to(self._scroll.height() - 4)
 
     def _open_budget(self, run: LaneRun) -> None:
