@@ -6,8 +6,10 @@ changed afterwards, and hidden while its place is empty.
 """
 
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import partial
+from itertools import islice
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QAbstractButton, QGridLayout, QLabel, QPushButton, QWidget
@@ -80,14 +82,25 @@ class KeptGrid(QWidget):
 
     def showing(self, cells: Iterable[Cell]) -> Iterator[None]:
         """The same, some at a time; what is no more is put away with the last."""
-        unused = set(self._kept)
-        for number, cell in enumerate(cells, 1):
-            self._show(cell)
-            unused.discard(cell.place)
-            if number % _AT_A_TIME == 0:
-                yield
-        for place in unused:
-            self._put_away(self._kept[place])
+        unused, rest = set(self._kept), iter(cells)
+        while some := list(islice(rest, _AT_A_TIME)):
+            with self._laid_out_once():
+                for cell in some:
+                    self._show(cell)
+                    unused.discard(cell.place)
+            yield
+        with self._laid_out_once():
+            for place in unused:
+                self._put_away(self._kept[place])
+
+    @contextmanager
+    def _laid_out_once(self) -> Iterator[None]:
+        """Each widget that is shown would have all be laid out anew, up to the window."""
+        self.grid.setEnabled(False)
+        try:
+            yield
+        finally:
+            self.grid.setEnabled(True)
 
     @property
     def shown(self) -> list[QWidget]:
