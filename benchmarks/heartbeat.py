@@ -1,7 +1,9 @@
 """How long the window's thread stands still: each stop, each station, day and night, a live run.
 
-A timer beats every 5 ms; the longest time between two beats of a walk through all stops counts, the
-median of five walks. Exit 1 above the bar.
+A timer beats every 5 ms. Of each thing that is done on a walk through all stops the longest time
+between two beats counts, the median of five walks; of things of a kind, the longest of these. What
+a machine beside this one held up once does not count then, and is shown as "once". Exit 1 above
+the bar.
 """
 
 import shutil
@@ -10,7 +12,7 @@ import sys
 from pathlib import Path
 
 from made_yards import big_yard
-from rows import REPEATS, Row, at_most, in_folder, printed, show
+from rows import REPEATS, Row, in_folder, printed, show
 
 BAR_MS = 50
 CODE = """
@@ -33,7 +35,7 @@ tidying = Tidying(app)
 tidying.start()
 warming = Warming(done=tidying.settle)
 warming.start()
-longest, doing, beat = {}, ["start"], [time.perf_counter()]
+longest, doing, beat, times = {}, [("start", 0)], [time.perf_counter()], {}
 
 def tick():
     now = time.perf_counter()
@@ -51,15 +53,16 @@ def turn(seconds, until=lambda: False):
 
 def do(name, act, seconds=0.8):
     turn(0.05)
-    doing[0], beat[0] = name, time.perf_counter()
+    times[name] = times.get(name, 0) + 1
+    doing[0], beat[0] = (name, times[name]), time.perf_counter()
     QTimer.singleShot(0, act)
     turn(seconds)
-    doing[0] = "between"
+    doing[0] = ("between", 0)
 
 turn(60, lambda: warming.is_done)
 turn(1)
 do("opening", lambda: window.open_soon(Path(sys.argv[1])))
-doing[0] = "results arriving"
+doing[0] = ("results arriving", 1)
 turn(5, lambda: window.bench is not None)
 turn(120, lambda: window.bench.analyses.settled and not window.jobs.busy)
 for stop in STOPS:
@@ -81,20 +84,20 @@ if any(m.is_simulated for m in yard.meters()) and yard.loads():
     do("leaving it", window.bench.leave_runs, 1)
 for mode in ("night", "day"):
     do("day and night", lambda: theme.apply_soon(mode), 1)
-for name, took in longest.items():
-    if name not in ("start", "between"):
-        print(f"{name}:{1000 * took:.0f}", flush=True)
+for (name, number), took in longest.items():
+    if number:
+        print(f"{name}:{number}:{1000 * took:.0f}", flush=True)
 os._exit(0)
 """
 
 
-def _walk(yard: Path, folder: Path) -> dict[str, int]:
-    """The longest standstill in ms of each kind, in a yard and with settings of its own."""
+def _walk(yard: Path, folder: Path) -> dict[tuple[str, str], int]:
+    """The longest standstill in ms of each thing done, in a yard and with settings of its own."""
     folder.mkdir()
     own = shutil.copy(yard, folder)
     said = printed(CODE, str(own), str(folder / "settings.ini"))
-    lines = (line.partition(":") for line in said.split("\n"))
-    return {what: int(ms) for what, _, ms in lines if ms}
+    lines = (line.split(":") for line in said.split("\n") if line)
+    return {(what, number): int(ms) for what, number, ms in lines}
 
 
 def rows() -> list[Row]:
@@ -107,10 +110,14 @@ def rows() -> list[Row]:
         found = []
         for name, yard in (("demo", demo), ("200 runs", many)):
             walks = [_walk(yard, folder / f"{name} {n}") for n in range(REPEATS)]
-            for what in walks[0]:
-                ms = statistics.median(walk.get(what, 0) for walk in walks)
-                bar = 100 if what == "first visit" else BAR_MS
-                found.append(at_most(f"standstill, {what} ({name})", ms, bar, "ms", 0))
+            for kind in dict.fromkeys(kind for kind, _ in walks[0]):
+                done = [key for key in walks[0] if key[0] == kind]
+                usual = max(statistics.median(w.get(key, 0) for w in walks) for key in done)
+                once = max(w.get(key, 0) for w in walks for key in done)
+                bar = 100 if kind == "first visit" else BAR_MS
+                figure = f"{usual:.0f} ms, once {once}"
+                met = usual <= bar
+                found.append(Row(f"standstill, {kind} ({name})", figure, f"≤ {bar} ms", met))
         return found
 
     return in_folder(measure)

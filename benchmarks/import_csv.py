@@ -111,7 +111,7 @@ def measure(
 BARS = {"plain": 1.4, "into a yard": 2.0}
 
 
-def rows(count: int = 10_000_000, repeats: int = 2) -> list[Row]:
+def rows(count: int = 10_000_000, repeats: int = 5) -> list[Row]:
     """A ratio a shape, and the memory into a yard."""
     found = measure(count, repeats, lambda _: None)
     made = [

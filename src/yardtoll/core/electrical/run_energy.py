@@ -138,13 +138,12 @@ def _between_samples_u_wh(time_s: FloatArray, power_w: FloatArray) -> float:
             changes[steps > longest_s] = 0.0
         moved = _moved(changes, power_w[part])
         changes *= steps
-        changes *= changes
-        total += float(changes[own].sum()) / 12
+        total += float(np.einsum("i,i->", changes[own], changes[own])) / 12
         follow = np.flatnonzero(np.diff(moved) == 1)
         if follow.size:
             unseen = np.zeros(changes.size, dtype=bool)
             unseen[moved[follow]] = unseen[moved[follow + 1]] = True
-            total += (1 / 2 - 1 / 12) * float(changes[own][unseen[own]].sum())
+            total += (1 / 2 - 1 / 12) * float((changes[own][unseen[own]] ** 2).sum())
     return math.sqrt(total) / SECONDS_PER_HOUR
 
 

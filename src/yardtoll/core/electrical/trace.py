@@ -118,6 +118,9 @@ class Trace:
     _valid: dict[Quantity, tuple[FloatArray, FloatArray]] = field(
         init=False, default_factory=dict, repr=False, compare=False
     )
+    _present: dict[Quantity, NDArray[np.bool_]] = field(
+        init=False, default_factory=dict, repr=False, compare=False
+    )
 
     def __post_init__(self) -> None:
         if self.time_s.ndim != 1 or self.time_s.size == 0:
@@ -142,6 +145,7 @@ class Trace:
             known = (self.time_s, values)
             if not present.all():
                 known = (self.time_s[present], values[present])
+                self._present[quantity] = present
             self._valid[quantity] = known
         return known
 
@@ -150,10 +154,11 @@ class Trace:
 
         Those before the first value are given that one. The quantity has at least one value.
         """
-        present = np.isfinite(self.columns[quantity])
+        self.valid(quantity)
+        present = self._present.get(quantity)
+        if present is None:
+            return np.empty(0, dtype=np.intp), np.empty(0, dtype=np.intp)
         missing = np.flatnonzero(~present)
-        if not missing.size:
-            return missing, missing
         begins = np.flatnonzero(np.append(True, missing[1:] - missing[:-1] > 1))
         newest = np.repeat(missing[begins] - 1, np.diff(np.append(begins, missing.size)))
         newest[newest < 0] = present.argmax()
