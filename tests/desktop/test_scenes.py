@@ -22,7 +22,12 @@ from yardtoll.report.charts.power import power_scene
 from yardtoll.report.charts.rails import RailRow, RailScene
 from yardtoll.report.charts.scene import Area, Box, Dot, Line, Scene, Words
 from yardtoll.report.charts.svg import to_svg
-from yardtoll.report.charts.toll_strip import IN_WINDOW, TollStripScene, ledger_scene
+from yardtoll.report.charts.toll_strip import (
+    IN_LOW_WINDOW,
+    IN_WINDOW,
+    TollStripScene,
+    ledger_scene,
+)
 
 
 @pytest.fixture(autouse=True)
@@ -142,3 +147,28 @@ def test_night_has_its_own_colours():
         )
 
     assert not np.array_equal(strip(DAY), strip(NIGHT))
+
+
+@pytest.mark.parametrize("share", [0.02, 0.3, 0.5, 0.62, 0.7, 0.85, 0.97])
+@pytest.mark.parametrize(("height", "look"), [(196, IN_LOW_WINDOW), (240, IN_WINDOW)])
+def test_a_stages_words_lie_on_it_or_above_it(share, height, look):
+    """Never across its edge, where neither of the two inks can be read."""
+    result = discharge_from_energies([1000 * share], Rating(rated_wh=1000), duration_s=7200)
+    scene = TollStripScene(
+        ledger=discharge_ledger(result), width=826, height=height, look=look, palette=DAY,
+        expanded=[9.0] * 5,
+    )  # fmt: skip
+    items = scene.scene().items
+    last = [item for item in items if isinstance(item, Box) and item.width == scene.stage_width][-1]
+    words = [
+        item for item in items
+        if isinstance(item, Words) and item.anchor == "start" and item.x > last.x
+    ]  # fmt: skip
+    assert len(words) >= 2
+    for word in words:
+        low, high = word.y + 0.25 * word.size, word.y - 0.75 * word.size
+        assert high >= 0
+        if word.colour == DAY.on_energy[EnergyKind.DELIVERED]:
+            assert last.y <= high and low <= last.y + last.height + 1, word.text
+        else:
+            assert low <= last.y + 1, word.text

@@ -20,10 +20,12 @@ from yardtoll.desktop.widgets.basics import KEYBOARD_REASONS
 from yardtoll.desktop.widgets.drag_out import DragOut
 from yardtoll.desktop.widgets.scene_painter import paint_scene
 from yardtoll.report.charts.svg import to_svg
-from yardtoll.report.charts.toll_strip import IN_WINDOW, TollStripScene
+from yardtoll.report.charts.toll_strip import IN_LOW_WINDOW, IN_WINDOW, TollStripScene
 
 _REACH = 40
-_LEAST_H = 240
+_LEAST_H, _LOW_H = 240, 196
+_LOW_BELOW = 620
+"""A view of less height has a lower strip, so that what is below it is seen too."""
 
 
 class TollStrip(QWidget):
@@ -66,8 +68,12 @@ class TollStrip(QWidget):
         self._chosen = index
         self.update()
 
+    def fit(self, height: int) -> None:
+        """Leave room for what else there is in a view of so many px."""
+        self.setMinimumHeight(scaled(_LOW_H if height < scaled(_LOW_BELOW) else _LEAST_H))
+
     def sizeHint(self) -> QSize:
-        return QSize(900, scaled(_LEAST_H))
+        return QSize(900, self.minimumHeight())
 
     def paintEvent(self, _: QPaintEvent) -> None:
         if self.ledger is None:
@@ -91,7 +97,7 @@ class TollStrip(QWidget):
             ledger=ledger,
             width=self.width() / theme.scale,
             height=self.height() / theme.scale,
-            look=IN_WINDOW,
+            look=IN_LOW_WINDOW if self.height() < scaled(_LEAST_H) else IN_WINDOW,
             palette=theme.tokens,
             expanded=self._expanded,
             chosen=self._chosen,

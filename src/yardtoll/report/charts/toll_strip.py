@@ -1,7 +1,7 @@
 """The toll strip: energy flows left to right, its height in Wh; at each gate a toll falls away."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.formatting import decimals_for, format_with_uncertainty
@@ -53,6 +53,7 @@ IN_WINDOW = StripLook(
     all_stages=True,
     title=False,
 )
+IN_LOW_WINDOW = replace(IN_WINDOW, below=70, block=(120, 22), words=(16, 21, 21, 14))
 ON_SHEET = StripLook(
     top=40,
     below=_SHEET_H - 154,
@@ -208,19 +209,21 @@ class TollStripScene:
     def _stage_words(self, index: int, ground: Box, stage: Stage) -> list[Item]:
         """Name, figure and ± inside a stage, or above a low one."""
         look, place, x = self.look, 2 * index, ground.x + 22
-        # Where there is no room above either, closer together inside.
-        close = 0.75 * _WORDS_H <= ground.height < _WORDS_H and ground.y < _WORDS_H
-        inside = ground.height >= _WORDS_H or close
-        ink = self.palette.on_energy[stage.kind] if inside else self.palette.ink
         room = ground.width - 40
         name_px, wide_px, narrow_px, note_px = look.words
-        wide = ground.width > _WIDE_STAGE
+        wide = ground.width > _WIDE_STAGE and wide_px > narrow_px
         notes = list(self._notes(place, stage, room))
         to_note = (62 if wide else 48) + note_px
         spare = ground.height - to_note - 20 * (len(notes) - 1) - _UNDER_NOTES
-        top = max(ground.y + (min(max(spare / 2, 0), 12) if close else 12), look.top)
+        # Where there is no room above either, closer together inside.
+        close = ground.height < _WORDS_H and spare >= 0 and ground.y < _WORDS_H
+        inside = ground.height >= _WORDS_H or close
+        ink = self.palette.on_energy[stage.kind] if inside else self.palette.ink
+        top = max(ground.y + (min(spare / 2, 12) if close else 12), look.top)
         if not inside:
             top = max(ground.y - _WORDS_H + 8, 0.0)
+            # What would lie on the stage cannot be read there; it is among the figures too.
+            notes = [n for i, n in enumerate(notes) if top + to_note + 20 * i + 4 <= ground.y]
         figure_px = wide_px if wide else narrow_px
         items: list[Item] = [
             Words(

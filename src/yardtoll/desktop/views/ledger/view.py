@@ -42,7 +42,7 @@ from yardtoll.store.records import Run, RunState
 
 _CHART_H = (120, 260)
 _NAME_W = 92
-_FACTS_H = 170
+_FACTS_H = 158
 _ABOVE_CHARTS_H = 445
 _ALSO = "What else the runs say"
 
@@ -342,6 +342,7 @@ class LedgerView(StopView):
 
     def fit(self) -> None:
         """What a toll strip leaves, half of the height where there is none."""
+        self.toll_strip.fit(self.height())
         alone = self.page is not None and self.page.ledger is None
         height = int(self.height() * 0.55) if alone else self.height() - scaled(_ABOVE_CHARTS_H)
         most = 2 * _CHART_H[1] if alone else _CHART_H[1]
