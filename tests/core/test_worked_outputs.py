@@ -51,6 +51,11 @@ def test_a_gap_in_pictures_and_on_a_curve():
     assert typed.put_in.endswith(": 11.5 ms") and "typed" in typed.formula
 
 
+def test_a_port_alone_is_told_as_it_was_read():
+    told = worked.alone("USB-C 1", 99.5)
+    assert told.put_in == "USB-C 1: 99.5 W" and told.source == "read off the instrument"
+
+
 def test_ports_at_once():
     alone = {"usb_c_1": 100.0, "usb_c_2": 60.0}
     result = analyse_ports(alone, [{"usb_c_1": 60.0, "usb_c_2": 60.0}])
@@ -66,7 +71,7 @@ def test_what_a_balance_leaves_open():
         ]
     )
     told = worked.left_open(result)
-    assert told.put_in == "1200 + 0 − 1500 − -400 W = 100 W" and result.worst_open_w == 100
+    assert told.put_in == "1200 + 0 − 1500 + 400 W = 100 W" and result.worst_open_w == 100
     assert worked.carried(result).put_in == "500 W out, 620 W from the wall"
     assert worked.carried(analyse_pass_through([])) is worked.left_open(analyse_pass_through([]))
 

@@ -6,9 +6,11 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from conftest_helpers import by_name, in_dialog, loads_found, pass_checks, worked_out
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel
 from tests.records import METER, STATION
 
 from yardtoll.core.methods import METHODS
+from yardtoll.core.methods.cautions import LOCAL_FIRST
 from yardtoll.core.planning.loads import LoadSetting, Mix, MixPart
 from yardtoll.desktop.dialogs.gear import CircuitDialog, CordDialog, LoadDialog, parse_settings
 from yardtoll.desktop.dialogs.panels import ArrayDialog
@@ -373,3 +375,17 @@ class TestGear:
         demo.go_to(YARD)
         rows = demo.stack.current_view().lists["wiring"]
         assert [rows.item(i).text() for i in range(rows.count())][-1] == "The site"
+
+
+def test_each_caution_is_read_once_and_where_it_is_ticked(qtbot, demo):
+    demo.go_to(PLAN)
+    view = demo.stack.current_view()
+
+    def lines(place):
+        shown = [label.text() for label in place.findChildren(QLabel) if label.isVisible()]
+        return [line for text in shown for line in text.split("\n")]
+
+    assert "cautions" in view.checks.boxes
+    for caution in (*view.choices().method.cautions, LOCAL_FIRST):
+        qtbot.waitUntil(lambda said=caution: lines(view).count(said) == 1)
+        assert caution in lines(view.checks)

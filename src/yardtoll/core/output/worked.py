@@ -102,6 +102,15 @@ def level(line: LevelLine) -> Worked:
     )
 
 
+def alone(name: str, watts: float) -> Worked:
+    """One port with nothing else loaded."""
+    return Worked(
+        formula="watts of the port while no other was loaded; of several lines the last",
+        put_in=f"{name}: {watts:g} W",
+        source=_READ_OFF,
+    )
+
+
 def together(result: PortsResult) -> Worked | None:
     """The highest sum of ports that were loaded at once."""
     if result.total_w is None:
@@ -134,10 +143,12 @@ def left_open(result: PassResult) -> Worked | None:
     if result.worst_open_w is None:
         return None
     step = next(s for s in result.steps if s.open_w == result.worst_open_w)
+    charging_w = step.charging_w or 0.0
+    sign = "−" if charging_w >= 0 else "+"
     return Worked(
         formula="wall + sun − load − into the battery; the step where it is largest",
-        put_in=f"{step.input_w:g} + {step.sun_w:g} − {step.output_w:g} − "
-        f"{step.charging_w or 0.0:g} W = {result.worst_open_w:g} W",
+        put_in=f"{step.input_w:g} + {step.sun_w:g} − {step.output_w:g} "
+        f"{sign} {abs(charging_w):g} W = {result.worst_open_w:g} W",
         source="what goes in comes out or stays: the rest is conversion, and what nobody counted",
     )
 

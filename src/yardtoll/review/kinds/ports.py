@@ -59,7 +59,12 @@ class Ports(TableKind):
         ]  # fmt: skip
         figures += [
             Figure(
-                key=f"port_w_{name}", title=name, value=watts, unit="W", budget=_budget(watts, run)
+                key=f"port_w_{name}",
+                title=name,
+                value=watts,
+                unit="W",
+                budget=_budget(watts, run),
+                worked=worked.alone(name, watts),
             )
             for name, watts in found.result.alone.items()
         ]

@@ -95,7 +95,7 @@ class ChecksPanel(QWidget):
                 text.clicked.connect(box.toggle)
                 self.boxes[key] = box
                 self._grid.addWidget(box, row, 1, Qt.AlignmentFlag.AlignTop)
-                self._details[key] = label("", "muted", wrap=True)
+                self._details[key] = label("", "quiet", wrap=True)
                 self._grid.addWidget(self._details[key], row + 1, 2)
             self._grid.addWidget(sign, row, 0, Qt.AlignmentFlag.AlignTop)
             self._grid.addWidget(text, row, 2 if is_box else 1, 1, 1 if is_box else 2)

@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.errors import FieldError
 from yardtoll.core.methods import METHODS, WITH_POWER, Method, Size
-from yardtoll.core.methods.cautions import LOCAL_FIRST
 from yardtoll.core.planning.checks import SETTINGS
 from yardtoll.core.planning.loads import Mix, MixPart, MixResult
 from yardtoll.core.region import CELSIUS, shown_in, typed_in, unit_shown
@@ -173,6 +172,7 @@ class ChoicesForm(QWidget):
         window.addWidget(self.soc_to, 1)
         window.addWidget(label("at", "strong"))
         window.addWidget(self.temperature, 1)
+        window.addWidget(label(degree))
         for number in (self.soc_from, self.soc_to):
             number.valueChanged.connect(self.changed)
         self.temperature.textChanged.connect(self.changed)
@@ -378,19 +378,13 @@ class ChoicesForm(QWidget):
 
 
 def _method_words(method: Method) -> list[Cell]:
-    """Its steps, its cautions and the claims it can judge."""
+    """Its steps and the claims it can judge; its cautions stand where they are ticked."""
     steps = hanging(((str(i), step) for i, step in enumerate(method.steps, 1)), first=1)
-    after = 1 + len(method.steps)
-    cautions = (*method.cautions, LOCAL_FIRST)
     judged = f"Speaks to: {_claims_words(method)} · {'; '.join(method.sources)}"
     return [
         Cell(row=0, column=0, columns=2, text="Before you start", role="heading"),
         *steps,
-        Cell(row=after, column=0, columns=2, text="Take care", role="heading"),
-        *hanging((("!", caution) for caution in cautions), first=after + 1),
-        Cell(
-            row=after + 1 + len(cautions), column=0, columns=2, text=judged, role="muted", wrap=True
-        ),
+        Cell(row=1 + len(method.steps), column=0, columns=2, text=judged, role="muted", wrap=True),
     ]
 
 

@@ -285,7 +285,7 @@ class PlanView(StopView):
         self._facts.setText("\n".join(page.facts))
         self._facts.setVisible(bool(page.facts))
         cautions = (*choices.method.cautions, LOCAL_FIRST)
-        self.checks.show_checks(page.checks, {"cautions": " ".join(cautions)})
+        self.checks.show_checks(page.checks, {"cautions": "\n".join(cautions)})
         self._show_verdict(page)
         self._add_station.setVisible(station is None)
 
