@@ -17,13 +17,13 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.methods import METHODS
 from yardtoll.desktop.actions.looks import choose_colours
+from yardtoll.desktop.frame.around import Around
 from yardtoll.desktop.frame.bars import Floating, JobBar, NoticeBar
 from yardtoll.desktop.frame.evenings import Evenings
 from yardtoll.desktop.frame.header import Header
 from yardtoll.desktop.frame.manual import Manual
 from yardtoll.desktop.frame.menu import NEEDS_YARD, commands, make_actions
 from yardtoll.desktop.frame.menu_bar import RecentYards, fill_menu_bar
-from yardtoll.desktop.frame.next_step import last_run_said, waiting_for
 from yardtoll.desktop.frame.opening import made_yard, open_soon
 from yardtoll.desktop.frame.placing import keep_place, keep_small_enough, keep_within, restore_place
 from yardtoll.desktop.frame.rail import Rail
@@ -39,19 +39,15 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.bell import Bell
 from yardtoll.desktop.workbench.jobs import Jobs
-from yardtoll.desktop.workbench.names import names_in
 from yardtoll.desktop.workbench.session import Session
 from yardtoll.desktop.workbench.settings import UserSettings
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.errors import StoreError
 from yardtoll.store.records import Run, RunState
-from yardtoll.store.shown_region import keep_as_written
-from yardtoll.store.site_time import now as now_here
 from yardtoll.store.yard_file import YardFile
 
 log = logging.getLogger(__name__)
 
-_STRIP_TICK_MS = 500
 _SCROLLS_FROM = 1.2
 """From this size of text on a view keeps the size it needs; below, it fits into every window."""
 _SETTLED_MS = (100, 400, 1500)
@@ -95,9 +91,14 @@ class MainWindow(QMainWindow):
         self.bell = Bell(self, settings)
         self.finder = CommandFinder(self)
         self.finder.used.connect(settings.count_use)
-        self._ticker = QTimer(self)
-        self._ticker.setInterval(_STRIP_TICK_MS)
-        self._ticker.timeout.connect(self._show_strip)
+        self._around = Around(
+            self.header,
+            self.rail,
+            self.strip,
+            self.bell,
+            self.actions_by_name["Stop the run"],
+            self,
+        )
         self._connect_frame()
         self._show_yard_open(is_open=False)
         restore_place(self, settings)
@@ -228,9 +229,6 @@ class MainWindow(QMainWindow):
             self._drop_yard()
         self.bench = Workbench(Session(yard, self), self.jobs, self.settings, self)
         bench = self.bench
-        bench.changed.connect(self._show_header)
-        bench.live_changed.connect(self._on_live_changed)
-        bench.live_updated.connect(self._show_strip)
         bench.run_ended.connect(self._on_run_ended)
         bench.trouble.connect(self.say)
         bench.yard_moved.connect(self._on_yard_moved)
@@ -238,7 +236,7 @@ class MainWindow(QMainWindow):
         self.show_yard_name()
         log.info("yard opened", extra={"path": str(yard.path), "read_only": yard.read_only})
         self._show_yard_open(is_open=True)
-        self._on_live_changed()
+        self._around.follow(bench)
         if yard.read_only:
             self.say(f"{yard.path.name} {yard.why_read_only}.")
         left = bench.interrupted()
@@ -263,7 +261,7 @@ class MainWindow(QMainWindow):
 
     def _drop_yard(self) -> None:
         bench, self.bench = self.bench, None
-        self._ticker.stop()
+        self._around.follow(None)
         if bench is not None:
             bench.leave()
             bench.deleteLater()
@@ -280,8 +278,7 @@ class MainWindow(QMainWindow):
         self._drop_views()
         if self.bench is not None:
             self.go_to(self.rail.current)
-            self._show_header()
-            self._on_live_changed()
+            self._around.show()
 
     def _show_yard_open(self, *, is_open: bool) -> None:
         for widget in (self.rail, self.header, self.strip):
@@ -382,42 +379,7 @@ class MainWindow(QMainWindow):
         if self.bench is not None:
             do_again(self, self.bench.session)
 
-    # what is shown around the views
-
-    def _show_header(self) -> None:
-        if self.bench is None:
-            return
-        session = self.bench.session
-        keep_as_written(names_in(session.yard))
-        station = session.station
-        self.header.show_stations(session.yard.stations(), station)
-        self.header.show_next_step(*waiting_for(self.bench))
-
-    def _show_strip(self) -> None:
-        from yardtoll.running.live_figures import live_figures
-
-        if self.bench is None:
-            return
-        live = self.bench.live
-        if live is not None:
-            figures = live_figures(live, now_here())
-            self.strip.show_run(figures)
-            self.bell.watch(figures.watch, is_bad=figures.watch_is_bad)
-            self._ticker.start()  # it is for the clock, while no samples come
-
-    def _on_live_changed(self) -> None:
-        if self.bench is None:
-            return
-        live = self.bench.live
-        self.rail.set_busy(RUN, busy=live is not None)
-        self.actions_by_name["Stop the run"].setEnabled(live is not None)
-        self._show_header()
-        if live is None:
-            self._ticker.stop()
-            self.strip.show_idle(last_run_said(self.bench))
-        else:
-            self._ticker.start()
-            self._show_strip()
+    # runs
 
     def _on_run_ended(self, run_id: int, reason: str) -> None:
         assert self.bench is not None
