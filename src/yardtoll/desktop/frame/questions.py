@@ -20,6 +20,7 @@ def may_leave_run(parent: QWidget) -> bool:
     box.addButton("Leave it", QMessageBox.ButtonRole.AcceptRole)
     box.setDefaultButton(stay)
     box.exec()
+    box.deleteLater()
     return box.clickedButton() is not stay
 
 

@@ -190,6 +190,15 @@ class HelpedDialog(QDialog):
         self.manual: HelpWindow | None = None
         QShortcut(QKeySequence.StandardKey.HelpContents, self, self.open_manual)
 
+    def exec(self) -> int:
+        """Wait for the answer; what was entered can be read until the window's next turn.
+
+        Its parent would else keep it, hidden, for as long as that is open.
+        """
+        answer = super().exec()
+        self.deleteLater()
+        return answer
+
     def open_manual(self) -> None:
         """Open the page of what is asked for."""
         if self.manual is None:

@@ -262,6 +262,7 @@ class LaneChart(QWidget):
         if run is None:
             return
         menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.addAction("Open the run", partial(self.run_chosen.emit, run.run_id))
         if run.budget is not None:
             menu.addAction("Where its ± comes from", partial(self.budget_asked.emit, run))
