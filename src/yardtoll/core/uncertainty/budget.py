@@ -68,6 +68,9 @@ class Contribution:
     level: bool = False
 
 
+_ONE_METER = "of one meter throughout, so its parts are added with their signs"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Worked:
     """How a value was worked out.
@@ -109,12 +112,7 @@ class Budget:
     @cached_property
     def degrees_of_freedom(self) -> float:
         """Effective degrees of freedom (Welch–Satterthwaite; JCGM 100:2008, eq. G.2b)."""
-        parts = sum(
-            line.u**4 / line.degrees_of_freedom
-            for line in self.lines
-            if line.degrees_of_freedom < math.inf
-        )
-        return self.u**4 / parts if parts else math.inf
+        return _effective(self.u, ((line.u, line.degrees_of_freedom) for line in self.lines))
 
     @cached_property
     def coverage_factor(self) -> float:
@@ -242,8 +240,7 @@ def _combined(unit: str, parts: Sequence[tuple[Budget, float]], names: Sequence[
                 own.append(replace(moved, name=name))
             elif line.shared in shared:
                 before = shared[line.shared]
-                why = "of one meter throughout, so its parts are added with their signs"
-                shared[line.shared] = replace(before, u=before.u + moved.u, why=why)
+                shared[line.shared] = replace(before, u=before.u + moved.u, why=_ONE_METER)
             else:
                 shared[line.shared] = moved
     return Budget.of(unit, [*shared.values(), *own])
@@ -257,24 +254,42 @@ def linear(
     Shared causes add up with their signs (JCGM 100:2008, 5.2.2, r = 1). Lines of one name that
     several parts have of their own are gathered into one: ten runs have ten meter floors.
     """
-    summed = _combined(unit, list(parts), ())
-    gathered: dict[str, list[Contribution]] = {}
-    for line in summed.lines:
-        gathered.setdefault(f"{line.name} {line.shared}", []).append(line)
-    return Budget.of(unit, [*(_as_one(lines) for lines in gathered.values()), *further])
+    shared: dict[str, tuple[Contribution, float, int]] = {}
+    own: dict[str, list[tuple[Contribution, float]]] = {}
+    # A line is made once in the end: a fit over many runs has hundreds that are only added up.
+    for budget, sensitivity in parts:
+        for line in budget.lines:
+            u = line.u * sensitivity
+            if line.shared:
+                first, so_far, count = shared.get(line.shared, (line, 0.0, 0))
+                shared[line.shared] = first, so_far + u, count + 1
+            elif u:
+                own.setdefault(line.name, []).append((line, u))
+    lines = [
+        replace(line, u=u, why=_ONE_METER if count > 1 else line.why)
+        for line, u, count in shared.values()
+    ]
+    return Budget.of(unit, [*lines, *(_as_one(found) for found in own.values()), *further])
 
 
-def _as_one(lines: Sequence[Contribution]) -> Contribution:
-    """Independent lines of one name in quadrature."""
+def _as_one(lines: Sequence[tuple[Contribution, float]]) -> Contribution:
+    """Independent lines of one name, each with its u, in quadrature; named after the largest."""
+    largest, u = max(lines, key=lambda pair: abs(pair[1]))
     if len(lines) == 1:
-        return lines[0]
-    budget = Budget(unit="", lines=tuple(lines))
+        return replace(largest, u=u)
+    together = math.hypot(*(u for _, u in lines))
     return replace(
-        lines[0],
-        why=f"{lines[0].why}, and of {len(lines) - 1} more",
-        u=budget.u,
-        degrees_of_freedom=budget.degrees_of_freedom,
+        largest,
+        why=f"{largest.why}, and of {len(lines) - 1} more",
+        u=together,
+        degrees_of_freedom=_effective(together, ((u, x.degrees_of_freedom) for x, u in lines)),
     )
+
+
+def _effective(u: float, parts: Iterable[tuple[float, float]]) -> float:
+    """Degrees of freedom of u, from the u and degrees of freedom of its parts."""
+    known = sum(part**4 / freedom for part, freedom in parts if freedom < math.inf)
+    return u**4 / known if known else math.inf
 
 
 def rectangular(
