@@ -88,6 +88,7 @@ class Theme(QObject):
                 app.setPalette(_palette(self.tokens))
                 app.setStyleSheet(stylesheet(self.tokens))
                 yield
+            yield
             self.changed.emit()
             yield
 

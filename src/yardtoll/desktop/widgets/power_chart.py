@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 import pyqtgraph as pg
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QMouseEvent, QPainter
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QShowEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
@@ -147,7 +147,8 @@ class PowerChart(QWidget):
         self.plot.getViewBox().sigResized.connect(lambda _: self._resized())
         self.plot.getViewBox().sigXRangeChanged.connect(lambda *_: self._draw_part())
         self.plot.getViewBox().sigRangeChangedManually.connect(self.on_zoomed)
-        theme.changed.connect(self._restyle)
+        theme.changed.connect(self._restyle_when_seen)
+        self._is_stale = False
         self._restyle()
 
     def show_trace(
@@ -313,6 +314,17 @@ class PowerChart(QWidget):
         self._curve.setPen(pg.mkPen(line, width=_LINE_PX))
         self._dense.set_colour(line)
         self._filled.setBrush(fill)
+
+    def _restyle_when_seen(self) -> None:
+        self._is_stale = not self.isVisible()
+        if not self._is_stale:
+            self._restyle()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._is_stale:
+            self._is_stale = False
+            self._restyle()
 
     def _restyle(self) -> None:
         ground, ink, muted = (theme.colour(n) for n in ("paper", "ink", "muted"))

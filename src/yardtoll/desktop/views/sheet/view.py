@@ -103,7 +103,11 @@ class SheetView(StopView):
         self.preview.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         body.addWidget(self.preview, 1)
         layout.addLayout(body, 1)
-        theme.changed.connect(self._touch)
+        theme.changed.connect(self._touch_soon)
+
+    def _touch_soon(self) -> None:
+        """In a turn of its own: a change of colours is long enough."""
+        QTimer.singleShot(0, self, self._touch)
 
     # building
 
