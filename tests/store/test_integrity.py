@@ -2,7 +2,9 @@
 
 import sqlite3
 from contextlib import closing
-from datetime import date, timedelta
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from zoneinfo import ZoneInfo
 
 import numpy as np
 import pytest
@@ -140,7 +142,7 @@ def test_in_the_shell(path, capsys, tmp_path):
 
 
 class TestBackups:
-    DAY = date(2026, 5, 20)
+    DAY = datetime(2026, 5, 20, 18, 0, tzinfo=UTC)
 
     def test_one_a_day_of_a_yard_that_changed(self, path):
         with YardFile.open(path) as yard:
@@ -160,9 +162,21 @@ class TestBackups:
             yard.put(Station(name="Sorrel", rated_wh=1, rated_w=1))
             later = self.DAY + timedelta(days=31)
             keep_todays(yard, later)
-        assert [day for day, _ in backups(path)] == [later]
+        assert [day for day, _ in backups(path)] == [later.date()]
         assert (backup_folder(path) / "bench of mine.yard").exists()
 
     def test_a_yard_made_today_needs_none(self, path):
         with YardFile.open(path) as yard:
-            assert keep_todays(yard, date.fromisoformat(yard.info().created_at[:10])) is None
+            made_at = datetime.fromisoformat(yard.info().created_at)
+            assert keep_todays(yard, made_at) is None
+
+    @pytest.mark.parametrize("zone", ["Pacific/Auckland", "America/Denver"])
+    def test_today_is_that_of_the_bench(self, path, zone):
+        """West of UTC an evening's yard is made on the next day of UTC, east on the one before."""
+        there = ZoneInfo(zone)
+        for hour, days in ((1, 0), (23, 0), (1, 1)):
+            with YardFile.open(path) as yard:
+                made_at = datetime(2026, 5, 20, hour, 30, tzinfo=there)
+                yard.put(replace(yard.info(), created_at=made_at.astimezone(UTC).isoformat()))
+                copy = keep_todays(yard, made_at + timedelta(days=days, minutes=20))
+                assert (copy is not None) == bool(days)

@@ -1,7 +1,7 @@
 """A whole copy of a yard for each day it is worked with, beside it, for a month."""
 
 import re
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from pathlib import Path
 
 from yardtoll.store.errors import YardError
@@ -29,8 +29,10 @@ def backups(path: Path) -> list[tuple[date, Path]]:
     return sorted(found, reverse=True)
 
 
-def keep_todays(yard: YardFile, today: date, kept_days: int = KEPT_DAYS) -> Path | None:
+def keep_todays(yard: YardFile, now: datetime, kept_days: int = KEPT_DAYS) -> Path | None:
     """Copy a yard as it is now, once a day; copies that are older than a month go.
+
+    Days are those of the zone of ``now``, an aware moment.
 
     A yard made today has nothing that a copy of today could bring back; neither has one that did
     not change since its latest copy.
@@ -42,7 +44,9 @@ def keep_todays(yard: YardFile, today: date, kept_days: int = KEPT_DAYS) -> Path
         YardError: it cannot be written.
     """
     there = backups(yard.path)
-    made_today = yard.info().created_at[:10] == today.isoformat()
+    today = now.date()
+    made_at = datetime.fromisoformat(yard.info().created_at)
+    made_today = made_at.astimezone(now.tzinfo).date() == today
     if yard.read_only or made_today or (there and there[0][0] >= today):
         return None
     if there and there[0][1].stat().st_mtime >= _changed_s(yard.path):

@@ -112,7 +112,8 @@ class Workbench(QObject):
         """A whole copy of the yard, once a day, on a worker."""
         from yardtoll.store.backups import keep_todays
 
-        yard, today = self.session.yard, now().date()
+        yard, at = self.session.yard, now()
+        today = at.date()
         if self._copied_on == today or yard.read_only:
             return
         kept_days = self.settings.preferences.backup_days
@@ -121,7 +122,7 @@ class Workbench(QObject):
         self._copied_on = today
         self.jobs.start(
             "Keeping a copy of the yard",
-            lambda _: keep_todays(yard, today, kept_days),
+            lambda _: keep_todays(yard, at, kept_days),
             lambda _: None,
             lambda error: self.trouble.emit(f"{capitalised(str(error))}: no copy of today."),
         )
