@@ -151,11 +151,12 @@ def test_night_has_its_own_colours():
 
 @pytest.mark.parametrize("share", [0.02, 0.3, 0.5, 0.62, 0.7, 0.85, 0.97])
 @pytest.mark.parametrize(("height", "look"), [(196, IN_LOW_WINDOW), (240, IN_WINDOW)])
-def test_a_stages_words_lie_on_it_or_above_it(share, height, look):
+@pytest.mark.parametrize("width", [826, 320])
+def test_a_stages_words_lie_on_it_or_above_it(share, height, look, width):
     """Never across its edge, where neither of the two inks can be read."""
     result = discharge_from_energies([1000 * share], Rating(rated_wh=1000), duration_s=7200)
     scene = TollStripScene(
-        ledger=discharge_ledger(result), width=826, height=height, look=look, palette=DAY,
+        ledger=discharge_ledger(result), width=width, height=height, look=look, palette=DAY,
         expanded=[9.0] * 5,
     )  # fmt: skip
     items = scene.scene().items

@@ -67,7 +67,7 @@ ON_SHEET = StripLook(
 )
 _WORDS_H = 112
 """A lower stage has no room for its words: they stand on it, not in it."""
-_UNDER_NOTES = 6
+_UNDER_NOTES = 4
 _WIDE_STAGE = 230
 
 
@@ -214,15 +214,20 @@ class TollStripScene:
         wide = ground.width > _WIDE_STAGE and wide_px > narrow_px
         notes = list(self._notes(place, stage, room))
         to_note = (62 if wide else 48) + note_px
-        spare = ground.height - to_note - 20 * (len(notes) - 1) - _UNDER_NOTES
-        # Where there is no room above either, closer together inside.
-        close = ground.height < _WORDS_H and spare >= 0 and ground.y < _WORDS_H
-        inside = ground.height >= _WORDS_H or close
+        # Where there is no room for all of it, neither inside nor above, closer together inside,
+        # and without notes that would not fit: they are among the figures too.
+        close = ground.height < _WORDS_H and ground.y < _WORDS_H
+        if close:
+            over = ground.height - to_note - _UNDER_NOTES
+            notes = notes[: max(int(over // 20) + 1, 0)]
+        room_for_figure = ground.height >= to_note - note_px + _UNDER_NOTES
+        inside = ground.height >= _WORDS_H or (close and room_for_figure)
         ink = self.palette.on_energy[stage.kind] if inside else self.palette.ink
-        top = max(ground.y + (min(spare / 2, 12) if close else 12), look.top)
+        spare = ground.height - to_note - 20 * (len(notes) - 1) - _UNDER_NOTES
+        top = max(ground.y + (min(max(spare / 2, 0), 12) if close else 12), look.top)
         if not inside:
             top = max(ground.y - _WORDS_H + 8, 0.0)
-            # What would lie on the stage cannot be read there; it is among the figures too.
+            notes = list(self._notes(place, stage, room))
             notes = [n for i, n in enumerate(notes) if top + to_note + 20 * i + 4 <= ground.y]
         figure_px = wide_px if wide else narrow_px
         items: list[Item] = [
