@@ -11,6 +11,8 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog, QLabel
 
 from yardtoll.core.planning.loads import LoadSetting
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.turns import Turns
 from yardtoll.store.records import Load
 
 FENNEL, TANSY, SORREL = 1, 2, 3
@@ -24,6 +26,28 @@ def worked_out(qtbot, window) -> None:
     qtbot.waitUntil(
         lambda: len(analyses.all_of(ended)) == len(ended) and analyses.settled, timeout=60_000
     )
+
+
+def at_rest(qtbot, window) -> None:
+    """Wait until nothing is left to be worked out, set, styled or laid out."""
+    calm = 0
+    for _ in range(1500):
+        busy = (
+            theme.is_changing
+            or window.jobs.busy
+            or not window.bench.analyses.settled
+            or any(turns.is_under_way for turns in window.findChildren(Turns))
+            or any(soon.isActive() for soon in window.findChildren(QTimer) if _is_soon(soon))
+        )
+        calm = 0 if busy else calm + 1
+        if calm == 4:
+            return
+        qtbot.wait(20)  # what was asked for in one turn may begin in the next
+    raise AssertionError("the window does not come to rest")
+
+
+def _is_soon(timer: QTimer) -> bool:
+    return timer.isSingleShot() and timer.interval() <= 500
 
 
 def one_setting(name: str, watts: float, **facts) -> Load:

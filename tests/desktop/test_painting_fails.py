@@ -1,7 +1,7 @@
 """A picture that cannot be drawn is an error like any other: the program goes on."""
 
 import pytest
-from conftest_helpers import FENNEL
+from conftest_helpers import FENNEL, at_rest
 
 from yardtoll.desktop.views.stop import LEDGER
 from yardtoll.desktop.widgets import toll_strip
@@ -13,8 +13,7 @@ def test_an_exception_while_painting_ends_the_painter(qtbot, demo, monkeypatch):
     demo.go_to(LEDGER)
     strip = demo.stack.current_view().toll_strip
     qtbot.waitUntil(lambda: not strip.visibleRegion().isEmpty(), timeout=10_000)
-    # Nothing else is left to be painted: what is repainted now is the strip alone.
-    qtbot.wait(300)
+    at_rest(qtbot, demo)  # what is repainted now is the strip alone
 
     def broken(*_, **_given):
         raise ValueError("no such colour")

@@ -5,7 +5,7 @@ from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 
 import pytest
-from conftest_helpers import in_dialog, worked_out
+from conftest_helpers import at_rest, in_dialog
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
@@ -228,9 +228,7 @@ def test_stops_that_were_hidden_have_the_colours_of_the_day_when_they_are_seen(q
         made = {}
         for stop in stops:
             window.go_to(stop)
-            worked_out(qtbot, window)
-            qtbot.waitUntil(lambda: not window.jobs.busy)
-            qtbot.wait(300)  # it is laid out in the turns after
+            at_rest(qtbot, window)
             made[stop] = window.stack.grab().toImage()
         return made
 

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from conftest_helpers import worked_out
+from conftest_helpers import at_rest, worked_out
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QFontMetrics, QImage
 from PySide6.QtTest import QTest
@@ -55,7 +55,7 @@ def test_words_stand_out_from_what_is_behind_them(qtbot, demo, colours):
     qtbot.waitUntil(lambda: not theme.is_changing)
     for stop in (YARD, LEDGER, VERDICTS, SHEET):
         demo.go_to(stop)
-        qtbot.wait(200)
+        at_rest(qtbot, demo)
         view = demo.stack.current_view()
         whole = view.grab().toImage()
         words = [
@@ -80,7 +80,7 @@ def test_every_stop_survives_a_size_of_text(qtbot, demo, percent):
     assert demo.settings.preferences.text_percent == percent
     for stop in STOPS:
         demo.go_to(stop)
-        qtbot.wait(60)
+        at_rest(qtbot, demo)
         view = demo.stack.current_view()
         for made in view.findChildren(QPushButton):
             inside = made.visibleRegion().boundingRect() == made.rect()
@@ -90,9 +90,7 @@ def test_every_stop_survives_a_size_of_text(qtbot, demo, percent):
         assert view.height() > 0
         area = view.parentWidget().parentWidget()
         if percent <= 150 and isinstance(area, QScrollArea):
-            # The line-up is as wide as its words are until its figures have come.
-            across = area.horizontalScrollBar()
-            qtbot.waitUntil(lambda across=across: across.maximum() == 0)
+            assert area.horizontalScrollBar().maximum() == 0, stop
     # Nothing of the frame leaves the window, and what does not fit can be scrolled to.
     assert demo.rail.height() + demo.strip.height() <= demo.height()
     demo.go_to(PLAN)
@@ -104,7 +102,7 @@ def test_the_latest_run_fits_into_the_window_with_large_text(qtbot, demo):
     worked_out(qtbot, demo)
     use_preferences(demo, replace(demo.settings.preferences, text_percent=150))
     demo.go_to(RUN)
-    qtbot.wait(400)
+    at_rest(qtbot, demo)
     view = demo.stack.current_view()
     area = view.parentWidget()
     assert view.height() <= area.height()

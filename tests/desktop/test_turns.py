@@ -1,6 +1,7 @@
 """Work in turns of the event loop, and a change of colours that is done in them."""
 
 import pytest
+from conftest_helpers import at_rest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QApplication, QLabel
 
@@ -74,13 +75,12 @@ def test_a_step_may_end_its_own_work_or_begin_other(qtbot):
 @pytest.mark.parametrize("stop", [s for s in STOPS if s in ("claims", "ledger", "sheet")])
 def test_colours_in_steps_are_those_at_once(qtbot, demo, stop):
     demo.go_to(stop)
-    qtbot.waitUntil(lambda: demo.bench.analyses.settled and not demo.jobs.busy)
+    at_rest(qtbot, demo)
     demo.go_to("verdicts")  # the stop is styled when it is seen again
 
     def picture():
         demo.go_to(stop)
-        qtbot.waitUntil(lambda: not demo.jobs.busy)
-        qtbot.wait(200)
+        at_rest(qtbot, demo)
         made = demo.stack.grab().toImage()
         demo.go_to("verdicts")
         return made

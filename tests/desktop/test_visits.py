@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from conftest_helpers import loads_found, worked_out
+from conftest_helpers import at_rest, loads_found
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QImage
 
@@ -22,9 +22,7 @@ def arrive(qtbot, window):
 
 
 def picture(qtbot, window):
-    worked_out(qtbot, window)
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
-    qtbot.wait(100)
+    at_rest(qtbot, window)
     return window.stack.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
 
 
