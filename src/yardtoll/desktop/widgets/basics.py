@@ -197,7 +197,10 @@ def refill(box: QComboBox, items: list[tuple[str, object]]) -> None:
 
 
 def scrolled(widget: QWidget) -> QScrollArea:
-    """A widget of its own height at the top of an area that scrolls downwards."""
+    """A widget of its own height at the top of an area that scrolls downwards.
+
+    It scrolls sideways too where the place is narrower than the widget can be: nothing is cut.
+    """
     holder = QWidget()
     inner = QVBoxLayout(holder)
     inner.setContentsMargins(0, 0, 0, 0)
@@ -205,6 +208,5 @@ def scrolled(widget: QWidget) -> QScrollArea:
     inner.addStretch(1)
     area = QScrollArea()
     area.setWidgetResizable(True)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setWidget(holder)
     return area

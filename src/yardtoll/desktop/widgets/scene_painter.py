@@ -58,12 +58,16 @@ def _paint_box(painter: QPainter, box: Box) -> None:
 
 
 def _paint_words(painter: QPainter, words: Words, enlarged: float) -> None:
-    """One line; with a room it is shortened where it would not fit."""
-    face = font(words.size / enlarged, QFont.Weight(words.weight))
+    """One line; with a room it is shortened, or set smaller, where it would not fit."""
+    face, text = font(words.size / enlarged, QFont.Weight(words.weight)), shown(words.text)
+    metrics = QFontMetricsF(face)
+    wide = metrics.horizontalAdvance(text)
+    if words.whole and wide > words.room > 0:
+        face.setPixelSize(max(int(face.pixelSize() * words.room / wide), 1))
+        metrics = QFontMetricsF(face)
     painter.setFont(face)
     painter.setPen(QColor(words.colour))
-    metrics, text = QFontMetricsF(face), shown(words.text)
-    if words.room:
+    if words.room and not words.whole:
         text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, words.room)
     back = {"start": 0.0, "middle": 0.5, "end": 1.0}[words.anchor]
     painter.drawText(QPointF(words.x - back * metrics.horizontalAdvance(text), words.y), text)

@@ -2,9 +2,8 @@
 
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
-    QHBoxLayout,
     QPushButton,
     QScrollArea,
     QStackedWidget,
@@ -13,6 +12,8 @@ from PySide6.QtWidgets import (
 )
 
 from yardtoll.desktop.widgets.basics import button
+from yardtoll.desktop.widgets.whole_width import WholeWidth
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 
 _BESIDE_BAR = 12
 """Room between a page's text and its scroll bar."""
@@ -29,9 +30,7 @@ class Tabbed(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._titles = QHBoxLayout()
-        self._titles.setSpacing(18)
-        self._titles.addStretch(1)
+        self._titles = WrappedRow(18)
         self._stack = QStackedWidget()
         self._pages: dict[str, tuple[QPushButton, QScrollArea]] = {}
         layout = QVBoxLayout(self)
@@ -42,21 +41,11 @@ class Tabbed(QWidget):
 
     def add_page(self, key: str, title: str, *widgets: QWidget) -> None:
         """Add a page of widgets from the top down."""
-        page = QWidget()
-        inside = QVBoxLayout(page)
-        inside.setContentsMargins(0, 2, _BESIDE_BAR, 0)
-        inside.setSpacing(8)
-        for widget in widgets:
-            inside.addWidget(widget)
-        inside.addStretch(1)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setWidget(page)
+        area = WholeWidth(*widgets, margins=(0, 2, _BESIDE_BAR, 0), spacing=8)
         self._stack.addWidget(area)
         made = button(title, partial(self.choose, key), "tab")
         made.setCheckable(True)
-        self._titles.insertWidget(len(self._pages), made)
+        self._titles.addWidget(made)
         self._pages[key] = (made, area)
         if len(self._pages) == 1:
             self._show(key)

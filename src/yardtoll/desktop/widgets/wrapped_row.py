@@ -1,7 +1,7 @@
 """A row of tabs or buttons that goes on in another line where it is too long for one."""
 
 from PySide6.QtCore import QRect, QSize, Qt
-from PySide6.QtWidgets import QLayout, QLayoutItem, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLayout, QLayoutItem, QWidget
 
 _BETWEEN_LINES = 6
 
@@ -15,6 +15,15 @@ class WrappedRow(QLayout):
         self._right_from: int | None = None
         self.setSpacing(spacing)
         self.setContentsMargins(0, 0, 0, 0)
+
+    def add_together(self, *widgets: QWidget) -> None:
+        """Such as a word and its box: they stay beside each other."""
+        together = QHBoxLayout()
+        together.setSpacing(self.spacing())
+        for widget in widgets:
+            together.addWidget(widget)
+        self.addChildLayout(together)
+        self.addItem(together)
 
     def rest_to_the_right(self) -> None:
         """What is added from now on is at the right end, while all fits in one line."""

@@ -165,6 +165,6 @@ class LineupScene:
         return [
             *made,
             Words(x=at, y=middle - 4, text=row.figure, colour=palette.ink, size=15, weight=600,
-                  room=room),
+                  room=room, whole=True),
             Words(x=at, y=middle + 15, text=row.place, colour=palette.muted, room=room),
         ]  # fmt: skip

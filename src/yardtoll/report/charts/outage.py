@@ -240,6 +240,7 @@ class OutageScene:
         low = self._x(picture.empty_low_h if picture.empty_low_h is not None else picture.hours)
         high = self._x(picture.empty_high_h if picture.empty_high_h is not None else picture.hours)
         before = x > self.left + 0.6 * plane.area[2]
+        room = x - self.left - 14 if before else self.width - self.right - x - 14
         top = plane.area[1] + 4
         return [
             Box(x=x - 2.5, y=top, width=5, height=base - top + 7, fill=colour),
@@ -249,6 +250,7 @@ class OutageScene:
             Words(
                 x=x - 10 if before else x + 10, y=top + 14, text=picture.empty_words,
                 colour=colour, size=15, weight=600, anchor="end" if before else "start",
+                room=max(room, 1.0), whole=True,
             ),
         ]  # fmt: skip
 

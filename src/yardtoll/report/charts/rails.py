@@ -162,6 +162,6 @@ class RailScene:
             ),
             Words(
                 x=x, y=self._middle + 15, text=self.row.figure, colour=self.palette.ink, size=14,
-                room=room,
+                room=room, whole=True,
             ),
         ]  # fmt: skip

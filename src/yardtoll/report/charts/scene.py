@@ -67,6 +67,7 @@ class Words:
     Attributes:
         anchor: "start", "middle" or "end": the part of the text at x.
         room: in pixels; a text that is wider is made to fit; 0 for any width.
+        whole: it holds a figure: made to fit in smaller letters, never by leaving some out.
     """
 
     x: float
@@ -77,6 +78,7 @@ class Words:
     weight: int = 400
     anchor: str = "start"
     room: float = 0.0
+    whole: bool = False
 
 
 Item = Box | Line | Area | Dot | Words

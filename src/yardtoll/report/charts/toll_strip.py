@@ -208,8 +208,9 @@ class TollStripScene:
 
     def _stage_words(self, index: int, ground: Box, stage: Stage) -> list[Item]:
         """Name, figure and ± inside a stage, or above a low one."""
-        look, place, x = self.look, 2 * index, ground.x + 22
-        room = ground.width - 40
+        look, place = self.look, 2 * index
+        aside = 22 if ground.width > _WIDE_STAGE else 12
+        x, room = ground.x + aside, ground.width - 2 * aside
         name_px, wide_px, narrow_px, note_px = look.words
         wide = ground.width > _WIDE_STAGE and wide_px > narrow_px
         notes = list(self._notes(place, stage, room))
@@ -243,12 +244,12 @@ class TollStripScene:
         items.append(
             Words(
                 x=x, y=top + 20 + figure_px, text=figure, colour=ink, size=figure_px, weight=600,
-                room=room,
+                room=room, whole=True,
             )
         )  # fmt: skip
         below = top + to_note
         items += [
-            Words(x=x, y=below + 20 * i, text=note, colour=ink, size=note_px, room=room)
+            Words(x=x, y=below + 20 * i, text=note, colour=ink, size=note_px, room=room, whole=True)
             for i, note in enumerate(notes)
         ]
         return items

@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QHBoxLayout,
     QMenu,
     QScrollArea,
@@ -17,6 +18,8 @@ from yardtoll.core.formatting import capitalised
 from yardtoll.core.planning.inputs import claimed
 from yardtoll.desktop.actions.outages import Outages
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.fonts import scaled
+from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.endurance.question import Found, Question
 from yardtoll.desktop.views.stop_view import StopView
@@ -74,6 +77,10 @@ _STEPS = (
 _SETTLE_MS = 120
 _SIDE_W, _NARROW_SIDE_W = 330, 270
 _NARROW = 1000
+_ABREAST = 760
+"""Of a narrower view, in pixels of usual text, the picture takes all."""
+_BELOW_H, _PICTURE_H = 220, 280
+_ANY_WIDTH = 16_000
 
 
 class EnduranceView(StopView):
@@ -107,11 +114,12 @@ class EnduranceView(StopView):
         layout.addWidget(self.headline)
         layout.addLayout(self._make_choices())
         layout.addLayout(self._make_sun())
-        body = QHBoxLayout()
+        body = self._body = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         body.setSpacing(22)
         self.picture = OutagePictureView()
         self._connect_picture()
-        body.addWidget(_filled(self.picture), 1)
+        self._picture_area = _filled(self.picture)
+        body.addWidget(self._picture_area, 1)
         body.addWidget(self._make_side())
         self.steps = KeptGrid(spacing=(8, 7))
         self.steps.grid.setColumnStretch(1, 1)
@@ -130,14 +138,14 @@ class EnduranceView(StopView):
         self.begins = ClockField("When it begins", f"ddd d MMM  {qt_clock()}")
         self.begins.setCalendarPopup(True)
         self.begins.dateTimeChanged.connect(lambda _: self._settling.start())
-        row.addWidget(_beside("from", self.begins))
+        row.add_together(label("from", "muted"), self.begins)
         self.hours = number_box("How long it is", "h", 1, _MOST_HOURS, 24)
         self.hours.valueChanged.connect(lambda _: self._settling.start())
-        row.addWidget(_beside("for", self.hours))
+        row.add_together(label("for", "muted"), self.hours)
         self.packs = number_box("Packs put on", "", 0, 20, 0)
         self.units = number_box("Stations together", "", 1, 20, 1)
         for words, box in (("packs", self.packs), ("stations", self.units)):
-            row.addWidget(_beside(words, box))
+            row.add_together(label(words, "muted"), box)
             box.valueChanged.connect(lambda _: self._settling.start())
         row.rest_to_the_right()
         self.menu_button = button("This outage ▾", name="This outage")
@@ -181,7 +189,6 @@ class EnduranceView(StopView):
 
     def _make_side(self) -> QWidget:
         side = self._side = QWidget()
-        side.setFixedWidth(_SIDE_W)
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
@@ -212,7 +219,16 @@ class EnduranceView(StopView):
         picture.appliance_dropped.connect(lambda place: self._put_in(self.offered[place]))
 
     def fit(self) -> None:
-        self._side.setFixedWidth(_NARROW_SIDE_W if self.width() < _NARROW else _SIDE_W)
+        """What is said is beside the picture; with large text below it: both can be read."""
+        wide = self.width() / theme.scale
+        is_below, most = wide < _ABREAST, _ANY_WIDTH
+        side = _NARROW_SIDE_W if self.width() < _NARROW else _SIDE_W
+        self._side.setMinimumWidth(0 if is_below else side)
+        self._side.setMaximumWidth(most if is_below else side)
+        self._side.setMinimumHeight(scaled(_BELOW_H) if is_below else 0)
+        self._picture_area.setMinimumHeight(scaled(_PICTURE_H) if is_below else 0)
+        direction = QBoxLayout.Direction
+        self._body.setDirection(direction.TopToBottom if is_below else direction.LeftToRight)
 
     # showing
 
@@ -449,17 +465,6 @@ def _tried_words(found: Found) -> list[str]:
     if isinstance(found.tried, str):
         return [f"{capitalised(found.tried)}."]
     return tried_words(found.tried, found.answer)
-
-
-def _beside(words: str, box: QWidget) -> QWidget:
-    """A box with its word in front, which stay together."""
-    pair = QWidget()
-    row = QHBoxLayout(pair)
-    row.setContentsMargins(0, 0, 0, 0)
-    row.setSpacing(10)
-    row.addWidget(label(words, "muted"))
-    row.addWidget(box)
-    return pair
 
 
 def _filled(widget: QWidget) -> QScrollArea:

@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.formatting import decimals_for
@@ -12,6 +12,7 @@ from yardtoll.desktop.widgets.input_shares import InputShares
 from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.report.charts.curve import Curve
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.beside import inputs_beside
@@ -26,8 +27,7 @@ class LedgerCharts(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(4)
-        titles = QHBoxLayout()
-        titles.setSpacing(18)
+        titles = WrappedRow(18)
         self.power = PowerChart("Power over the run")
         self.curve = LoadCurve()
         self.shares = InputShares()
@@ -46,7 +46,7 @@ class LedgerCharts(QWidget):
             "", self._open_budget, "figure", "The marker's ±: where it comes from"
         )
         self.within_button.setToolTip("Where the ± comes from")
-        titles.addStretch(1)
+        titles.rest_to_the_right()
         titles.addWidget(self.within_button)
         layout.insertLayout(0, titles)
         for chart in (self.curve, self.shares):

@@ -5,6 +5,7 @@ from html import escape
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QHBoxLayout,
     QLabel,
     QScrollArea,
@@ -29,6 +30,7 @@ from yardtoll.desktop.widgets.figure_cells import figure_cells
 from yardtoll.desktop.widgets.kept_grid import KeptGrid, pairs
 from yardtoll.desktop.widgets.tabbed import Tabbed
 from yardtoll.desktop.widgets.toll_strip import TollStrip
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.curves import CurveQuestion
 from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
@@ -42,6 +44,7 @@ from yardtoll.store.records import Run, RunState
 
 _CHART_H = (120, 260)
 _NAME_W = 92
+_HEADLINE_W = 300
 _FACTS_H = 158
 _ABOVE_CHARTS_H = 445
 _ALSO = "What else the runs say"
@@ -71,27 +74,13 @@ class LedgerView(StopView):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(6)
-        self.headline = label("", "title", wrap=True)
-        top = QHBoxLayout()
-        top.addWidget(self.headline, 1)
+        layout.addLayout(self._make_top())
         self.subtitle = label("", "muted", wrap=True)
-        self._runs = choice("Run shown")
-        self._runs.setMinimumContentsLength(22)
-        self._runs.activated.connect(self._chosen)
-        top.addWidget(self._runs)
-        self.edit_button = button("Edit the run…", self._ask_edit)
-        self.notes_button = button("Notes…", self._ask_notes, name="Readings and marks of this run")
-        self.void_button = button("Void…", self._ask_void)
-        top.addWidget(self.edit_button)
-        top.addWidget(self.notes_button)
-        top.addWidget(self.void_button)
-        layout.addLayout(top)
         layout.addWidget(self.subtitle)
         # A small window scrolls: nothing in a ledger may be squeezed into its neighbour.
         body = QWidget()
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(body)
         layout.addWidget(scroll, 1)
         layout = QVBoxLayout(body)
@@ -108,6 +97,22 @@ class LedgerView(StopView):
         self.setFocusProxy(self.toll_strip)
         self._empty = self._make_empty()
         layout.addWidget(self._empty, 4)
+
+    def _make_top(self) -> QBoxLayout:
+        self.headline = label("", "title", wrap=True)
+        self._runs = choice("Run shown")
+        self._runs.setMinimumContentsLength(22)
+        self._runs.activated.connect(self._chosen)
+        self.edit_button = button("Edit the run…", self._ask_edit)
+        self.notes_button = button("Notes…", self._ask_notes, name="Readings and marks of this run")
+        self.void_button = button("Void…", self._ask_void)
+        self._choices = WrappedRow(6)
+        for made in (self._runs, self.edit_button, self.notes_button, self.void_button):
+            self._choices.addWidget(made)
+        self._top = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._top.addWidget(self.headline, 1)
+        self._top.addLayout(self._choices)
+        return self._top
 
     def _make_evidence(self) -> QHBoxLayout:
         """What the chosen stage or gate rests on, and the way to its budget."""
@@ -180,7 +185,7 @@ class LedgerView(StopView):
         self._figures_grid, self._budget_grid = KeptGrid(), KeptGrid()
         for grid in (self._figures_grid, self._budget_grid):
             grid.grid.setColumnStretch(0, 1)
-            grid.grid.setColumnMinimumWidth(0, _NAME_W)
+            grid.grid.setColumnMinimumWidth(0, scaled(_NAME_W))
         self.between = BetweenCharges()
         self.between.budget_asked.connect(self._open_budget)
         self._notices = label("", "warning", wrap=True)
@@ -341,7 +346,14 @@ class LedgerView(StopView):
             self._budget_grid.show_cells(())
 
     def fit(self) -> None:
-        """What a toll strip leaves, half of the height where there is none."""
+        """A chart is as high as a toll strip leaves room for, half of the view where there is none.
+
+        The headline is beside the choice of a run where it has the room for some words a line.
+        """
+        beside = self.width() - 2 * MARGIN - self._choices.sizeHint().width()
+        abreast = beside >= scaled(_HEADLINE_W)
+        direction = QBoxLayout.Direction
+        self._top.setDirection(direction.LeftToRight if abreast else direction.TopToBottom)
         self.toll_strip.fit(self.height())
         alone = self.page is not None and self.page.ledger is None
         height = int(self.height() * 0.55) if alone else self.height() - scaled(_ABOVE_CHARTS_H)

@@ -5,10 +5,11 @@ from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QPushButton, QWidget
 
 from yardtoll.core.cost.prices import PRICE_KINDS
 from yardtoll.desktop.widgets.basics import button, choice, label, number_box, refill
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.review.lineup.entrants import Asked
 from yardtoll.review.lineup.quantities import Quantity
 from yardtoll.review.lineup.shown import LOADS
@@ -33,16 +34,14 @@ class LineupChoices(QWidget):
 
     def __init__(self, buttons: Sequence[QPushButton], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(10)
+        row = WrappedRow(14)
+        self.setLayout(row)
         self.tabs: list[QPushButton] = []
         for place, title in enumerate(_PAGES):
             tab = button(title, partial(self.page_chosen.emit, place), "tab")
             tab.setCheckable(True)
             self.tabs.append(tab)
             row.addWidget(tab)
-        row.addSpacing(14)
         self.load = choice("At what load", list(LOADS))
         self.load.setMinimumContentsLength(6)
         self.price = choice("Which price", [(words, key) for key, words in PRICE_KINDS.items()])
@@ -55,13 +54,12 @@ class LineupChoices(QWidget):
         self._words: dict[QWidget, QWidget] = {}
         for words, box in named:
             self._words[box] = label(words, "muted")
-            row.addWidget(self._words[box])
-            row.addWidget(box)
+            row.add_together(self._words[box], box)
         for chosen in (self.load, self.price):
             chosen.activated.connect(lambda _: self.changed.emit())
         self.units.valueChanged.connect(lambda _: self.changed.emit())
         self.template.activated.connect(lambda _: self.template_chosen.emit())
-        row.addStretch(1)
+        row.rest_to_the_right()
         for made in buttons:
             row.addWidget(made)
 

@@ -30,6 +30,7 @@ from yardtoll.desktop.widgets.basics import (
 )
 from yardtoll.desktop.widgets.line_table import LineTable
 from yardtoll.desktop.widgets.lineup_rails import LineupRails
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.archive.search import Fit
@@ -169,14 +170,14 @@ class LineupView(StopView):
         self.words = label("", "note-none", wrap=True)
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         column.addWidget(self.words)
-        row = QHBoxLayout()
+        row = WrappedRow(6)
         self.open_button = button("Open the run", self._open)
         self.budget_button = button("Where the ± comes from", self._open_budget)
         self.plan_button = button("Plan the run that is missing", self._plan, "primary")
         self.copy_button = button("Copy the sentence", self._copy)
         for made in (self.open_button, self.budget_button, self.plan_button, self.copy_button):
             row.addWidget(made)
-        row.addStretch(1)
+        row.rest_to_the_right()
         self.note = label("", "muted")
         row.addWidget(self.note)
         column.addLayout(row)

@@ -20,11 +20,12 @@ from yardtoll.desktop.views.outputs.model import (
     table_of,
 )
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.widgets.basics import button, choice, label, refill, scrolled
+from yardtoll.desktop.widgets.basics import button, choice, label, refill
 from yardtoll.desktop.widgets.kept_grid import LEFT, Cell, KeptGrid, hanging
 from yardtoll.desktop.widgets.line_table import LineTable
 from yardtoll.desktop.widgets.port_panel import PortPanel
 from yardtoll.desktop.widgets.scene_view import SceneView
+from yardtoll.desktop.widgets.whole_width import WholeWidth
 from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.report.charts.palette import Palette
@@ -137,7 +138,7 @@ class OutputsView(StopView):
         self._left = QWidget()
         self._left.setLayout(self._make_pictures())
         across.addWidget(self._left, 3)
-        across.addWidget(scrolled(self._make_said()), 2)
+        across.addWidget(self._make_said(), 2)
         self.table = LineTable("Lines of this test")
         self.table.opened.connect(self._open_line)
         self.table.removed.connect(lambda row: self.remove_asked.emit(self._entries[row]))
@@ -157,17 +158,11 @@ class OutputsView(StopView):
 
     def _make_said(self) -> QWidget:
         """The figures, whose ± can be opened, and the sentences below them."""
-        said = QWidget()
-        column = QVBoxLayout(said)
-        column.setContentsMargins(0, 0, 8, 0)
-        column.setSpacing(10)
         self.figures = KeptGrid(spacing=(14, 2))
         self.figures.grid.setColumnStretch(1, 1)
-        column.addWidget(self.figures)
         self.words = KeptGrid(spacing=(8, 7))
         self.words.grid.setColumnStretch(1, 1)
-        column.addWidget(self.words)
-        return said
+        return WholeWidth(self.figures, self.words, margins=(0, 0, 8, 0), spacing=10)
 
     def _figure_cells(self, figures: Sequence[Figure]) -> list[Cell]:
         cells: list[Cell] = []
@@ -211,15 +206,13 @@ class OutputsView(StopView):
         self.ports.port_chosen.connect(lambda _, name: self._enter_port(name))
         column.addLayout(self._make_sets())
         column.addWidget(self.ports)
-        titles = QHBoxLayout()
-        titles.setSpacing(16)
+        titles = WrappedRow(16)
         self.picture_tabs = []
         for i in range(_LARGEST_PICTURES):
             tab = button("", partial(self.choose_picture, i), "tab")
             tab.setCheckable(True)
             self.picture_tabs.append(tab)
             titles.addWidget(tab)
-        titles.addStretch(1)
         column.addLayout(titles)
         self.picture = SceneView("Picture of this test")
         column.addWidget(self.picture, 1)

@@ -3,9 +3,9 @@
 from collections.abc import Iterator
 from datetime import UTC, datetime
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QSize, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from yardtoll.bench.instruments import power_meters
 from yardtoll.core.formatting import counted
@@ -28,6 +28,8 @@ from yardtoll.desktop.views.plan.model import (
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label, rule
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
+from yardtoll.desktop.widgets.whole_width import WholeWidth
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.manual.book import method_key
@@ -35,7 +37,7 @@ from yardtoll.running.meter_check import MeterCheck, check_meter
 from yardtoll.store.records import Load, Meter, Record, Run
 from yardtoll.store.site_time import now as now_here
 
-_FORM_W = 400
+_FORM_W, _BESIDE_BAR = 400, 2
 _PICTURE_H = 150
 _SEARCH_AFTER_MS = 150
 _TICK_MS = 20_000
@@ -69,16 +71,11 @@ class PlanView(StopView):
     def _build(self) -> Iterator[None]:
         self.form = ChoicesForm()
         yield
-        self.form.setFixedWidth(_FORM_W)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setFixedWidth(_FORM_W + 16)
-        scroll.setWidget(self.form)
+        self.form.setMinimumWidth(_FORM_W)
         outer = QHBoxLayout(self)
         outer.setContentsMargins(MARGIN, 20, MARGIN, 12)
         outer.setSpacing(24)
-        outer.addWidget(scroll)
+        outer.addWidget(_FormArea(self.form, margins=(0, 0, _BESIDE_BAR, 0)))
         outer.addWidget(self._make_right(), 1)
         yield
         self.search_timer = QTimer(self, singleShot=True, interval=_SEARCH_AFTER_MS)
@@ -112,7 +109,6 @@ class PlanView(StopView):
         column.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(page)
         right = QWidget()
         whole = QVBoxLayout(right)
@@ -129,14 +125,13 @@ class PlanView(StopView):
         self.reason.setAccessibleName("Why to start anyway; the run keeps it")
         self.reason.textChanged.connect(self._show_page)
         foot.addWidget(self.reason)
-        row = QHBoxLayout()
+        row = WrappedRow(6)
         self.start_button = button("Start the run", self._start_run, "primary")
         self.keep_button = button("Keep the plan for later", self._keep_plan)
         self.drop_button = button("Take the plan back", self._drop_plan)
         self._add_station = button("Add a station…", self.add_station_asked.emit)
         for made in (self.start_button, self.keep_button, self.drop_button, self._add_station):
             row.addWidget(made)
-        row.addStretch(1)
         foot.addLayout(row)
         return foot
 
@@ -426,3 +421,14 @@ class PlanView(StopView):
         if planned is not None:
             self.bench.session.remove_plan(planned)
         self._show_page()
+
+
+class _FormArea(WholeWidth):
+    """As wide as the form has to be, whatever room there is."""
+
+    def __init__(self, form: QWidget, *, margins: tuple[int, int, int, int]) -> None:
+        super().__init__(form, margins=margins)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+
+    def sizeHint(self) -> QSize:
+        return self.minimumSizeHint().expandedTo(QSize(0, super().sizeHint().height()))

@@ -29,6 +29,7 @@ from yardtoll.desktop.views.sheet.scorecard_panel import ScorecardPanel
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.chart_image import chart_image
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.jobs import JobHandle
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.report.charts.axes import WIDTH
@@ -111,8 +112,8 @@ class SheetView(StopView):
 
     # building
 
-    def _make_doing(self) -> QHBoxLayout:
-        row = QHBoxLayout()
+    def _make_doing(self) -> WrappedRow:
+        row = WrappedRow(6)
         self.doing = (
             button("PDF…", self.pdf_asked.emit, "primary", "Save the sheet as PDF"),
             button("HTML…", self.html_asked.emit, name="Save the sheet as HTML"),
@@ -124,7 +125,6 @@ class SheetView(StopView):
         row.addWidget(label("Publish", "muted"))
         for made in self.doing:
             row.addWidget(made)
-        row.addStretch(1)
         return row
 
     def _make_left(self) -> QWidget:

@@ -7,7 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.inputs import claimed
@@ -145,7 +145,7 @@ class SunView(StopView):
         layout.setContentsMargins(0, 0, 0, 0)
         self._empty_words = label("", "quiet", wrap=True)
         layout.addWidget(self._empty_words)
-        row = QHBoxLayout()
+        row = WrappedRow(6)
         self.empty_buttons = {
             "array": button("Add the panels…", self.add_array_asked.emit, "primary"),
             "site": button("Enter the bench's place…", self.site_asked.emit, "primary"),
@@ -154,7 +154,6 @@ class SunView(StopView):
         }
         for made in self.empty_buttons.values():
             row.addWidget(made)
-        row.addStretch(1)
         layout.addLayout(row)
         layout.addStretch(1)
         return page

@@ -35,6 +35,7 @@ from yardtoll.desktop.widgets.basics import (
     set_role,
 )
 from yardtoll.desktop.widgets.verdict_rails import VerdictRails
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.preferences import RULE_WORDS
 from yardtoll.desktop.workbench.session import as_yardstick
 from yardtoll.desktop.workbench.workbench import Workbench
@@ -102,22 +103,18 @@ class VerdictsView(StopView):
         row.addStretch(1)
         return row
 
-    def _make_choices(self) -> QHBoxLayout:
-        row = QHBoxLayout()
+    def _make_choices(self) -> WrappedRow:
+        row = WrappedRow(14)
         self.rule_choice = choice("Rule", [(words, rule) for rule, words in RULE_WORDS.items()])
         self.rule_choice.setMinimumContentsLength(30)
         self.rule_choice.activated.connect(self._choose_rule)
-        row.addWidget(label("Rule", "muted"))
-        row.addWidget(self.rule_choice)
-        row.addSpacing(14)
+        row.add_together(label("Rule", "muted"), self.rule_choice)
         self._repeats = number_box("Run to run ±", "%", 0.05, 20, 0.5, 2)
         self._repeats.setToolTip(
             "How much a station's runs differ (standard deviation), where no repeats show it"
         )
         self._repeats.editingFinished.connect(self._choose_repeatability)
-        row.addWidget(label("Run to run", "muted"))
-        row.addWidget(self._repeats)
-        row.addSpacing(14)
+        row.add_together(label("Run to run", "muted"), self._repeats)
         self._yardstick_words = label("Yardstick", "muted")
         self.yardstick_choice = choice("Yardstick")
         self.yardstick_choice.setMinimumContentsLength(24)
@@ -125,9 +122,9 @@ class VerdictsView(StopView):
         edit = button("Edit…", self.edit_yardstick_asked.emit, name="Edit the yardstick")
         new = button("New…", self.add_yardstick_asked.emit, name="New yardstick")
         self._yardstick_parts = (self._yardstick_words, self.yardstick_choice, edit, new)
-        for part in self._yardstick_parts:
-            row.addWidget(part)
-        row.addStretch(1)
+        row.add_together(self._yardstick_words, self.yardstick_choice)
+        row.addWidget(edit)
+        row.addWidget(new)
         return row
 
     def _make_rails(self) -> QScrollArea:
@@ -142,7 +139,7 @@ class VerdictsView(StopView):
         self._reasons = label("", "note", wrap=True)
         self._reasons.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addWidget(self._reasons)
-        foot = QHBoxLayout()
+        foot = WrappedRow(6)
         self.evidence = button("Open the run", self._open)
         self._budget = self._keyed("Where the ± comes from", "B", self._open_budget)
         self.plan_button = self._keyed("Plan the missing run", "P", self._ask_plan)
@@ -157,7 +154,6 @@ class VerdictsView(StopView):
         )  # fmt: skip
         for made in self._foot_buttons:
             foot.addWidget(made)
-        foot.addStretch(1)
         layout.addLayout(foot)
         self._below = label("", "muted", wrap=True)
         layout.addWidget(self._below)

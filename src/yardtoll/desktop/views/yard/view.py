@@ -68,8 +68,7 @@ class YardView(StopView):
         column = QVBoxLayout()
         column.setSpacing(6)
         head = QHBoxLayout()
-        head.addWidget(label(title, "heading"))
-        head.addStretch(1)
+        head.addWidget(label(title, "heading", wrap=True), 1)
         add = button("Add…", name=f"Add a {kind}")
         if kind == "wiring":
             menu = QMenu(add)
