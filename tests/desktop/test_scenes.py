@@ -173,3 +173,35 @@ def test_a_stages_words_lie_on_it_or_above_it(share, height, look, width):
             assert last.y <= high and low <= last.y + last.height + 1, word.text
         else:
             assert low <= last.y + 1, word.text
+
+
+@pytest.mark.parametrize("room", [0, 200, 60, 30])
+def test_a_figure_is_set_smaller_and_never_cut(room):
+    """A figure without its last digits would be another figure."""
+
+    def letters(whole, text="1049.1 Wh"):
+        words = Words(x=4, y=60, text=text, colour="#000000", size=32, room=room, whole=whole)
+        dark = painted(Scene(width=300, height=80, items=(words,))).max(axis=2) < 128
+        columns = np.flatnonzero(dark.any(axis=0))
+        return dark, columns[-1] if columns.size else 0
+
+    drawn, right = letters(whole=True)
+    # Between letters are columns without ink: as many parts are there as in the usual size.
+    if room == 0 or room >= 60:
+        usual = painted(
+            Scene(width=300, height=80, items=(
+                Words(x=4, y=60, text="1049.1 Wh", colour="#000000", size=32),
+            ))
+        ).max(axis=2) < 128  # fmt: skip
+        assert _parts(drawn) >= _parts(usual) - 2
+    if room:
+        assert right <= 4 + room
+    if 0 < room < 100:
+        assert not np.array_equal(drawn, letters(whole=False)[0])
+    # The last letter is the figure's own, no dots: another unit draws another picture.
+    assert not np.array_equal(drawn, letters(whole=True, text="1049.1 Wx")[0])
+
+
+def _parts(dark) -> int:
+    ink = dark.any(axis=0).astype(int)
+    return int((np.diff(ink) == 1).sum())
