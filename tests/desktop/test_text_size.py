@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from conftest_helpers import at_rest, worked_out
+from conftest_helpers import at_rest, start_plan, worked_out
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QFontMetrics, QImage
 from PySide6.QtTest import QTest
@@ -17,9 +17,11 @@ from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import SMALL_PX
 from yardtoll.desktop.views.stop import LEDGER, PLAN, RUN, SHEET, VERDICTS, YARD
 from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.widgets.big_figure import BigFigure
 from yardtoll.desktop.widgets.port_panel import PortPanel
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.workbench.preferences import TEXT_PERCENTS
+from yardtoll.running.plan import plan_for_load
 
 
 @pytest.fixture(autouse=True)
@@ -140,3 +142,34 @@ def test_what_a_notice_says_can_be_read(qtbot, demo, text):
         assert contrast_within(seen.copy(words.x(), words.y(), wide, words.height())) > 4.5
         foot = demo.notice.mapTo(demo.stack, demo.notice.rect().bottomLeft()).y()
         assert foot == demo.stack.height() - 1
+
+
+@pytest.mark.parametrize(("percent", "wide"), [(100, 1024), (150, 1280), (200, 1280)])
+def test_no_figure_of_a_run_in_progress_is_cut(qtbot, demo, percent, wide):
+    use_preferences(demo, replace(demo.settings.preferences, text_percent=percent))
+    demo.resize(wide, 800)
+    yard = demo.bench.session.yard
+    start_plan(qtbot, demo, plan_for_load(yard.stations()[2], yard.meters()[0], yard.loads()[0]))
+    demo.go_to(RUN)
+    view = demo.stack.current_view()
+    qtbot.waitUntil(view.power_figure.within_button.isVisible, timeout=20_000)
+    qtbot.waitUntil(lambda: not theme.is_changing)
+    demo.bench.live.set_speed(3600)
+    qtbot.waitUntil(lambda: "± " in demo.strip.energy.text() and len(demo.bench.live.samples) > 20)
+    view.show_figures()
+    qtbot.wait(50)  # what was asked for anew is laid out
+    figures = [w for w in view.findChildren(BigFigure) if w.isVisible()]
+    assert len(figures) == 4
+    for shown in [w for one in (*figures, demo.strip) for w in one.findChildren(QLabel)]:
+        if shown.isVisible() and shown.text():
+            wide_text = QFontMetrics(shown.font()).horizontalAdvance(shown.text())
+            assert wide_text <= shown.width(), shown.text()
+    button = demo.strip.go_button
+    assert button.width() >= button.sizeHint().width()
+    areas = [a for a in demo.stack.findChildren(QScrollArea) if a.isVisible()]
+    assert not [a for a in areas if a.widget().width() > a.viewport().width()]
+    long = figures[0]
+    long.show_text("123456.7", "")
+    value = next(w for w in long.findChildren(QLabel) if w.text() == "123456.7")
+    value.ensurePolished()
+    assert QFontMetrics(value.font()).horizontalAdvance("123456.7") <= long.width()

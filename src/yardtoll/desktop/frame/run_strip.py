@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from yardtoll.core.uncertainty.figure import Figure
@@ -17,6 +17,8 @@ from yardtoll.desktop.widgets.basics import button, label
 
 if TYPE_CHECKING:
     from yardtoll.running.live_figures import LiveFigures
+
+_LABEL_SPARE = 4
 
 
 class RunStrip(QWidget):
@@ -33,6 +35,7 @@ class RunStrip(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._told_tenth: int | None = None
+        self._name = ""
         self.setAccessibleName("Run strip")
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -64,18 +67,19 @@ class RunStrip(QWidget):
         self._running = False
         self._told_tenth = None
         self.setAccessibleDescription("Nothing is running")
-        self._station.setText("Nothing is running")
+        self._name = "Nothing is running"
         self._method.setText(said)
         for widget in (self._watts, self.energy, self._elapsed, self._end):
             widget.setText("")
         self._track.setVisible(False)
         self.go_button.setText("Plan a run")
+        self._fit_words()
         self.setCursor(Qt.CursorShape.ArrowCursor)
 
     def show_run(self, figures: LiveFigures) -> None:
         """Show the run in progress."""
         self._running = True
-        self._station.setText(figures.station[:28])
+        self._name = figures.station[:28]
         self._method.setText(figures.method)
         self._watts.setText(_in_strip(figures.power, "W"))
         self.energy.setText(_in_strip(figures.energy, "Wh"))
@@ -85,6 +89,7 @@ class RunStrip(QWidget):
         self._end.setText(figures.ends)
         self._tell(figures)
         self.go_button.setText("See the run")
+        self._fit_words()
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def _tell(self, figures: LiveFigures) -> None:
@@ -96,6 +101,28 @@ class RunStrip(QWidget):
         if tenth is not None and tenth != self._told_tenth:
             announce(self, said)
         self._told_tenth = tenth
+
+    def _fit_words(self) -> None:
+        """Figures come first: the method gives way to them, then a part of the station's name."""
+        figures = (self._watts, self.energy, self._elapsed, self._end, self.go_button)
+        needed = sum(widget.sizeHint().width() for widget in figures)
+        if not self._track.isHidden():
+            needed += self._track.minimumWidth()
+        layout = self.layout()
+        assert layout is not None
+        margins = layout.contentsMargins()
+        around = margins.left() + margins.right() + layout.spacing() * (layout.count() - 1)
+        room = self.width() - needed - around
+        metrics = self._station.fontMetrics()
+        wide = metrics.horizontalAdvance(self._name) + _LABEL_SPARE
+        self._method.setVisible(room >= wide + self._method.sizeHint().width())
+        fitting = metrics.elidedText(self._name, Qt.TextElideMode.ElideRight, max(room, 0))
+        if fitting != self._station.text():
+            self._station.setText(fitting)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit_words()
 
     def mousePressEvent(self, _: QMouseEvent) -> None:
         if self._running:

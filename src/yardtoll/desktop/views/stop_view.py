@@ -42,6 +42,12 @@ class StopView(QWidget):
     def fit(self) -> None:
         """Fit what is in it to its size, which changed; it is whole by then."""
 
+    @property
+    def place_width(self) -> int:
+        """Of what is seen of it, in pixels: less than its own width where it scrolls sideways."""
+        place = self.parentWidget()
+        return self.width() if place is None else min(self.width(), place.width())
+
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         if self._parts is None:

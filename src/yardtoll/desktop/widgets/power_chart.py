@@ -22,7 +22,7 @@ from yardtoll.report.charts.curve import Curve
 
 _HOUR_S = 3600.0
 _TICK_STEPS_S = (60, 300, 600, 900, 1800, 3600, 7200, 14400, 28800, 86400)
-_MOST_TICKS = 9
+_MOST_TICKS, _TICK_W = 9, 40
 _MARKS_SHOWN = 40
 _LABEL_GAP = 0.11
 """Mark names nearer than this share of the width are not all written."""
@@ -66,10 +66,13 @@ class _Axis(pg.AxisItem):
 class HoursAxis(_Axis):
     """Seconds shown as hours and minutes."""
 
-    def tickValues(self, low_s: float, high_s: float, _: float) -> list[tuple[float, list[float]]]:
-        """One level of round ticks."""
+    def tickValues(
+        self, low_s: float, high_s: float, size: float
+    ) -> list[tuple[float, list[float]]]:
+        """One level of round ticks, no more than their words have room for in so many pixels."""
         span = max(high_s - low_s, 1.0)
-        step = next((s for s in _TICK_STEPS_S if span / s <= _MOST_TICKS), _TICK_STEPS_S[-1])
+        most = min(_MOST_TICKS, max(size / scaled(_TICK_W), 1.0))
+        step = next((s for s in _TICK_STEPS_S if span / s <= most), _TICK_STEPS_S[-1])
         first = np.ceil(low_s / step) * step
         return [(step, np.arange(first, high_s + 1e-9, step).tolist())]
 

@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
+    QBoxLayout,
     QHBoxLayout,
     QSizePolicy,
     QStackedLayout,
@@ -23,6 +24,7 @@ from yardtoll.core.formatting import format_clock
 from yardtoll.core.notes.slips import Slip
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.run.idle_page import IdlePage
 from yardtoll.desktop.views.run.model import (
@@ -52,7 +54,8 @@ from yardtoll.store.records import Mark, Reading, ReadingKind
 from yardtoll.store.site_time import now as now_here
 
 _LEFT_W = 300
-_NARROW = 1000
+_LEFT_SHARE = 0.4
+_NARROW, _TIGHT = 1000, 600
 _TICK_MS = 500
 _FIGURE_PX = (46, 96)
 _UNDER_FIGURE = 40
@@ -109,12 +112,12 @@ class RunView(StopView):
         self._going = KeptGrid(spacing=(18, 0))
         self._going.grid.setColumnStretch(_TABS, 1)
         right.addWidget(self._going)
-        self.headline = label("", "title")
+        self.headline = label("", "title", wrap=True)
         right.addWidget(self.headline)
         self._chart = PowerChart("Power of the run in progress")
         right.addWidget(self._chart, 1)
         yield
-        self._ends = label("", "accent")
+        self._ends = label("", "accent", wrap=True)
         self._ends.setAlignment(Qt.AlignmentFlag.AlignRight)
         right.addWidget(self._ends)
         right.addLayout(self._make_notes())
@@ -191,8 +194,8 @@ class RunView(StopView):
         self._ending_row.hide()
         return self._ending_row
 
-    def _make_notes(self) -> QHBoxLayout:
-        row = QHBoxLayout()
+    def _make_notes(self) -> QBoxLayout:
+        row = self._notes_row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         row.setSpacing(30)
         self._mark_panel = MarkPanel()
         self._mark_panel.marked.connect(self._mark)
@@ -389,11 +392,14 @@ class RunView(StopView):
 
     def fit(self) -> None:
         """Readable from three metres needs size; a small window must still hold all four."""
-        narrow = self.width() < _NARROW
-        width = _LEFT_W - 44 if narrow else _LEFT_W
+        place_w = self.place_width
+        left_w = _LEFT_W - 44 if place_w < _NARROW else _LEFT_W
+        width = min(scaled(left_w), int(_LEFT_SHARE * place_w))
+        direction, is_tight = QBoxLayout.Direction, place_w < scaled(_TIGHT)
+        self._notes_row.setDirection(direction.TopToBottom if is_tight else direction.LeftToRight)
         beside = _BESIDE_FIGURES + (_ENDING_H if self._ending_row.isVisibleTo(self) else 0)
-        room = (self.height() - beside) // _BIG_SHOWN - _UNDER_FIGURE
-        pixels = max(_FIGURE_PX[0], min(_FIGURE_PX[1], int(room / 1.08), width // 4))
+        room = (self.height() - scaled(beside)) // _BIG_SHOWN - scaled(_UNDER_FIGURE)
+        pixels = max(_FIGURE_PX[0], min(scaled(_FIGURE_PX[1]), int(room / 1.08), width // 4))
         for figure in self._big:
             figure.setFixedWidth(width)
             figure.set_size(pixels)
