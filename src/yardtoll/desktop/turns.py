@@ -1,4 +1,7 @@
-"""Long work on the window's thread, a step in each turn of its event loop."""
+"""Long work on the window's thread, a step in each turn of its event loop.
+
+A step may yield for how many ms nothing is to be done; the next turn is at once where it does not.
+"""
 
 from collections.abc import Generator
 
@@ -10,17 +13,17 @@ class Turns(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._steps: Generator[None] | None = None
-        self._stepping: Generator[None] | None = None
+        self._steps: Generator[int | None] | None = None
+        self._stepping: Generator[int | None] | None = None
         self._timer = QTimer(self)
         self._timer.setInterval(0)
         self._timer.timeout.connect(self._go_on)
 
-    def begin(self, steps: Generator[None]) -> None:
+    def begin(self, steps: Generator[int | None]) -> None:
         """Do these; others that are not at their end are dropped."""
         self.drop()
         self._steps = steps
-        self._timer.start()
+        self._timer.start(0)
 
     def drop(self) -> None:
         """Do no more of them."""
@@ -39,11 +42,13 @@ class Turns(QObject):
         if steps is None:
             return
         try:
-            has_ended = next(steps, self) is self
+            said = next(steps, self)
         finally:
             self._stepping = None
         # A step may end the work that it is part of, or begin other.
         if self._steps is not steps:
             steps.close()
-        elif has_ended:
+        elif said is self:
             self.drop()
+        elif said != self._timer.interval():
+            self._timer.setInterval(said if isinstance(said, int) else 0)

@@ -13,6 +13,9 @@ from shiboken6 import isValid
 
 from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.workbench.courtesy import courtesy
+from yardtoll.desktop.workbench.loading import loaded
 
 _STEP_S = 0.012
 """So long widgets are styled in one turn."""
@@ -51,7 +54,13 @@ class Visits(QObject):
         """Whether a stop is being made ready."""
         return self._turns.is_under_way
 
-    def _to(self, stop: str) -> Generator[None]:
+    def _to(self, stop: str) -> Generator[int | None]:
+        yield from loaded(STOPS[stop].modules)
+        with courtesy.window_first():
+            yield from courtesy.others_ending()
+            yield from self._made(stop)
+
+    def _made(self, stop: str) -> Iterator[None]:
         view = self._view_of(stop)
         yield
         while view.build_on():

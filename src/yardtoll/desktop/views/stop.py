@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.workbench.loading import RESULTS
 from yardtoll.desktop.workbench.workbench import Workbench
 
 YARD, CLAIMS, PLAN, RUN = "yard", "claims", "plan", "run"
@@ -35,3 +36,9 @@ class Stop:
     title: str
     order: int
     build: Callable[[Host, Workbench], StopView]
+
+    @property
+    def modules(self) -> tuple[str, ...]:
+        """What is loaded before its view is made: the view's own, and what its figures ask for."""
+        own = f"{self.build.__module__.rpartition('.')[0]}.view"
+        return (own,) if self.key == YARD else (own, *RESULTS)

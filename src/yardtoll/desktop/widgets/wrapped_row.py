@@ -5,6 +5,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLayout, QLayoutItem, QWidget
 
 _BETWEEN_LINES = 6
 
+Sized = list[tuple[QLayoutItem, QSize]]
+
 
 class WrappedRow(QLayout):
     """Widgets from left to right; with large text, or in a narrow window, in several lines."""
@@ -13,6 +15,9 @@ class WrappedRow(QLayout):
         super().__init__()
         self._items: list[QLayoutItem] = []
         self._right_from: int | None = None
+        self._known_hidden: list[bool] = []
+        self._known_shown: Sized | None = None
+        self._known_lines: dict[int, list[Sized]] = {}
         self.setSpacing(spacing)
         self.setContentsMargins(0, 0, 0, 0)
 
@@ -29,8 +34,15 @@ class WrappedRow(QLayout):
         """What is added from now on is at the right end, while all fits in one line."""
         self._right_from = len(self._items)
 
+    def invalidate(self) -> None:
+        """Qt asks for the same sizes many times until what is in the row changes."""
+        self._known_shown = None
+        self._known_lines.clear()
+        super().invalidate()
+
     def addItem(self, item: QLayoutItem) -> None:
         self._items.append(item)
+        self.invalidate()
 
     def count(self) -> int:
         return len(self._items)
@@ -39,7 +51,10 @@ class WrappedRow(QLayout):
         return self._items[index] if 0 <= index < len(self._items) else None
 
     def takeAt(self, index: int) -> QLayoutItem | None:
-        return self._items.pop(index) if 0 <= index < len(self._items) else None
+        if not 0 <= index < len(self._items):
+            return None
+        self.invalidate()
+        return self._items.pop(index)
 
     def expandingDirections(self) -> Qt.Orientation:
         return Qt.Orientation(0)
@@ -79,19 +94,34 @@ class WrappedRow(QLayout):
                 left += size.width() + self.spacing()
             top += height + _BETWEEN_LINES
 
-    def _shown(self) -> list[tuple[QLayoutItem, QSize]]:
+    def _shown(self) -> Sized:
         """What is not hidden, with the size it asks for."""
-        return [(item, _asked(item)) for item in self._items if not item.isEmpty()]
+        # A widget that is hidden is told of in a later turn.
+        hidden = [item.isEmpty() for item in self._items]
+        if hidden != self._known_hidden or self._known_shown is None:
+            self._known_hidden = hidden
+            self._known_lines.clear()
+            self._known_shown = [
+                (item, _asked(item))
+                for item, is_hidden in zip(self._items, hidden, strict=True)
+                if not is_hidden
+            ]
+        return self._known_shown
 
-    def _width(self, line: list[tuple[QLayoutItem, QSize]]) -> int:
+    def _width(self, line: Sized) -> int:
         return sum(size.width() for _, size in line) + self.spacing() * (len(line) - 1)
 
-    def _lines(self, width: int) -> list[list[tuple[QLayoutItem, QSize]]]:
+    def _lines(self, width: int) -> list[Sized]:
         shown = self._shown()
+        if width not in self._known_lines:
+            self._known_lines[width] = self._broken_into_lines(shown, width)
+        return self._known_lines[width]
+
+    def _broken_into_lines(self, shown: Sized, width: int) -> list[Sized]:
         squeezed = _squeezed(shown, width - self.spacing() * (len(shown) - 1))
         if squeezed:
             return [squeezed]
-        lines: list[list[tuple[QLayoutItem, QSize]]] = []
+        lines: list[Sized] = []
         for item, size in shown:
             fitted = QSize(min(size.width(), max(width, item.minimumSize().width())), size.height())
             if lines and self._width([*lines[-1], (item, fitted)]) <= width:
@@ -101,9 +131,7 @@ class WrappedRow(QLayout):
         return lines
 
 
-def _squeezed(
-    shown: list[tuple[QLayoutItem, QSize]], width: int
-) -> list[tuple[QLayoutItem, QSize]]:
+def _squeezed(shown: Sized, width: int) -> Sized:
     """All in one line, lists and fields narrower than they ask for; nothing where that won't do."""
     least = [min(item.minimumSize().width(), size.width()) for item, size in shown]
     spare = width - sum(least)

@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from yardtoll.core.methods import METHODS
+from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
+from yardtoll.desktop.workbench.loading import RESULTS, load
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
 
@@ -135,7 +137,8 @@ class Analyses(QObject):
         if self._unannounced:
             self._unannounced = False
             begun = time.monotonic()
-            self.ready.emit()
+            with courtesy.window_first():
+                self.ready.emit()
             took_ms = 1000 * (time.monotonic() - begun)
             self._quiet.start(round(max(_TOGETHER_MS, _REST * took_ms)))
 
@@ -157,6 +160,7 @@ class _Analyse:
         from yardtoll.review.analysis import analyse_run, look_ahead
 
         handle.progress(f"Run {self.run.number}")
+        load(RESULTS)  # pages fit runs together on the window's thread
         found = analyse_run(self.yard, self.run)
         look_ahead(found, [c.claim for c in self.yard.claims(self.run.station_id)])
         return found

@@ -12,6 +12,8 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
+from yardtoll.desktop.workbench.courtesy import courtesy
+
 log = logging.getLogger(__name__)
 
 
@@ -136,7 +138,8 @@ class _Task(QRunnable):
         result: object = None
         error: object = None
         try:
-            result = self._work(self._handle)
+            with courtesy.work():
+                result = self._work(self._handle)
         except CancelledError:
             return
         except Exception as caught:

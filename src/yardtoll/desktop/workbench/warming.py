@@ -8,6 +8,8 @@ from collections.abc import Callable, Iterator
 
 from PySide6.QtCore import QObject, Qt, Signal
 
+from yardtoll.desktop.workbench.courtesy import courtesy
+
 log = logging.getLogger(__name__)
 
 _LIBRARIES = ("pyqtgraph", "scipy.optimize", "scipy.stats", "scipy.ndimage")
@@ -50,10 +52,13 @@ class Warming(QObject):
 
     def _work(self) -> None:
         for name in _modules():
-            if self._stopped.wait(_PAUSE_S):
+            while not self._stopped.wait(_PAUSE_S) and courtesy.others_work:
+                pass  # results come first; who needs a module before that loads it alone
+            if self._stopped.is_set():
                 return
             try:
-                importlib.import_module(name)
+                with courtesy.work():
+                    importlib.import_module(name)
             except Exception:
                 # It is reported when somebody needs it.
                 log.warning("%s could not be loaded ahead", name, exc_info=True)

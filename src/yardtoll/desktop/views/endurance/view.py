@@ -1,6 +1,6 @@
 """The Endurance view: an outage on a time axis, what it rests on, and appliances to drag on."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, QTimer, Signal
@@ -107,6 +107,8 @@ class EnduranceView(StopView):
         self.answering = LatestAnswer[Question](bench.jobs, self._arrived)
         self._settling = QTimer(self, singleShot=True, interval=_SETTLE_MS)
         self._settling.timeout.connect(self._keep_boxes)
+
+    def _build(self) -> Iterator[None]:
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(8)
@@ -114,12 +116,14 @@ class EnduranceView(StopView):
         layout.addWidget(self.headline)
         layout.addLayout(self._make_choices())
         layout.addLayout(self._make_sun())
+        yield
         body = self._body = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         body.setSpacing(22)
         self.picture = OutagePictureView()
         self._connect_picture()
         self._picture_area = _filled(self.picture)
         body.addWidget(self._picture_area, 1)
+        yield
         body.addWidget(self._make_side())
         self.steps = KeptGrid(spacing=(8, 7))
         self.steps.grid.setColumnStretch(1, 1)

@@ -1,6 +1,6 @@
 """The Ledger view: the toll strip of one run, its evidence, its trace and its uncertainty."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from html import escape
 
 from PySide6.QtCore import Qt, Signal
@@ -71,6 +71,8 @@ class LedgerView(StopView):
         self.run_id: int | None = None
         self.page: RunPage | None = None
         self._in_words: list[Figure] = []
+
+    def _build(self) -> Iterator[None]:
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(6)
@@ -93,7 +95,15 @@ class LedgerView(StopView):
         layout.addWidget(self.toll_strip, 4)
         layout.addLayout(self._make_evidence())
         layout.addSpacing(6)
-        layout.addLayout(self._make_foot(), 5)
+        yield
+        foot = QHBoxLayout()
+        foot.setSpacing(30)
+        layout.addLayout(foot, 5)
+        self.charts = LedgerCharts()
+        self.reading = LatestAnswer[CurveQuestion](self.bench.jobs, self._curve_came)
+        foot.addWidget(self.charts, 6)
+        yield
+        foot.addWidget(self._make_facts(), 5)
         self.setFocusProxy(self.toll_strip)
         self._empty = self._make_empty()
         layout.addWidget(self._empty, 4)
@@ -175,13 +185,8 @@ class LedgerView(StopView):
             text = f"Keep {self._learned.measured_w:.1f} W for {self._learned.words}"
             self.bench.session.edit(self._learned.taught(), text)
 
-    def _make_foot(self) -> QHBoxLayout:
-        """The run's curve beside its figures; what else is known one press away."""
-        foot = QHBoxLayout()
-        foot.setSpacing(30)
-        self.charts = LedgerCharts()
-        self.reading = LatestAnswer[CurveQuestion](self.bench.jobs, self._curve_came)
-        foot.addWidget(self.charts, 6)
+    def _make_facts(self) -> Tabbed:
+        """The run's figures; what else is known one press away."""
         self._figures_grid, self._budget_grid = KeptGrid(), KeptGrid()
         for grid in (self._figures_grid, self._budget_grid):
             grid.grid.setColumnStretch(0, 1)
@@ -196,8 +201,7 @@ class LedgerView(StopView):
         self.facts.setMinimumHeight(_FACTS_H)
         # As high as what is left; its pages scroll.
         self.facts.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)
-        foot.addWidget(self.facts, 5)
-        return foot
+        return self.facts
 
     def _count_words(self, page: RunPage) -> None:
         """How much more there is to know, on the title that opens it."""

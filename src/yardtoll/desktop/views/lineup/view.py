@@ -1,6 +1,6 @@
 """The Line-up view: stations side by side in one quantity, or in all of them."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import asdict, replace
 from pathlib import Path
 
@@ -94,6 +94,8 @@ class LineupView(StopView):
             bench.trouble.emit,
         )  # fmt: skip
         self.answering = LatestAnswer[LineupQuestion](bench.jobs, self._arrived)
+
+    def _build(self) -> Iterator[None]:
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(8)
@@ -101,9 +103,11 @@ class LineupView(StopView):
         layout.addWidget(self.headline)
         self.choices = self._make_choices()
         layout.addWidget(self.choices)
+        yield
         body = QHBoxLayout()
         body.setSpacing(20)
         body.addWidget(self._make_side())
+        yield
         body.addLayout(self._make_middle(), 1)
         layout.addLayout(body, 1)
 

@@ -1,6 +1,6 @@
 """The Outputs view: a tab for each test at the outlets, its picture, its words and its lines."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import partial
 from pathlib import Path
 
@@ -79,6 +79,8 @@ class OutputsView(StopView):
         self._picture = 0
         self._entries: list[Entry] = []
         self._analysis: RunAnalysis | None = None
+
+    def _build(self) -> Iterator[None]:
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 14)
         layout.setSpacing(8)
@@ -86,6 +88,7 @@ class OutputsView(StopView):
         layout.addWidget(self.headline)
         layout.addLayout(self._make_tabs())
         layout.addLayout(self._make_choices())
+        yield
         layout.addWidget(self._make_body(), 1)
 
     # building

@@ -1,6 +1,6 @@
 """The left side of Plan: method, power, loads, meter, wiring, window and settings."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from datetime import datetime, timedelta
 
 from PySide6.QtCore import Qt, Signal
@@ -72,6 +72,9 @@ class ChoicesForm(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._mixes: list[Mix] = []
+
+    def building(self) -> Iterator[None]:
+        """Make what is in it, a part at a time; it is of no use before the last."""
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(9)
@@ -81,8 +84,10 @@ class ChoicesForm(QWidget):
         column.addWidget(self.methods)
         column.addWidget(self.aim)
         column.addLayout(self._make_power())
+        yield
         column.addLayout(self._make_bench())
         column.addWidget(rule())
+        yield
         column.addLayout(self._make_settings())
         column.addWidget(rule())
         self._words = KeptGrid(spacing=(10, 5))
@@ -91,6 +96,7 @@ class ChoicesForm(QWidget):
         column.addStretch(1)
         self.methods.currentIndexChanged.connect(self._show_method)
         self._show_method()
+        yield
 
     # building
 

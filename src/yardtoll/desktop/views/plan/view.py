@@ -67,17 +67,20 @@ class PlanView(StopView):
         self._planned: Run | None = None
         self._around = Surroundings()
         self._page: PlanPage | None = None
+        self._is_filling = False
 
     def _build(self) -> Iterator[None]:
+        # Each part is put in its place before it is filled: to style a large one takes long.
         self.form = ChoicesForm()
-        yield
         self.form.setMinimumWidth(_FORM_W)
         outer = QHBoxLayout(self)
         outer.setContentsMargins(MARGIN, 20, MARGIN, 12)
         outer.setSpacing(24)
         outer.addWidget(_FormArea(self.form, margins=(0, 0, _BESIDE_BAR, 0)))
-        outer.addWidget(self._make_right(), 1)
-        yield
+        yield from self.form.building()
+        right = QWidget()
+        outer.addWidget(right, 1)
+        yield from self._build_right(right)
         self.search_timer = QTimer(self, singleShot=True, interval=_SEARCH_AFTER_MS)
         self.search_timer.timeout.connect(self._look_for_loads)
         self._clock = QTimer(self, interval=_TICK_MS)
@@ -88,9 +91,16 @@ class PlanView(StopView):
         self.form.add_asked.connect(self.add_asked)
         self.form.meter_asked.connect(self._ask_meter)
 
-    def _make_right(self) -> QWidget:
+    def _build_right(self, right: QWidget) -> Iterator[None]:
         """What to expect and the checks; the start is always in sight below them."""
+        whole = QVBoxLayout(right)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(8)
         page = QWidget()
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(page)
+        whole.addWidget(scroll, 1)
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 8, 0)
         column.setSpacing(8)
@@ -107,16 +117,9 @@ class PlanView(StopView):
         self.checks.ticked.connect(self._tick)
         column.addWidget(self.checks)
         column.addStretch(1)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(page)
-        right = QWidget()
-        whole = QVBoxLayout(right)
-        whole.setContentsMargins(0, 0, 0, 0)
-        whole.setSpacing(8)
-        whole.addWidget(scroll, 1)
+        yield
         whole.addLayout(self._make_start())
-        return right
+        yield
 
     def _make_start(self) -> QVBoxLayout:
         foot = QVBoxLayout()
@@ -140,13 +143,18 @@ class PlanView(StopView):
     def refresh(self) -> None:
         yard = self.bench.session.yard
         station = self.bench.session.station
-        self.form.show_bench(
-            power_meters(yard.meters_by_use()), yard.cords(), yard.circuits(), yard.arrays()
-        )
-        if self._station_shown != (station.id if station else None):
-            self._station_shown = station.id if station else None
-            self._begin_anew()
-            self._note_as_before()
+        # Each field that is filled would have the whole plan worked out anew.
+        self._is_filling = True
+        try:
+            self.form.show_bench(
+                power_meters(yard.meters_by_use()), yard.cords(), yard.circuits(), yard.arrays()
+            )
+            if self._station_shown != (station.id if station else None):
+                self._station_shown = station.id if station else None
+                self._begin_anew()
+                self._note_as_before()
+        finally:
+            self._is_filling = False
         self._around = self._look_around()
         self._power_changed()
 
@@ -264,7 +272,7 @@ class PlanView(StopView):
         )
 
     def _show_page(self) -> None:
-        if not hasattr(self, "verdict_label"):
+        if self._is_filling or not hasattr(self, "verdict_label"):
             return
         page = self._page = self.page()
         choices = self.choices()
@@ -306,7 +314,7 @@ class PlanView(StopView):
     # loads that give the power
 
     def _power_changed(self) -> None:
-        if not hasattr(self, "search_timer"):
+        if self._is_filling or not hasattr(self, "search_timer"):
             return
         self.form.show_target(target_w(self.choices()))
         self.search_timer.start()

@@ -30,7 +30,7 @@ def build(host: Host, bench: Workbench) -> StopView:
     view.point_asked.connect(lambda point: edit_score_point(host.widget, session, point))
     # A connection to a plain object's method does not keep the object.
     view.scorecards = scorecards = Scorecards(host, session)
-    view.scorecard.templates_asked.connect(scorecards.fill)
+    view.templates_asked.connect(scorecards.fill)
     return view
 
 

@@ -66,6 +66,7 @@ class SheetView(StopView):
         html_asked, pdf_asked, charts_asked, results_asked: write a file.
         seen_asked(quantity, question): note what was seen.
         point_asked(point): edit a point of the scorecard, None for a new one.
+        templates_asked(menu): fill the menu of scorecards that are kept under a name.
     """
 
     html_asked = Signal()
@@ -74,6 +75,7 @@ class SheetView(StopView):
     results_asked = Signal()
     seen_asked = Signal(str, str)
     point_asked = Signal(object)
+    templates_asked = Signal(object)
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
@@ -86,6 +88,9 @@ class SheetView(StopView):
         self._pause.setSingleShot(True)
         self._pause.setInterval(_PAUSE_MS)
         self._pause.timeout.connect(self.keep_words)
+        self._document: QTextDocument | None = None
+
+    def _build(self) -> Iterator[None]:
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
         layout.setSpacing(10)
@@ -95,7 +100,7 @@ class SheetView(StopView):
         body = QHBoxLayout()
         body.setSpacing(22)
         body.addWidget(self._make_left())
-        self._document: QTextDocument | None = None
+        yield
         self.preview = _Page()
         self.preview.setOpenLinks(False)
         self.preview.anchorClicked.connect(self._open_budget)
@@ -161,6 +166,7 @@ class SheetView(StopView):
         self.scorecard = ScorecardPanel()
         self.scorecards: object = None
         self.scorecard.seen_asked.connect(self.seen_asked)
+        self.scorecard.templates_asked.connect(self.templates_asked)
         self.scorecard.edit_asked.connect(self.point_asked)
         self.scorecard.add_asked.connect(lambda: self.point_asked.emit(None))
         layout.addWidget(self.words_page, 1)

@@ -11,8 +11,8 @@ from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.desktop.widgets.lanes import Lane, LaneRun
 from yardtoll.store.records import Load, Record, Run, RunState, Station
-from yardtoll.store.shown_region import clock
-from yardtoll.store.site_time import local
+from yardtoll.store.shown_region import clock, shown_region
+from yardtoll.store.site_time import local, shown_zone
 from yardtoll.store.yard_file import YardFile
 
 if TYPE_CHECKING:
@@ -31,14 +31,40 @@ class YardPage:
     until: datetime | None
 
 
+class KnownRuns:
+    """What lanes show of runs that ended; among hundreds each new result changes one of them."""
+
+    def __init__(self) -> None:
+        self._shown_for: tuple[object, ...] = ()
+        self._known: dict[int, tuple[Run, RunAnalysis | None, LaneRun]] = {}
+
+    def lane_run(self, run: Run, analysis: RunAnalysis | None, now: datetime) -> LaneRun:
+        """A run at a clock time, as it was shown before where nothing of it is new."""
+        if not run.has_ended or run.id is None:
+            return _lane_run(run, analysis, now)
+        shown_for = (shown_zone(), shown_region())
+        if shown_for != self._shown_for:
+            self._shown_for, self._known = shown_for, {}
+        known = self._known.get(run.id)
+        if known is None or known[1] is not analysis or known[0] != run:
+            known = self._known[run.id] = (run, analysis, _lane_run(run, analysis, now))
+        return known[2]
+
+
 def yard_page(
     stations: list[Station],
     runs: list[Run],
     analyses: list[RunAnalysis],
     live: Sequence[RunSession],
     now: datetime,
+    known: KnownRuns | None = None,
 ) -> YardPage:
-    """Lay out the lanes at a clock time."""
+    """Lay out the lanes at a clock time.
+
+    Args:
+        known: what was laid out before.
+    """
+    known = known or KnownRuns()
     found = {a.run.id: a for a in analyses}
     planned = [run for run in runs if run.state == PLANNED]
     until = max((_lane_run(run, None, now).end for run in planned), default=None)
@@ -57,7 +83,7 @@ def yard_page(
                 station_id=station.id,
                 name=station.name,
                 subtitle=f"{station.rated_wh:g} Wh · {count}",
-                runs=tuple(_lane_run(run, found.get(run.id), now) for run in own),
+                runs=tuple(known.lane_run(run, found.get(run.id), now) for run in own),
             )
         )
     return YardPage(headline=_headline(stations, runs, live), lanes=tuple(lanes), until=until)

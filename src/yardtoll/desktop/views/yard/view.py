@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.views.yard.model import load_facts, wiring_rows, yard_page
+from yardtoll.desktop.views.yard.model import KnownRuns, load_facts, wiring_rows, yard_page
 from yardtoll.desktop.widgets.basics import button, label, plain_tip, scrolled
 from yardtoll.desktop.widgets.lanes import LaneChart, LaneRun
 from yardtoll.desktop.widgets.record_list import RecordList
@@ -34,6 +34,7 @@ class YardView(StopView):
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
+        self._known = KnownRuns()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
         layout.setSpacing(10)
@@ -92,7 +93,8 @@ class YardView(StopView):
         runs = yard.runs()
         stations = yard.stations()
         now = now_here()
-        page = yard_page(stations, runs, self.bench.analyses.all_of(runs), self.bench.sessions, now)
+        analyses = self.bench.analyses.all_of(runs)
+        page = yard_page(stations, runs, analyses, self.bench.sessions, now, self._known)
         self.headline.setText(page.headline)
         only = " · shown only: open in another window" if yard.read_only else ""
         self._path.setText(f"{yard.info().name} · {yard.path.name}{only}")

@@ -1,0 +1,63 @@
+"""While the window makes something ready, work beside it begins nothing new.
+
+Threads that calculate in Python take turns with the window's own: with three of them a stop would
+take four times as long to be shown. What has begun goes on, for it may be long.
+"""
+
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+_LONGEST_WAIT_S = 1.0
+"""Whatever the window does: nothing waits for it longer."""
+_LOOK_AGAIN_MS, _LOOKS = 10, 8
+
+
+class Courtesy:
+    """Who lets whom go first."""
+
+    def __init__(self) -> None:
+        self._is_free = threading.Event()
+        self._is_free.set()
+        self._firsts = 0
+        self._lock, self._others = threading.Lock(), 0
+
+    @contextmanager
+    def window_first(self) -> Iterator[None]:
+        """For the window's thread, around what it makes ready."""
+        self._firsts += 1
+        self._is_free.clear()
+        try:
+            yield
+        finally:
+            self._firsts -= 1
+            if not self._firsts:
+                self._is_free.set()
+
+    @property
+    def others_work(self) -> bool:
+        """Whether another thread is at work."""
+        return self._others > 0
+
+    def others_ending(self) -> Iterator[int]:
+        """Yield ms to wait while others end what they are at; long work is not waited for."""
+        for _ in range(_LOOKS):
+            if not self._others:
+                return
+            yield _LOOK_AGAIN_MS
+
+    @contextmanager
+    def work(self) -> Iterator[None]:
+        """For other threads, around what they do; it begins when the window lets it."""
+        self._is_free.wait(_LONGEST_WAIT_S)
+        with self._lock:
+            self._others += 1
+        try:
+            yield
+        finally:
+            with self._lock:
+                self._others -= 1
+
+
+courtesy = Courtesy()
+"""Of the one window thread there is."""

@@ -1,0 +1,121 @@
+"""What is loaded or worked out beside the window never makes it stand still."""
+
+import sys
+import threading
+
+import pytest
+from conftest_helpers import worked_out
+
+from yardtoll.demo.yard import fresh_demo
+from yardtoll.desktop.turns import Turns
+from yardtoll.desktop.views.stop import LEDGER, YARD
+from yardtoll.desktop.views.stops import STOPS
+from yardtoll.desktop.workbench import loading
+from yardtoll.desktop.workbench.courtesy import Courtesy, courtesy
+from yardtoll.desktop.workbench.jobs import Jobs
+from yardtoll.desktop.workbench.loading import RESULTS, loaded
+
+SLOW = "import time\ntime.sleep(0.3)\nimport threading\nBY = threading.current_thread()\n"
+
+
+@pytest.fixture
+def slow_module(tmp_path, monkeypatch):
+    (tmp_path / "slow_to_load.py").write_text(SLOW)
+    monkeypatch.syspath_prepend(str(tmp_path))
+    yield "slow_to_load"
+    sys.modules.pop("slow_to_load", None)
+
+
+def test_a_module_is_loaded_on_another_thread(slow_module):
+    waits = [ms for ms in loaded([slow_module]) if not threading.Event().wait(ms / 1000)]
+    assert len(waits) > 5
+    assert sys.modules[slow_module].BY is not threading.main_thread()
+    assert list(loaded([slow_module])) == []
+
+
+def test_one_that_another_thread_is_loading_is_waited_for(slow_module):
+    thread = threading.Thread(target=loading.load, args=([slow_module],))
+    thread.start()
+    while slow_module not in sys.modules:
+        pass
+    assert [ms for ms in loaded([slow_module]) if not threading.Event().wait(ms / 1000)]
+    assert hasattr(sys.modules[slow_module], "BY")
+    thread.join()
+
+
+def test_what_cannot_be_loaded_is_left_to_who_needs_it():
+    for ms in loaded(["there_is_no_such_module"]):
+        threading.Event().wait(ms / 1000)
+    with pytest.raises(ImportError):
+        loading.load(["there_is_no_such_module"])
+
+
+def test_a_stop_names_what_it_is_made_of():
+    for stop in STOPS.values():
+        assert stop.modules[0].endswith(".view")
+        assert stop.key == YARD or stop.modules[1:] == RESULTS
+
+
+def test_a_visit_waits_for_its_modules_and_the_window_goes_on(
+    qtbot, demo, slow_module, monkeypatch
+):
+    worked_out(qtbot, demo)
+    monkeypatch.setattr(type(STOPS[LEDGER]), "modules", (slow_module,))
+    beats = []
+    turns = Turns()
+
+    def beat():
+        while demo.stack.current_view().key != LEDGER:
+            beats.append(demo.visits.is_under_way)
+            yield 5
+
+    demo.visit(LEDGER)
+    turns.begin(beat())
+    qtbot.waitUntil(lambda: not demo.visits.is_under_way, timeout=20_000)
+    assert len(beats) > 20
+    assert sys.modules[slow_module].BY is not threading.main_thread()
+
+
+def test_results_come_when_their_libraries_are_there(qtbot, window, tmp_path, monkeypatch):
+    """Pages fit runs together on the window's thread: that must not be who loads the library."""
+    asked = []
+    from yardtoll.desktop.workbench import analyses
+
+    monkeypatch.setattr(
+        analyses, "load", lambda names: asked.append((names, threading.current_thread()))
+    )
+    window.open_yard(fresh_demo(tmp_path))
+    worked_out(qtbot, window)
+    assert asked and {names for names, _ in asked} == {RESULTS}
+    assert threading.main_thread() not in {thread for _, thread in asked}
+
+
+def test_nothing_begins_while_the_window_makes_something_ready(qtbot):
+    jobs, done = Jobs(), []
+    with courtesy.window_first():
+        jobs.start("later", lambda _: done.append("worked"), lambda _: None, done.append)
+        qtbot.wait(150)
+        assert not done
+    qtbot.waitUntil(lambda: done == ["worked"])
+    qtbot.waitUntil(lambda: not jobs.busy)
+
+
+def test_nobody_waits_for_ever():
+    one = Courtesy()
+    with one.window_first(), one.work():
+        assert len(list(one.others_ending())) == 8
+    assert list(one.others_ending()) == []
+
+
+def test_turns_wait_as_long_as_a_step_says(qtbot):
+    turns, times = Turns(), []
+
+    def steps():
+        yield 40
+        times.append(turns._timer.interval())
+        yield
+        times.append(turns._timer.interval())
+
+    turns.begin(steps())
+    qtbot.waitUntil(lambda: not turns.is_under_way)
+    assert times == [40, 0]
