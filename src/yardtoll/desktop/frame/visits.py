@@ -77,6 +77,7 @@ class Visits(QObject):
         finally:
             if isValid(self._place):
                 self._place.setUpdatesEnabled(True)
+        yield
 
 
 def _styled(view: QWidget) -> Iterator[None]:

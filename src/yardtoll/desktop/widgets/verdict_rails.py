@@ -23,7 +23,9 @@ class VerdictRails(Rails):
         self._room = 0
 
     def show_rows(self, rows: list[RailRow]) -> None:
-        """Replace the rows."""
+        """Replace the rows; those that are shown already are not painted again."""
+        if rows == self._rows:
+            return
         self._rows = rows
         self.chosen = min(self.chosen, max(len(rows) - 1, 0))
         self.fit_to(self._room)
@@ -44,11 +46,13 @@ class VerdictRails(Rails):
     def sizeHint(self) -> QSize:
         return QSize(900, int(max(len(self._rows), 1) * self.row_h) + 1)
 
-    def paintEvent(self, _: QPaintEvent) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
+        seen = event.rect()
         with QPainter(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             for index, row in enumerate(self._rows):
-                self._paint_row(painter, index, row)
+                if seen.top() <= (index + 1) * self.row_h and index * self.row_h <= seen.bottom():
+                    self._paint_row(painter, index, row)
 
     def _paint_row(self, painter: QPainter, index: int, row: RailRow) -> None:
         top, chosen, scale = index * self.row_h, index == self.chosen, theme.scale

@@ -137,8 +137,12 @@ class Analyses(QObject):
         if self._unannounced:
             self._unannounced = False
             begun = time.monotonic()
-            with courtesy.window_first():
+            courtesy.begin()
+            try:
                 self.ready.emit()
+            finally:
+                # What changed is painted first.
+                QTimer.singleShot(0, courtesy.end)
             took_ms = 1000 * (time.monotonic() - begun)
             self._quiet.start(round(max(_TOGETHER_MS, _REST * took_ms)))
 

@@ -22,17 +22,25 @@ class Courtesy:
         self._firsts = 0
         self._lock, self._others = threading.Lock(), 0
 
+    def begin(self) -> None:
+        """For the window's thread: it makes something ready, until as many `end`."""
+        self._firsts += 1
+        self._is_free.clear()
+
+    def end(self) -> None:
+        """It is ready."""
+        self._firsts -= 1
+        if not self._firsts:
+            self._is_free.set()
+
     @contextmanager
     def window_first(self) -> Iterator[None]:
         """For the window's thread, around what it makes ready."""
-        self._firsts += 1
-        self._is_free.clear()
+        self.begin()
         try:
             yield
         finally:
-            self._firsts -= 1
-            if not self._firsts:
-                self._is_free.set()
+            self.end()
 
     @property
     def others_work(self) -> bool:
