@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QContextMenuEvent
+from PySide6.QtGui import QContextMenuEvent, QFontMetrics
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
@@ -19,6 +19,7 @@ from yardtoll.core.uncertainty.budget import Budget, rectangular
 from yardtoll.desktop.app import make_app
 from yardtoll.desktop.frame.finding import matches
 from yardtoll.desktop.frame.rail import Rail
+from yardtoll.desktop.theme.fonts import font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.widgets.lanes import Lane, LaneChart, LaneRun
@@ -257,6 +258,9 @@ class TestLanes:
         chart.fit_to(400)
         chart.grab()
         assert set(chart.caption_ends) == {0, 1}
+        last_block = chart.blocks[-1][0]
+        text_h = QFontMetrics(font(13)).ascent()
+        assert last_block.bottom() + 17 + text_h <= chart.height()  # the second line is whole
 
     def test_the_caption_of_a_plan_to_come_stays_within(self, shown):
         plan = LaneRun(1, NOW + timedelta(days=2), NOW + timedelta(days=2.2), "planned",

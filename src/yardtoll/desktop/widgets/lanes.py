@@ -33,6 +33,8 @@ _LEAST_BLOCK_PX = 7.0
 _RIGHT = 20
 _CAPTION_H = 17
 _TWO_LINES_H = 84
+_BELOW_H = 12
+"""For the second line of the last lane's captions."""
 
 
 @dataclass(frozen=True)
@@ -110,14 +112,19 @@ class LaneChart(QWidget):
     def fit_to(self, room: int) -> None:
         """Let lanes grow or shrink, within reason, into ``room`` pixels of height."""
         self._room = room
+        low, high = (scaled(height) for height in LANE_H)
+        self._lane_h = min(max((room - self._around_h) // max(len(self.lanes), 1), low), high)
+        self.setFixedHeight(self.sizeHint().height())
+
+    @property
+    def _around_h(self) -> int:
+        """Above the lanes the axis; below them the last one's second line, where lanes have two."""
         count = max(len(self.lanes), 1)
-        self._lane_h = min(
-            max((room - scaled(_AXIS_H)) // count, scaled(LANE_H[0])), scaled(LANE_H[1])
-        )
-        self.setFixedHeight(count * self._lane_h + scaled(_AXIS_H))
+        has_two = self._room - scaled(_AXIS_H + _BELOW_H) >= count * scaled(_TWO_LINES_H)
+        return scaled(_AXIS_H + _BELOW_H) if has_two else scaled(_AXIS_H)
 
     def sizeHint(self) -> QSize:
-        return QSize(900, max(len(self.lanes), 1) * self._lane_h + scaled(_AXIS_H))
+        return QSize(900, max(len(self.lanes), 1) * self._lane_h + self._around_h)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         with QPainter(self) as painter:
