@@ -110,6 +110,45 @@ class _Plot(pg.PlotWidget):
             super().mouseMoveEvent(event)
 
 
+class _Ahead:
+    """What is to come of a run in progress; other charts need none of it."""
+
+    def __init__(self, plot: _Plot) -> None:
+        self._band = pg.LinearRegionItem(movable=False)
+        self._mean = pg.PlotCurveItem()
+        self._now = pg.InfiniteLine(angle=90)
+        for item in (self._band, self._mean, self._now):
+            plot.addItem(item)
+            item.hide()
+        self.restyle()
+
+    def show(self, now_s: float | None, forecast: Forecast | None, mean_w: float) -> float | None:
+        """The s at which it ends at the latest; None where that is not known."""
+        self._now.setVisible(now_s is not None)
+        for item in (self._band, self._mean):
+            item.setVisible(now_s is not None and forecast is not None)
+        if now_s is None:
+            return None
+        self._now.setValue(now_s)
+        if forecast is None:
+            return None
+        end_s = now_s + forecast.latest_s
+        self._band.setRegion((now_s + forecast.earliest_s, end_s))
+        self._mean.setData([now_s, now_s + forecast.remaining_s], [mean_w, mean_w])
+        return float(end_s)
+
+    def restyle(self) -> None:
+        """In the colours of the day."""
+        band = theme.colour("accent")
+        self._now.setPen(pg.mkPen(band, width=2))
+        dashes = Qt.PenStyle.DashLine
+        self._mean.setPen(pg.mkPen(theme.colour("ink"), width=1.2, style=dashes))
+        band.setAlpha(45)
+        self._band.setBrush(band)
+        for edge in self._band.lines:
+            edge.setPen(pg.mkPen(None))
+
+
 class PowerChart(QWidget):
     """A live or finished power trace, zoomed by wheel and drag, reset by double click."""
 
@@ -129,12 +168,7 @@ class PowerChart(QWidget):
         self._pyramid = Pyramid(np.empty(0), np.empty(0))
         self._growing: object = None
         self._drawn: tuple[float, float, int] | None = None
-        self._band = pg.LinearRegionItem(movable=False)
-        self._ahead = pg.PlotCurveItem()
-        self._now = pg.InfiniteLine(angle=90)
-        for item in (self._band, self._ahead, self._now):
-            self.plot.addItem(item)
-            item.hide()
+        self._ahead: _Ahead | None = None
         self._kind = EnergyKind.DELIVERED
         self.mark_lines: list[pg.InfiniteLine] = []
         self._words: list[tuple[float, str]] = []
@@ -230,18 +264,11 @@ class PowerChart(QWidget):
 
     def show_forecast(self, now_s: float | None, forecast: Forecast | None, mean_w: float) -> None:
         """The now-line and the band the end should be in; None takes them away."""
-        going = now_s is not None
-        self._now.setVisible(going)
-        shown = going and forecast is not None
-        for item in (self._band, self._ahead):
-            item.setVisible(shown)
+        if self._ahead is None and now_s is not None:
+            self._ahead = _Ahead(self.plot)
         self._end_s = None
-        if now_s is not None:
-            self._now.setValue(now_s)
-        if now_s is not None and forecast is not None:
-            self._end_s = now_s + forecast.latest_s
-            self._band.setRegion((now_s + forecast.earliest_s, self._end_s))
-            self._ahead.setData([now_s, now_s + forecast.remaining_s], [mean_w, mean_w])
+        if self._ahead is not None:
+            self._end_s = self._ahead.show(now_s, forecast, mean_w)
         self._fit()
 
     def reset_view(self) -> None:
@@ -330,7 +357,7 @@ class PowerChart(QWidget):
             self._restyle()
 
     def _restyle(self) -> None:
-        ground, ink, muted = (theme.colour(n) for n in ("paper", "ink", "muted"))
+        ground, muted = theme.colour("paper"), theme.colour("muted")
         self.plot.setBackground(ground)
         line = theme.colour("line")
         self.plot.getPlotItem().showGrid(x=False, y=True, alpha=0.35)
@@ -341,11 +368,6 @@ class PowerChart(QWidget):
             axis.setStyle(tickFont=font(SMALL_PX), tickLength=0)
         self.plot.getAxis("left").setWidth(scaled(_WATTS_W))
         self._fill()
-        band = theme.colour("accent")
-        self._now.setPen(pg.mkPen(band, width=2))
-        self._ahead.setPen(pg.mkPen(ink, width=1.2, style=Qt.PenStyle.DashLine))
-        band.setAlpha(45)
-        self._band.setBrush(band)
-        for edge in self._band.lines:
-            edge.setPen(pg.mkPen(None))
+        if self._ahead is not None:
+            self._ahead.restyle()
         self._draw_marks()

@@ -54,7 +54,12 @@ class IdlePage(QWidget):
         row.addWidget(self._ledger)
         row.addStretch(1)
         layout.addLayout(row)
+
+    def add_chart(self) -> None:
+        """Once it is in its place: a chart takes as long to make as all else."""
         self._chart = PowerChart("Power of the latest run")
+        layout = self.layout()
+        assert isinstance(layout, QVBoxLayout)
         layout.addWidget(self._chart, 1)
 
     def refresh(self) -> None:

@@ -89,6 +89,8 @@ class RunView(StopView):
         self.idle_page.ledger_asked.connect(self.ledger_asked)
         self._pages.addWidget(self.idle_page)
         yield
+        self.idle_page.add_chart()
+        yield
         yield from self._make_running()
         self._pages.addWidget(self._running)
         yield
