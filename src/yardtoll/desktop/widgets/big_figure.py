@@ -76,9 +76,8 @@ class BigFigure(QWidget):
 
     def show_text(self, value: str, note: str) -> None:
         """Show what is no measured figure, such as a time."""
-        if value != self._value.text():
-            self._value.setText(value)
-            self._fit()
+        self._value.setText(value)
+        self._fit()
         self.note.setText(note)
         self.setAccessibleName(f"{self._name}: {value} {self._unit.text()}")
 
