@@ -4,6 +4,7 @@ import importlib
 import sys
 import threading
 from collections.abc import Iterator, Sequence
+from contextlib import suppress
 
 RESULTS = ("scipy.special", "scipy.optimize")
 """What the figures of runs ask for: half a second that no click may wait for."""
@@ -27,18 +28,15 @@ def loaded(names: Sequence[str]) -> Iterator[int]:
     """
     if all(_is_whole(name) for name in names):
         return
-    thread = threading.Thread(target=_load_all, args=(names,), name="loading", daemon=True)
+    thread = threading.Thread(target=_load_what_can_be, args=(names,), name="loading", daemon=True)
     thread.start()
     while thread.is_alive():
         yield _LOOK_AGAIN_MS
 
 
-def _load_all(names: Sequence[str]) -> None:
-    for name in names:
-        try:
-            importlib.import_module(name)
-        except Exception:
-            return
+def _load_what_can_be(names: Sequence[str]) -> None:
+    with suppress(Exception):
+        load(names)
 
 
 def _is_whole(name: str) -> bool:
