@@ -63,7 +63,7 @@ FIRST_SECONDS = f"""{_BEGIN}
 window.open_yard(Path(sys.argv[1]))
 turn(0.05)
 QTimer.singleShot(200, warming.start)
-doing[0] = ("the first seconds", 1)
+doing[0], beat[0] = ("the first seconds", 1), time.perf_counter()
 for stop in ("verdicts", "ledger", "run"):
     turn(0.6)
     window.rail.stop_chosen.emit(stop)

@@ -120,9 +120,12 @@ def test_a_kind_of_run(tree):
         window.open_run(1)
         window.show()
         bench = window.bench
-        while not bench.analyses.settled or bench.jobs.busy:
+        from yardtoll.desktop.turns import Turns
+        def is_busy():
+            waiting = not bench.analyses.settled or bench.jobs.busy
+            return waiting or any(t.is_under_way for t in window.findChildren(Turns))
+        while is_busy():
             app.processEvents()
-        app.processEvents()
         from PySide6.QtWidgets import QLabel
         texts = {w.text() for w in window.stack.current_view().findChildren(QLabel)}
         print("Moved: 42.0 mm" in texts or any("Moved" in text for text in texts))

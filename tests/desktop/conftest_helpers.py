@@ -20,11 +20,17 @@ FENNEL, TANSY, SORREL = 1, 2, 3
 
 
 def worked_out(qtbot, window) -> None:
+    """Wait until all results are there, and shown."""
     bench = window.bench
     ended = [r for r in bench.session.yard.runs() if r.state != "running"]
     analyses = bench.analyses
     qtbot.waitUntil(
-        lambda: len(analyses.all_of(ended)) == len(ended) and analyses.settled, timeout=60_000
+        lambda: (
+            len(analyses.all_of(ended)) == len(ended)
+            and analyses.settled
+            and not any(turns.is_under_way for turns in window.findChildren(Turns))
+        ),
+        timeout=60_000,
     )
 
 

@@ -184,7 +184,7 @@ def test_a_recharge_is_recorded_and_finds_its_own_end(qtbot, demo):
     live = start(qtbot, demo, "recharge_wall")
     ended = []
     demo.bench.run_ended.connect(lambda *told: ended.append(told))
-    shown = demo.stack.current_view().headline.text()
+    shown = demo.stack.current_view().running.headline.text()
     assert shown.startswith("Recharge from the wall")
     qtbot.waitUntil(lambda: bool(ended), timeout=90_000)
     assert "has taken nothing for" in ended[0][1]
@@ -202,7 +202,7 @@ def test_an_idle_test_needs_its_two_readings(qtbot, demo):
     demo.settings.simulated_speed = 3600.0
     live = start(qtbot, demo, "idle_ac", "5h")
     view = demo.stack.current_view()
-    assert "Read the display now" in view.watch_label.text()
+    assert "Read the display now" in view.running.watch_label.text()
     live.read(ReadingKind.SOC, 100)
     qtbot.waitUntil(lambda: live.elapsed_s() > 4 * 3600, timeout=60_000)
     assert live.forecast().remaining_s <= 3600

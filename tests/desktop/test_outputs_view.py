@@ -382,9 +382,11 @@ def test_a_test_of_power_shows_seconds_and_ends_by_one_key(qtbot, demo):
     start_plan(qtbot, demo, plan)
     demo.go_to(RUN)
     view = demo.stack.current_view()
-    assert not view.energy_figure.isVisibleTo(view) and view.step_figure.isVisibleTo(view)
-    qtbot.waitUntil(lambda: " · next 1" in view.step_figure.note.text(), timeout=60_000)
-    assert view.share_figure.accessibleName().startswith("Share of the rating: 10")
+    assert not view.running.energy_figure.isVisibleTo(
+        view
+    ) and view.running.step_figure.isVisibleTo(view)
+    qtbot.waitUntil(lambda: " · next 1" in view.running.step_figure.note.text(), timeout=60_000)
+    assert view.running.share_figure.accessibleName().startswith("Share of the rating: 10")
     run_id = demo.bench.live.run_id
     QTest.keyClick(view, Qt.Key.Key_1)
     qtbot.waitUntil(lambda: demo.bench.live is None, timeout=60_000)

@@ -130,7 +130,7 @@ def test_a_reading_that_does_not_read_is_kept_in_its_field(qtbot, window, bench)
     QTest.keyClicks(field, "140")
     QTest.keyClick(field, Qt.Key.Key_Return)
     assert field.text() == "140"
-    assert view.reading_panel.error_line.text() == "SOC: “140” is not a valid number."
+    assert view.running.reading_panel.error_line.text() == "SOC: “140” is not a valid number."
     assert bench.session.yard.readings(live.run_id) == []
     QTest.keyClick(field, Qt.Key.Key_Escape)
     assert QApplication.focusWidget() is view
@@ -216,7 +216,7 @@ def test_a_real_meter_that_does_not_answer_is_told_and_nothing_is_lost(qtbot, wi
     bench.start_run(plan_for_load(bench.session.station, wired, bench.session.yard.loads()[1]))
     qtbot.waitUntil(lambda: "No meter answers" in window.notice.text, timeout=60_000)
     window.go_to(RUN)
-    assert "does not answer" in window.stack.current_view().watch_label.text()
+    assert "does not answer" in window.stack.current_view().running.watch_label.text()
     bench.live.stop()
     qtbot.waitUntil(lambda: bench.live is None, timeout=60_000)
     assert bench.session.yard.runs()[0].state == "finished"
@@ -226,18 +226,21 @@ def test_live_figures_open_their_budgets(qtbot, window, bench):
     live = start(qtbot, window, bench.session.yard.loads()[-1], 600)
     qtbot.waitUntil(lambda: live.delivered_wh > 3, timeout=60_000)
     view = window.stack.current_view()
-    view.show_figures()
-    assert view.energy_figure.within_button.text().startswith(
+    view.running.show_figures()
+    assert view.running.energy_figure.within_button.text().startswith(
         "± "
-    ) and view.energy_figure.within_button.isVisibleTo(view)
-    assert not view.elapsed_figure.within_button.isVisibleTo(view)
+    ) and view.running.energy_figure.within_button.isVisibleTo(view)
+    assert not view.running.elapsed_figure.within_button.isVisibleTo(view)
     said = []
 
     def read(dialog):
         said.extend(label.text() for label in dialog.findChildren(QLabel))
         dialog.accept()
 
-    for figure, name in ((view.energy_figure, "So far: "), (view.power_figure, "Power: ")):
+    for figure, name in (
+        (view.running.energy_figure, "So far: "),
+        (view.running.power_figure, "Power: "),
+    ):
         said.clear()
         in_dialog(read, BudgetDialog)
         figure.within_button.click()

@@ -152,11 +152,11 @@ def test_no_figure_of_a_run_in_progress_is_cut(qtbot, demo, percent, wide):
     start_plan(qtbot, demo, plan_for_load(yard.stations()[2], yard.meters()[0], yard.loads()[0]))
     demo.go_to(RUN)
     view = demo.stack.current_view()
-    qtbot.waitUntil(view.power_figure.within_button.isVisible, timeout=20_000)
+    qtbot.waitUntil(view.running.power_figure.within_button.isVisible, timeout=20_000)
     qtbot.waitUntil(lambda: not theme.is_changing)
     demo.bench.live.set_speed(3600)
     qtbot.waitUntil(lambda: "± " in demo.strip.energy.text() and len(demo.bench.live.samples) > 20)
-    view.show_figures()
+    view.running.show_figures()
     qtbot.wait(50)  # what was asked for anew is laid out
     figures = [w for w in view.findChildren(BigFigure) if w.isVisible()]
     assert len(figures) == 4

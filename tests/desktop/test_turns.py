@@ -47,6 +47,15 @@ def test_what_is_dropped_is_ended(qtbot):
     turns.drop()
 
 
+def test_what_goes_takes_its_work_with_it(qtbot):
+    """Others may wait for the end of it: not until the garbage is collected."""
+    done, turns = [], Turns()
+    turns.begin(steps(done, "a"))
+    qtbot.waitUntil(lambda: "a0" in done)
+    turns.deleteLater()
+    qtbot.waitUntil(lambda: done[-1] == "a over", timeout=2_000)
+
+
 def test_a_step_may_end_its_own_work_or_begin_other(qtbot):
     done, turns = [], Turns()
 

@@ -57,13 +57,13 @@ def type_wh(window, text):
 def test_one_key_a_number_enter(qtbot, typed):
     live = typed.bench.live
     view = typed.stack.current_view()
-    assert "press Space, type the meter's Wh" in view.watch_label.text()
+    assert "press Space, type the meter's Wh" in view.running.watch_label.text()
     type_wh(typed, "0.5")
     qtbot.wait(60)
     type_wh(typed, "3.5")
     assert live.delivered_wh == pytest.approx(3.0)
-    assert view.power_figure.note.text() == "mean between readings"
-    assert view.power_figure.within_button.text().startswith("± ")
+    assert view.running.power_figure.note.text() == "mean between readings"
+    assert view.running.power_figure.within_button.text().startswith("± ")
     assert [line.name for line in live_figures(live, now()).power.budget.lines] == ["Read by eye"]
     typed.actions_by_name["Undo"].trigger()
     assert live.delivered_wh == 0 and len(live.samples) == 1
@@ -173,7 +173,7 @@ def note_line(window, text):
     field = QApplication.focusWidget()
     assert field.accessibleName() == "A line of notes"
     QTest.keyClicks(field, text)
-    said = view.note_panel.said.text()
+    said = view.running.note_panel.said.text()
     QTest.keyClick(field, Qt.Key.Key_Return)
     return said
 
@@ -194,10 +194,10 @@ def test_a_line_of_notes_is_one_key_away(qtbot, typed):
     typed.actions_by_name["Undo"].trigger()
     assert not yard.readings(live.run_id) and not yard.marks(live.run_id)
     note_line(typed, "83 Ah")
-    assert "“83 Ah” is not understood" in view.note_panel.said.text()
-    assert QApplication.focusWidget() is view.note_panel.field
-    QTest.keyClick(view.note_panel.field, Qt.Key.Key_Escape)
-    assert view.note_panel.field.text() == ""
+    assert "“83 Ah” is not understood" in view.running.note_panel.said.text()
+    assert QApplication.focusWidget() is view.running.note_panel.field
+    QTest.keyClick(view.running.note_panel.field, Qt.Key.Key_Escape)
+    assert view.running.note_panel.field.text() == ""
     # A time that has passed.
     note_line(typed, f"{now() - timedelta(minutes=5):%H:%M} 81 %")
     (reading,) = yard.readings(live.run_id)
@@ -208,9 +208,9 @@ def test_a_slip_shows_while_the_line_is_typed(qtbot, typed):
     note_line(typed, "411 W")
     view = typed.stack.current_view()
     QTest.keyClick(view, Qt.Key.Key_N)
-    field = view.note_panel.field
+    field = view.running.note_panel.field
     QTest.keyClicks(field, "0.412 W 80 %")
-    assert view.note_panel.said.text().endswith("0.412 W beside 411 W: 0.412 kW?  F2")
+    assert view.running.note_panel.said.text().endswith("0.412 W beside 411 W: 0.412 kW?  F2")
     QTest.keyClick(field, Qt.Key.Key_F2)
     assert field.text() == "0.412 kW 80 %"
     QTest.keyClick(field, Qt.Key.Key_Return)

@@ -2,9 +2,10 @@
 
 import numpy as np
 import pytest
-from conftest_helpers import at_rest, loads_found
-from PySide6.QtCore import QTimer
+from conftest_helpers import at_rest, by_name, loads_found, start_plan
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
 
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.views.claims.view import ClaimsView
@@ -13,6 +14,7 @@ from yardtoll.desktop.views.stop import CLAIMS, LEDGER, PLAN, RUN, SUN, VERDICTS
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.views.sun.view import SunView
 from yardtoll.desktop.widgets.kept_grid import KeptGrid
+from yardtoll.running.plan import plan_for_load
 
 VIEWS = {RUN: RunView, SUN: SunView}
 
@@ -184,3 +186,32 @@ def test_a_stop_made_in_part_can_be_resized(qtbot, demo, stop):
     demo.go_to(stop)
     assert demo.stack.current_view() is view
     qtbot.waitUntil(lambda: view.size() == demo.stack.size())
+
+
+def test_the_page_of_a_run_in_progress_is_made_when_nobody_waits_for_it(qtbot, demo):
+    demo.show_anew()
+    demo.visit(RUN)
+    arrive(qtbot, demo)
+    view = demo.stack.current_view()
+    assert not view._running.is_whole
+    QTest.keyClick(view, Qt.Key.Key_N)  # a key of a run; there is none
+    assert not view._running.is_whole
+    qtbot.waitUntil(lambda: view._running.is_whole, timeout=20_000)
+    assert view.idle_page.isVisible() and not view.running.isVisible()
+
+
+def test_a_run_that_is_begun_before_has_its_page(qtbot, demo):
+    yard = demo.bench.session.yard
+    meter = next(meter for meter in yard.meters() if meter.is_simulated)
+    plan = plan_for_load(yard.stations()[0], meter, yard.loads()[0])
+    demo.show_anew()
+    demo.go_to(RUN)
+    view = demo.stack.current_view()
+    assert not view._running.is_whole
+    start_plan(qtbot, demo, plan)
+    assert view.running.isVisible()
+    qtbot.waitUntil(view.running.power_figure.within_button.isVisible, timeout=20_000)
+    by_name(view, "Stop the run").click()
+    qtbot.waitUntil(lambda: demo.bench.live is None, timeout=20_000)
+    demo.go_to(RUN)
+    assert view.idle_page.isVisible()

@@ -2,13 +2,15 @@
 
 import sys
 import threading
+import time
 
 import pytest
-from conftest_helpers import worked_out
+from conftest_helpers import at_rest, worked_out
 
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.turns import Turns
-from yardtoll.desktop.views.stop import LEDGER, YARD
+from yardtoll.desktop.views.stop import CLAIMS, LEDGER, VERDICTS, YARD
+from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench import loading
 from yardtoll.desktop.workbench.courtesy import Courtesy, courtesy
@@ -86,7 +88,7 @@ def test_results_come_when_their_libraries_are_there(qtbot, window, tmp_path, mo
     )
     window.open_yard(fresh_demo(tmp_path))
     worked_out(qtbot, window)
-    assert asked and {names for names, _ in asked} == {RESULTS}
+    assert [name for names, _ in asked[: len(RESULTS)] for name in names] == list(RESULTS)
     assert threading.main_thread() not in {thread for _, thread in asked}
 
 
@@ -105,6 +107,75 @@ def test_nobody_waits_for_ever():
     with one.window_first(), one.work():
         assert len(list(one.others_ending())) == 8
     assert list(one.others_ending()) == []
+
+
+def test_who_is_at_work_lets_the_window_go_first():
+    one, said = Courtesy(), []
+    has_begun, may_go_on = threading.Event(), threading.Event()
+
+    def work():
+        with one.work():
+            one.pause()
+            said.append("before the window")
+            has_begun.set()
+            may_go_on.wait(20)
+            one.pause()
+            said.append("after the window")
+
+    thread = threading.Thread(target=work)
+    thread.start()
+    assert has_begun.wait(20)
+    with one.window_first():
+        may_go_on.set()
+        for ms in one.others_ending():
+            time.sleep(ms / 1000)
+        said.append("window")
+    thread.join()
+    assert said == ["before the window", "window", "after the window"]
+
+
+def test_what_somebody_waits_for_does_not_queue_behind_what_nobody_does(qtbot):
+    jobs, done, may_end = Jobs(), [], threading.Event()
+
+    def start(name, work, **how):
+        jobs.start(name, work, lambda _: done.append(name), done.append, **how)
+
+    for number in range(5):
+        start(f"result {number}", lambda _: may_end.wait(20), unhurried=True)
+    start("a click", lambda _: None)
+    qtbot.waitUntil(lambda: done == ["a click"], timeout=10_000)
+    may_end.set()
+    qtbot.waitUntil(lambda: not jobs.busy, timeout=10_000)
+    assert done[1:] == [f"result {number}" for number in range(5)]
+
+
+def test_results_that_come_in_parts_look_as_if_shown_at_once(qtbot, window, tmp_path):
+    window.open_yard(fresh_demo(tmp_path))
+    for stop in (VERDICTS, LEDGER):
+        window.go_to(stop)
+        at_rest(qtbot, window)
+        in_parts = window.stack.grab().toImage()
+        window.show_anew()
+        at_rest(qtbot, window)
+        assert window.stack.grab().toImage() == in_parts
+        window.bench.analyses.ready.emit()
+        window.bench.analyses.is_announcing = True
+        window.bench.changed.emit()
+        window.bench.analyses.is_announcing = False
+        assert not window.stack.current_view().updatesEnabled() or window.findChildren(Turns)
+        at_rest(qtbot, window)
+        assert window.stack.grab().toImage() == in_parts
+
+
+def test_leaving_a_yard_makes_no_other_stop_ready(qtbot, demo, monkeypatch):
+    for stop in (CLAIMS, VERDICTS, LEDGER, YARD):
+        demo.go_to(stop)
+    at_rest(qtbot, demo)
+    demo.bench.session.changed.emit()
+    shown = []
+    monkeypatch.setattr(StopView, "make_ready", lambda view: shown.append(view.key))
+    demo.close_yard()
+    assert shown == []
 
 
 def test_turns_wait_as_long_as_a_step_says(qtbot):

@@ -10,6 +10,7 @@ from yardtoll.core.electrical.trace import Code
 from yardtoll.core.errors import UnusableDataError, ValueOutOfRangeError
 from yardtoll.core.waveform.analysis import analyse_wave
 from yardtoll.core.waveform.capture import evenly_spaced
+from yardtoll.core.waveform.fundamental import _normal_equations, find_hertz
 from yardtoll.core.waveform.shape import Shape
 
 ORDERS = np.arange(2, 41)
@@ -186,3 +187,27 @@ def test_a_drawn_curve_is_told(seed):
 def test_a_thousand_drawn_curves_are_told(first):
     for seed in range(first, first + 100):
         assert_as_drawn(seed)
+
+
+def test_the_equations_of_a_fit_are_plain_sums_of_products():
+    """Worked out without the sines themselves: here each is made, and each product summed."""
+    random = np.random.default_rng(5)
+    for count, orders in ((41, 1), (500, 7), (5999, 15)):
+        turns = 0.4 / orders if count == 41 else 1.7 / count
+        values = random.normal(3, 5, count)
+        angles = [2 * np.pi * turns * order * np.arange(count) for order in range(1, orders + 1)]
+        columns = [np.ones(count), *map(np.cos, angles), *map(np.sin, angles)]
+        against, gram = _normal_equations(values, turns, orders)
+        for row, one in enumerate(columns):
+            assert against[row] == pytest.approx(math.fsum(one * values), abs=1e-8 * count)
+            for column, other in enumerate(columns):
+                assert gram[row, column] == pytest.approx(math.fsum(one * other), abs=1e-9 * count)
+
+
+@pytest.mark.parametrize("hertz", [43.2, 49.987, 50.0, 61.3, 72.0])
+def test_a_frequency_is_found_to_parts_in_a_million(hertz):
+    times = np.arange(9_000) / 20_000
+    volts = 325 * np.sin(2 * np.pi * hertz * times + 0.7)
+    volts += 60 * np.sin(6 * np.pi * hertz * times) + 20 * np.sin(22 * np.pi * hertz * times + 1)
+    nominal = 60.0 if hertz > 55 else 50.0
+    assert find_hertz(volts, 20_000, nominal) == pytest.approx(hertz, rel=5e-6)

@@ -4,9 +4,11 @@ The model is a constant and sines at whole multiples of one frequency; its misfi
 the frequency that is there (the periodogram of a harmonic signal).
 """
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yardtoll.core.electrical.trace import FloatArray
 
@@ -85,10 +87,8 @@ def find_hertz(
     whole = float(np.sum(values**2))
 
     def misfit(hertz: float) -> float:
-        basis = _basis(time_s, hertz, orders)
-        against = basis.T @ values
-        gram = basis.T @ basis
-        gram[np.diag_indices_from(gram)] *= 1 + _RIDGE
+        against, gram = _normal_equations(values, hertz / rate_hz, orders)
+        gram.flat[:: gram.shape[0] + 1] *= 1 + _RIDGE
         return whole - float(against @ np.linalg.solve(gram, against))
 
     tried = np.linspace(max(start - width, low), min(start + width, high), 9)
@@ -121,10 +121,57 @@ def _solved(basis: FloatArray, values: FloatArray) -> FloatArray:
 
 def _basis(time_s: FloatArray, hertz: float, orders: int) -> FloatArray:
     """(n, 2·orders + 1): a constant, cosines, sines."""
-    angle = 2 * np.pi * hertz * time_s
-    first = np.exp(1j * angle)
-    powers = np.empty((time_s.size, orders), dtype=complex)
-    powers[:, 0] = first
-    for order in range(1, orders):
-        powers[:, order] = powers[:, order - 1] * first
-    return np.concatenate([np.ones((time_s.size, 1)), powers.real, powers.imag], axis=1)
+    first = np.exp(2j * np.pi * hertz * time_s)
+    turning = np.ones_like(first)
+    # A row each, which lie together in memory; seen as columns only at the end.
+    rows = np.ones((2 * orders + 1, time_s.size))
+    for order in range(1, orders + 1):
+        turning *= first
+        rows[order], rows[orders + order] = turning.real, turning.imag
+    return rows.T
+
+
+def _normal_equations(
+    values: FloatArray, turns: float, orders: int
+) -> tuple[FloatArray, FloatArray]:
+    """(2·orders + 1,) and a square of it: a basis times values, and times itself.
+
+    The basis itself, n times as large, is not made: with steady steps its products with itself are
+    sums of geometric series, and those with the values are taken a block of samples at a time.
+
+    Args:
+        values: (n,) at a steady rate.
+        turns: cycles from one value to the next.
+    """
+    block = math.isqrt(values.size)
+    blocks = -(-values.size // block)
+    padded = np.zeros(blocks * block)
+    padded[: values.size] = values
+    angles = 2 * np.pi * turns * np.arange(1, orders + 1)
+    within = np.exp(1j * np.outer(np.arange(block), angles))
+    of_blocks = padded.reshape(blocks, block) @ within.view(float)
+    begins = np.exp(1j * np.outer(np.arange(blocks) * block, angles))
+    lines = np.einsum("bk,bk->k", of_blocks.view(complex), begins)
+    against = np.concatenate([[values.sum()], lines.real, lines.imag])
+
+    sums = _turning_sums(values.size, turns, 2 * orders)
+    order = np.arange(orders + 1)
+    above = sums[order[:, np.newaxis] + order]
+    apart = sums[np.abs(order[:, np.newaxis] - order)]
+    # cos·cos and sin·sin are half the difference's cosine ± half the sum's; sin·cos of the sines.
+    leads = np.sign(order[:, np.newaxis] - order)
+    gram = np.empty((2 * orders + 1, 2 * orders + 1))
+    gram[: orders + 1, : orders + 1] = (apart.real + above.real) / 2
+    gram[orders + 1 :, orders + 1 :] = ((apart.real - above.real) / 2)[1:, 1:]
+    mixed = (above.imag + leads * apart.imag)[1:] / 2
+    gram[orders + 1 :, : orders + 1] = mixed
+    gram[: orders + 1, orders + 1 :] = mixed.T
+    return against, gram
+
+
+def _turning_sums(count: int, turns: float, highest: int) -> NDArray[np.complex128]:
+    """(highest + 1,) Σ exp(2πi·order·turns·n) over ``count`` n from 0 on: geometric series."""
+    angles = 2 * np.pi * turns * np.arange(1, highest + 1)
+    # sin(nx/2) ÷ sin(x/2), turned to the middle of the samples.
+    sizes = np.sin(count * angles / 2) / np.sin(angles / 2)
+    return np.concatenate([[complex(count)], sizes * np.exp(0.5j * (count - 1) * angles)])

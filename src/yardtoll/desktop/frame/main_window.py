@@ -269,7 +269,9 @@ class MainWindow(QMainWindow):
 
     def _drop_views(self) -> None:
         self.visits.drop()
-        for view in self._views.values():
+        seen = self.stack.current_view()
+        # The one that is seen last: without it the next would be made ready to be seen.
+        for view in sorted(self._views.values(), key=lambda view: view is seen):
             self.stack.remove_view(view)
         self._views.clear()
 

@@ -3,6 +3,8 @@
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QFrame, QScrollArea, QStackedLayout, QWidget
 
+from yardtoll.desktop.turns import Turns
+
 
 class StopsStack(QFrame):
     """Views by themselves, or each in an area that scrolls; which, does not show from outside."""
@@ -27,7 +29,9 @@ class StopsStack(QFrame):
         self._pages.addWidget(area)
 
     def remove_view(self, view: QWidget) -> None:
-        """Take a view out, and let it go."""
+        """Take a view out, and let it go; what it was at is dropped."""
+        for turns in view.findChildren(Turns):
+            turns.drop()
         page = self._page_of(view)
         self._pages.removeWidget(page)
         page.deleteLater()

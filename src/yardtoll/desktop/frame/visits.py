@@ -4,21 +4,17 @@ Making, styling and filling some hundred widgets takes a fifth of a second. Each
 the event loop of its own; the stop is shown when the last is done.
 """
 
-import time
 from collections.abc import Callable, Generator, Iterator
 
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 from shiboken6 import isValid
 
-from yardtoll.desktop.turns import Turns
+from yardtoll.desktop.turns import Turns, lay_out, styled
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.loading import loaded
-
-_STEP_S = 0.012
-"""So long widgets are styled in one turn."""
 
 
 class Visits(QObject):
@@ -56,16 +52,14 @@ class Visits(QObject):
 
     def _to(self, stop: str) -> Generator[int | None]:
         yield from loaded(STOPS[stop].modules)
-        with courtesy.window_first():
-            yield from courtesy.others_ending()
-            yield from self._made(stop)
+        yield from courtesy.first(self._made(stop))
 
     def _made(self, stop: str) -> Iterator[None]:
         view = self._view_of(stop)
         yield
         while view.build_on():
             yield
-        yield from _styled(view)
+        yield from styled(view)
         for _ in view.make_ready_on():
             yield
         yield
@@ -73,20 +67,9 @@ class Visits(QObject):
         self._place.setUpdatesEnabled(False)
         try:
             self._show(stop)
+            lay_out(self._place)
             yield
         finally:
             if isValid(self._place):
                 self._place.setUpdatesEnabled(True)
         yield
-
-
-def _styled(view: QWidget) -> Iterator[None]:
-    """What is within first: a widget that is styled styles all in it that is not yet."""
-    begun = time.perf_counter()
-    for widget in reversed(view.findChildren(QWidget)):
-        widget.ensurePolished()
-        if time.perf_counter() - begun > _STEP_S:
-            yield
-            begun = time.perf_counter()
-    view.ensurePolished()
-    yield

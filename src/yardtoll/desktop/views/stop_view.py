@@ -6,7 +6,10 @@ from pathlib import Path
 
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QWidget
+from shiboken6 import isValid
 
+from yardtoll.desktop.turns import Turns, lay_out
+from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.workbench import Workbench
 
 
@@ -20,6 +23,7 @@ class StopView(QWidget):
         self._stale = True
         self._fillings = 0
         self._parts: Iterator[None] | None = self._build()
+        self._filling = Turns(self)
         bench.changed.connect(self._touch)
         bench.live_changed.connect(self._touch)
 
@@ -118,12 +122,30 @@ class StopView(QWidget):
         finally:
             self._stale = self._stale or not is_done
 
+    def _read_again(self) -> Iterator[None]:
+        """While it is seen: laid out after each part, painted when all are there."""
+        self.setUpdatesEnabled(False)
+        try:
+            for _ in self.make_ready_on():
+                lay_out(self)
+                yield
+            lay_out(self)
+            yield
+        finally:
+            if isValid(self):
+                self.setUpdatesEnabled(True)
+        yield
+
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.make_ready()
 
     def _touch(self) -> None:
-        if self.isVisible():
-            self.refresh()
-        else:
+        """What is shown changed: results in parts, for nobody waits for them with a hand raised."""
+        if not self.isVisible():
             self._stale = True
+        elif self.bench.analyses.is_announcing:
+            self._stale = True
+            self._filling.begin(courtesy.first(self._read_again()))
+        else:
+            self.refresh()

@@ -1,6 +1,6 @@
 """Power over time with marks and, while a run is in progress, its expected end."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 import numpy as np
@@ -149,15 +149,25 @@ class _Ahead:
             edge.setPen(pg.mkPen(None))
 
 
-class PowerChart(QWidget):
-    """A live or finished power trace, zoomed by wheel and drag, reset by double click."""
+def plot_frame() -> pg.PlotItem:
+    """Axes and what they are around: more than half of what making a chart takes."""
+    axes = {"bottom": HoursAxis("bottom"), "left": WattsAxis("left")}
+    return pg.PlotItem(axisItems=axes, enableMenu=False)
 
-    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+
+class PowerChart(QWidget):
+    """A live or finished power trace, zoomed by wheel and drag, reset by double click.
+
+    Args:
+        frame: made before, for charts that are made in two turns.
+    """
+
+    def __init__(
+        self, name: str, frame: pg.PlotItem | None = None, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.setAccessibleName(name)
-        self._axis = HoursAxis("bottom")
-        axes = {"bottom": self._axis, "left": WattsAxis("left")}
-        self.plot = _Plot(self, axisItems=axes, enableMenu=False)
+        self.plot = _Plot(self, plotItem=frame or plot_frame())
         self.plot.hideButtons()
         self.plot.setMouseEnabled(x=True, y=False)
         self.plot.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
@@ -212,6 +222,13 @@ class PowerChart(QWidget):
         self.setAccessibleDescription(curve.title)
         self._pyramid, self._growing = curve.pyramid, None
         self._show(curve.kind)
+
+    def showing(self, curve: Curve, words: Sequence[tuple[float, str]]) -> Iterator[None]:
+        """Show a run's curve with its marks, a part at a time."""
+        self.show_curve(curve)
+        yield
+        self.show_marks(words)
+        yield
 
     def _show(self, kind: EnergyKind) -> None:
         if kind is not self._kind:
@@ -290,8 +307,7 @@ class PowerChart(QWidget):
         if self._growing is not None:
             end_s *= 1 + (_SPARE - 1) / 2
         self._shown_to = (end_s, top_w)
-        self.plot.setXRange(0.0, end_s, padding=0.0)
-        self.plot.setYRange(0.0, top_w, padding=0.0)
+        self.plot.setRange(xRange=(0.0, end_s), yRange=(0.0, top_w), padding=0.0)
         self._place_words()
 
     def on_zoomed(self, _: object) -> None:

@@ -147,5 +147,8 @@ def _squeezed(shown: Sized, width: int) -> Sized:
 
 def _asked(item: QLayoutItem) -> QSize:
     widget: QWidget | None = item.widget()
+    if widget is not None:
+        # Before it is styled it may have the size of a widget that was where it is in memory.
+        widget.ensurePolished()
     size = item.sizeHint().expandedTo(item.minimumSize())
     return size.boundedTo(widget.maximumSize()) if widget is not None else size

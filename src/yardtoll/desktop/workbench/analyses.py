@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from yardtoll.core.methods import METHODS
+from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
 from yardtoll.desktop.workbench.loading import RESULTS, load
@@ -32,6 +34,7 @@ class Analyses(QObject):
 
     Attributes:
         version: rises with every result that arrives.
+        is_announcing: whether it is results that changed.
 
     Signals:
         ready: analyses that were asked for have arrived; those that arrive together are
@@ -52,7 +55,8 @@ class Analyses(QObject):
         self.version = 0
         self._quiet = QTimer(self, singleShot=True, interval=_TOGETHER_MS)
         self._quiet.timeout.connect(self._announce)
-        self._unannounced = False
+        self._unannounced = self.is_announcing = False
+        self._turns = Turns(self)
         # The timer is the object's own: it ends with it, where one without an owner fires after it.
         self._begins = QTimer(self, singleShot=True, interval=_AFTER_PAINT_MS)
         self._begins.timeout.connect(self._begin)
@@ -62,6 +66,7 @@ class Analyses(QObject):
         self._waiting.clear()
         self._begins.stop()
         self._quiet.stop()
+        self._turns.drop()
 
     @property
     def settled(self) -> bool:
@@ -98,6 +103,7 @@ class Analyses(QObject):
             _Analyse(self._yard, run),
             lambda found: self._arrived(key, found),
             lambda error: self._failed(key, error),
+            unhurried=True,
         )
 
     def all_of(self, runs: list[Run]) -> list[RunAnalysis]:
@@ -134,17 +140,19 @@ class Analyses(QObject):
             self._announce()
 
     def _announce(self) -> None:
-        if self._unannounced:
-            self._unannounced = False
-            begun = time.monotonic()
-            courtesy.begin()
-            try:
-                self.ready.emit()
-            finally:
-                # What changed is painted first.
-                QTimer.singleShot(0, courtesy.end)
-            took_ms = 1000 * (time.monotonic() - begun)
-            self._quiet.start(round(max(_TOGETHER_MS, _REST * took_ms)))
+        if self._unannounced and not self._turns.is_under_way:
+            self._turns.begin(courtesy.first(self._announced()))
+
+    def _announced(self) -> Iterator[None]:
+        self._unannounced, self.is_announcing = False, True
+        begun = time.monotonic()
+        try:
+            self.ready.emit()
+        finally:
+            self.is_announcing = False
+        took_ms = 1000 * (time.monotonic() - begun)
+        self._quiet.start(round(max(_TOGETHER_MS, _REST * took_ms)))
+        yield  # what changed is painted before other work begins
 
     def _failed(self, key: RunRecords, error: Exception) -> None:
         from yardtoll.review.outcome import Outcome
@@ -164,7 +172,10 @@ class _Analyse:
         from yardtoll.review.analysis import analyse_run, look_ahead
 
         handle.progress(f"Run {self.run.number}")
-        load(RESULTS)  # pages fit runs together on the window's thread
+        for name in RESULTS:  # pages fit runs together on the window's thread
+            load([name])
+            courtesy.pause()
         found = analyse_run(self.yard, self.run)
+        courtesy.pause()
         look_ahead(found, [c.claim for c in self.yard.claims(self.run.station_id)])
         return found

@@ -5,7 +5,7 @@ take four times as long to be shown. What has begun goes on, for it may be long.
 """
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Generator, Iterable, Iterator
 from contextlib import contextmanager
 
 _LONGEST_WAIT_S = 1.0
@@ -21,6 +21,7 @@ class Courtesy:
         self._is_free.set()
         self._firsts = 0
         self._lock, self._others = threading.Lock(), 0
+        self._unhurried = threading.Lock()
 
     def begin(self) -> None:
         """For the window's thread: it makes something ready, until as many `end`."""
@@ -43,6 +44,11 @@ class Courtesy:
             self.end()
 
     @property
+    def window_is_busy(self) -> bool:
+        """Whether the window makes something ready."""
+        return self._firsts > 0
+
+    @property
     def others_work(self) -> bool:
         """Whether another thread is at work."""
         return self._others > 0
@@ -57,14 +63,38 @@ class Courtesy:
     @contextmanager
     def work(self) -> Iterator[None]:
         """For other threads, around what they do; it begins when the window lets it."""
-        self._is_free.wait(_LONGEST_WAIT_S)
-        with self._lock:
-            self._others += 1
+        self._begin_work()
         try:
             yield
         finally:
-            with self._lock:
-                self._others -= 1
+            self._end_work()
+
+    @contextmanager
+    def unhurried_work(self) -> Iterator[None]:
+        """The same around what nobody waits for: of that one thing is done at a time."""
+        with self._unhurried, self.work():
+            yield
+
+    def pause(self) -> None:
+        """For other threads, in the midst of their work: the window goes first, if it wants to."""
+        if not self._is_free.is_set():
+            self._end_work()
+            self._begin_work()
+
+    def _begin_work(self) -> None:
+        self._is_free.wait(_LONGEST_WAIT_S)
+        with self._lock:
+            self._others += 1
+
+    def _end_work(self) -> None:
+        with self._lock:
+            self._others -= 1
+
+    def first(self, steps: Iterable[int | None]) -> Generator[int | None]:
+        """Steps of the window's own: what others have begun may end, and no more begins."""
+        with self.window_first():
+            yield from self.others_ending()
+            yield from steps
 
 
 courtesy = Courtesy()

@@ -7,6 +7,7 @@ alone.
 import logging
 import threading
 from collections.abc import Callable
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from typing import Any
 
@@ -45,7 +46,10 @@ class JobHandle:
 
 
 class Jobs(QObject):
-    """Runs jobs on two worker threads, begun in the order in which they were asked for.
+    """Runs jobs on worker threads, begun in the order in which they were asked for.
+
+    Two at a time of those that somebody waits for; of the others one, so that hundreds of them
+    neither keep those waiting nor take the window's turns.
 
     Signals:
         started(title): a job began.
@@ -60,8 +64,9 @@ class Jobs(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._pool = QThreadPool(self)
+        self._pool, self._unhurried_pool = QThreadPool(self), QThreadPool(self)
         self._pool.setMaxThreadCount(2)
+        self._unhurried_pool.setMaxThreadCount(1)
         self._next = 0
         self._waiting: dict[
             int, tuple[JobHandle, Callable[[Any], None], Callable[[Exception], None]]
@@ -74,8 +79,14 @@ class Jobs(QObject):
         work: Callable[[JobHandle], Any],
         done: Callable[[Any], None],
         failed: Callable[[Exception], None],
+        *,
+        unhurried: bool = False,
     ) -> int:
-        """Run ``work`` on a worker; ``done`` or ``failed`` is called on the GUI thread."""
+        """Run ``work`` on a worker; ``done`` or ``failed`` is called on the GUI thread.
+
+        Args:
+            unhurried: one of many that nobody asked for by a click.
+        """
         self._next += 1
         number = self._next
         handle = JobHandle(
@@ -85,7 +96,9 @@ class Jobs(QObject):
         )
         self._waiting[number] = (handle, done, failed)
         self.started.emit(title)
-        self._pool.start(_Task(handle, work, self._finished))
+        around = courtesy.unhurried_work if unhurried else courtesy.work
+        pool = self._unhurried_pool if unhurried else self._pool
+        pool.start(_Task(handle, work, self._finished, around))
         return number
 
     def cancel(self, number: int | None = None) -> None:
@@ -109,7 +122,8 @@ class Jobs(QObject):
     def wait(self, timeout_ms: int = 30_000) -> None:
         """Let workers end before the program does."""
         self.cancel()
-        self._pool.waitForDone(timeout_ms)
+        for pool in (self._pool, self._unhurried_pool):
+            pool.waitForDone(timeout_ms)
 
     def _arrived(self, number: int, result: object, error: object) -> None:
         found = self._waiting.pop(number, None)
@@ -127,18 +141,25 @@ class Jobs(QObject):
 class _Task(QRunnable):
     """One job on a worker thread."""
 
-    def __init__(self, handle: JobHandle, work: Callable[[JobHandle], Any], finished: Any) -> None:
+    def __init__(
+        self,
+        handle: JobHandle,
+        work: Callable[[JobHandle], Any],
+        finished: Any,
+        around: Callable[[], AbstractContextManager[None]],
+    ) -> None:
         super().__init__()
         self._handle = handle
         self._work = work
         self._signal = finished
+        self._around = around
 
     def run(self) -> None:
         """Do the work and send what came of it."""
         result: object = None
         error: object = None
         try:
-            with courtesy.work():
+            with self._around():
                 result = self._work(self._handle)
         except CancelledError:
             return

@@ -9,10 +9,11 @@ from collections.abc import Callable, Iterator
 from PySide6.QtCore import QObject, Qt, Signal
 
 from yardtoll.desktop.workbench.courtesy import courtesy
+from yardtoll.desktop.workbench.loading import RESULTS
 
 log = logging.getLogger(__name__)
 
-_LIBRARIES = ("pyqtgraph", "scipy.optimize", "scipy.stats", "scipy.ndimage")
+_LIBRARIES = ("pyqtgraph", *RESULTS, "scipy.ndimage")
 """Larger than all of ours together; needed by Run, Verdicts and Plan."""
 _OURS = ("review", "running", "desktop.views", "desktop.dialogs", "desktop.actions")
 _PAUSE_S = 0.005
@@ -57,7 +58,7 @@ class Warming(QObject):
             if self._stopped.is_set():
                 return
             try:
-                with courtesy.work():
+                with courtesy.unhurried_work():
                     importlib.import_module(name)
             except Exception:
                 # It is reported when somebody needs it.

@@ -2,6 +2,7 @@
 
 from functools import partial
 
+from pyqtgraph import PlotItem
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
@@ -13,22 +14,25 @@ from yardtoll.desktop.widgets.load_curve import LoadCurve
 from yardtoll.desktop.widgets.marker_chart import MarkerChart
 from yardtoll.desktop.widgets.power_chart import PowerChart
 from yardtoll.desktop.widgets.wrapped_row import WrappedRow
-from yardtoll.report.charts.curve import Curve
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.beside import inputs_beside
 from yardtoll.review.station.runs import StationRuns
 
 
 class LedgerCharts(QWidget):
-    """One chart at a time; a chart that has nothing to show has no title either."""
+    """One chart at a time; a chart that has nothing to show has no title either.
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    Args:
+        frame: of the chart of power, where it was made before.
+    """
+
+    def __init__(self, frame: PlotItem | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(4)
         titles = WrappedRow(18)
-        self.power = PowerChart("Power over the run")
+        self.power = PowerChart("Power over the run", frame)
         self.curve = LoadCurve()
         self.shares = InputShares()
         self._charts: dict[str, tuple[QPushButton, QWidget]] = {}
@@ -81,11 +85,6 @@ class LedgerCharts(QWidget):
                 beside[0].pair, *_names_and_kinds(analysis, other), (analysis.meter, other.meter)
             )
         self._place()
-
-    def show_power(self, curve: Curve, marks: list[tuple[float, str]]) -> None:
-        """Show a run's power."""
-        self.power.show_curve(curve)
-        self.power.show_marks(marks)
 
     def show_nothing(self) -> None:
         """There is no run."""

@@ -22,15 +22,18 @@ from yardtoll.core.uncertainty.figure import Figure, Sentence
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, refill
 from yardtoll.desktop.widgets.between_charges import BetweenCharges
 from yardtoll.desktop.widgets.figure_cells import figure_cells
 from yardtoll.desktop.widgets.kept_grid import KeptGrid, pairs
+from yardtoll.desktop.widgets.power_chart import plot_frame
 from yardtoll.desktop.widgets.tabbed import Tabbed
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.widgets.wrapped_row import WrappedRow
+from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.curves import CurveQuestion
 from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
@@ -99,7 +102,10 @@ class LedgerView(StopView):
         foot = QHBoxLayout()
         foot.setSpacing(30)
         layout.addLayout(foot, 5)
-        self.charts = LedgerCharts()
+        frame = plot_frame()
+        yield
+        self.charts = LedgerCharts(frame)
+        self._showing = Turns(self)
         self.reading = LatestAnswer[CurveQuestion](self.bench.jobs, self._curve_came)
         foot.addWidget(self.charts, 6)
         yield
@@ -230,6 +236,9 @@ class LedgerView(StopView):
         self._touch()
 
     def refresh(self) -> None:
+        self._fill_whole()
+
+    def _fill(self) -> Iterator[None]:
         ended = [r for r in self.bench.session.station_runs() if r.has_ended]
         # What was only seen or typed at the sockets is no energy: Outputs shows it.
         runs = [r for r in ended if not METHODS[r.method].is_table]
@@ -254,9 +263,10 @@ class LedgerView(StopView):
         self._runs.setCurrentIndex(self._runs.findData(self.run_id))
         analysis = found.get(self.run_id)
         if analysis is not None:
-            self._show(analysis, station_runs(list(found.values())))
+            yield
+            yield from self._showing_run(analysis, station_runs(list(found.values())))
 
-    def _show(self, analysis: RunAnalysis, runs: StationRuns) -> None:
+    def _showing_run(self, analysis: RunAnalysis, runs: StationRuns) -> Iterator[None]:
         stored = self.bench.session.yard.claims(analysis.run.station_id)
         page = run_page(analysis, runs, [claim.claim for claim in stored])
         changed = self.page is None or self.page.ledger != page.ledger
@@ -274,6 +284,7 @@ class LedgerView(StopView):
         self.within_button.setVisible(
             page.ledger is not None and page.places[self._place] is not None
         )
+        yield
         _say_lines(self._notices, page.notices)
         _say_lines(self._doubts, [*page.doubtful, *page.explained])
         self.explain_button.setVisible(bool(page.doubts) and not self.bench.session.yard.read_only)
@@ -283,17 +294,19 @@ class LedgerView(StopView):
         self.fit()
         self._show_lesson(analysis)
         self._count_words(page)
+        yield
         self._figures_grid.show_cells(figure_cells(page.figures, self._open_budget))
         self.between.show_readings(analysis.outcome.readings, analysis.outcome.curve)
         self._budget_grid.show_cells(pairs(page.budget))
+        yield
         self.charts.show_run(analysis, runs)
         self.reading.ask(CurveQuestion(analysis))
 
     def _curve_came(self, asked: CurveQuestion, found: Curve | str | None) -> None:
         run = asked.analysis.run
         if isinstance(found, Curve) and run.id is not None and run.id == self.run_id:
-            marks = self.bench.session.yard.marks(run.id)
-            self.charts.show_power(found, [(m.time_s, m.word) for m in marks])
+            marks = [(m.time_s, m.word) for m in self.bench.session.yard.marks(run.id)]
+            self._showing.begin(courtesy.first(self.charts.power.showing(found, marks)))
 
     def _open_budget(self, figure: str, budget: Budget) -> None:
         BudgetDialog(figure, budget, parent=self).exec()

@@ -8,9 +8,11 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.core.formatting import format_clock
 from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
-from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.desktop.widgets.power_chart import PowerChart, plot_frame
+from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.curves import CurveQuestion
 from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
@@ -35,6 +37,7 @@ class IdlePage(QWidget):
         super().__init__(parent)
         self._bench = bench
         self.reading = LatestAnswer[CurveQuestion](bench.jobs, self._curve_came)
+        self._showing = Turns(self)
         self._last_run: Run | None = None
         self._recorded: dict[int | None, tuple[str, str]] = {}
         layout = QVBoxLayout(self)
@@ -55,12 +58,15 @@ class IdlePage(QWidget):
         row.addStretch(1)
         layout.addLayout(row)
 
-    def add_chart(self) -> None:
-        """Once it is in its place: a chart takes as long to make as all else."""
-        self._chart = PowerChart("Power of the latest run")
+    def chart_made(self) -> Iterator[None]:
+        """In parts, once the page is in its place: a chart takes as long to make as all else."""
+        frame = plot_frame()
+        yield
+        self._chart = PowerChart("Power of the latest run", frame)
         layout = self.layout()
         assert isinstance(layout, QVBoxLayout)
         layout.addWidget(self._chart, 1)
+        yield
 
     def refresh(self) -> None:
         """Read again what was left behind and what ran last."""
@@ -112,9 +118,8 @@ class IdlePage(QWidget):
         run = asked.analysis.run
         last = self._last_run
         if isinstance(curve, Curve) and run.id is not None and last and run.id == last.id:
-            self._chart.show_curve(curve)
             marks = [(m.time_s, m.word) for m in self._bench.session.yard.marks(run.id)]
-            self._chart.show_marks(marks)
+            self._showing.begin(courtesy.first(self._chart.showing(curve, marks)))
 
     def _interrupted_cells(self, row: int, run: Run) -> Iterator[Cell]:
         """What is known of a run left behind, and what can be done with it."""

@@ -1,74 +1,26 @@
-"""The Run view: four figures readable across the yard, the live chart, marks and readings."""
+"""The Run view: what is going on at the bench, or what could be."""
 
-from collections.abc import Iterator
-from datetime import datetime, timedelta
+from collections.abc import Generator, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import (
-    QAbstractButton,
-    QApplication,
-    QBoxLayout,
-    QHBoxLayout,
-    QSizePolicy,
-    QStackedLayout,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QAbstractButton, QApplication, QSizePolicy, QStackedLayout, QWidget
 
 from yardtoll.core.discharge.ended_by import EndedBy
-from yardtoll.core.electrical.quantities import Quantity
-from yardtoll.core.errors import UnusableDataError
-from yardtoll.core.formatting import format_clock
-from yardtoll.core.notes.slips import Slip
-from yardtoll.core.uncertainty.figure import Figure
-from yardtoll.desktop.dialogs.budget import BudgetDialog
-from yardtoll.desktop.theme.fonts import scaled
-from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.turns import Turns, styled
 from yardtoll.desktop.views.run.idle_page import IdlePage
-from yardtoll.desktop.views.run.model import (
-    END_KEY,
-    ENDING_KEYS,
-    MARK_KEYS,
-    NOTE_KEY,
-    SPEEDS,
-    clock_range,
-    ending_words,
-    in_steps,
-    step_note,
-    step_text,
-)
-from yardtoll.desktop.views.run.notes_panel import MarkPanel, NotePanel, ReadingPanel
+from yardtoll.desktop.views.run.model import END_KEY, ENDING_KEYS, MARK_KEYS, NOTE_KEY
+from yardtoll.desktop.views.run.running_page import RunningPage
 from yardtoll.desktop.views.stop_view import StopView
-from yardtoll.desktop.widgets.basics import button, choice, label, rule, set_role
-from yardtoll.desktop.widgets.big_figure import BigFigure
-from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
-from yardtoll.desktop.widgets.power_chart import PowerChart
+from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.workbench import Workbench
-from yardtoll.running.ending import end_as, held_now
-from yardtoll.running.live_figures import LiveFigures, live_figures, value_text
-from yardtoll.running.reading_text import reading_text
-from yardtoll.running.session import RunSession
-from yardtoll.store.records import Mark, Reading, ReadingKind
-from yardtoll.store.site_time import now as now_here
 
-_LEFT_W = 300
-_LEFT_SHARE = 0.4
-_NARROW, _TIGHT = 1000, 600
-_TICK_MS = 500
-_FIGURE_PX = (46, 96)
-_UNDER_FIGURE = 40
-_BESIDE_FIGURES = 230
-"""Height of the rows below the figures: the watch, the simulated bench, the button."""
-_NOTES_SHOWN = 7
-_BIG_SHOWN, _ENDING_H = 4, 60
-_TABS = 20
-"""More runs at once than any bench has: the column after them takes the rest of the width."""
+_AHEAD_MS, _LOOK_AGAIN_MS = 400, 50
 
 
 class RunView(StopView):
-    """What is happening now.
+    """A page while a run is in progress, another while nothing runs.
 
     Signals:
         plan_asked, ledger_asked(run_id): where to go from here.
@@ -79,153 +31,57 @@ class RunView(StopView):
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(bench, parent)
-        self._reading_at_s: float | None = None
+        # Most visits find nothing running: the other page is made when the visit is over.
+        self._running = RunningPage(bench)
+        self._making = Turns(self)
+        self._ahead = QTimer(self, singleShot=True, interval=_AHEAD_MS)
+        self._ahead.timeout.connect(self._make_ahead)
 
     def _build(self) -> Iterator[None]:
-        bench = self.bench
         self._pages = QStackedLayout(self)
-        self.idle_page = IdlePage(bench)
+        self.idle_page = IdlePage(self.bench)
         self.idle_page.plan_asked.connect(self.plan_asked)
         self.idle_page.ledger_asked.connect(self.ledger_asked)
         self._pages.addWidget(self.idle_page)
         yield
-        self.idle_page.add_chart()
-        yield
-        yield from self._make_running()
+        yield from self.idle_page.chart_made()
         self._pages.addWidget(self._running)
-        yield
-        self._ticker = QTimer(self)
-        self._ticker.setInterval(_TICK_MS)
-        self._ticker.timeout.connect(self.show_figures)
-        bench.live_updated.connect(self._on_live_updated)
+        self._running.done.connect(self.setFocus)
+        self._running.moved.connect(self.fit)
         self._bind_keys()
+        if self.bench.live is None:
+            self._ahead.start()
+            return
+        while self._running.build_on():
+            yield
 
-    # the page while a run is in progress
+    @property
+    def running(self) -> RunningPage:
+        """The page while a run is in progress."""
+        if not self._running.is_whole:
+            self._making.drop()
+            while self._running.build_on():
+                pass
+            self.fit()
+        return self._running
 
-    def _make_running(self) -> Iterator[None]:
-        page = self._running = QWidget()
-        outer = QHBoxLayout(page)
-        outer.setContentsMargins(MARGIN, 20, MARGIN, 16)
-        outer.setSpacing(30)
-        outer.addLayout(self._make_left())
-        yield
-        right = QVBoxLayout()
-        right.setSpacing(10)
-        self._going = KeptGrid(spacing=(18, 0))
-        self._going.grid.setColumnStretch(_TABS, 1)
-        right.addWidget(self._going)
-        self.headline = label("", "title", wrap=True)
-        right.addWidget(self.headline)
-        self._chart = PowerChart("Power of the run in progress")
-        right.addWidget(self._chart, 1)
-        yield
-        self._ends = label("", "accent", wrap=True)
-        self._ends.setAlignment(Qt.AlignmentFlag.AlignRight)
-        right.addWidget(self._ends)
-        right.addLayout(self._make_notes())
-        outer.addLayout(right, 1)
+    def _make_ahead(self) -> None:
+        self._making.begin(self._made_ahead())
 
-    def _make_left(self) -> QVBoxLayout:
-        column = QVBoxLayout()
-        column.setSpacing(8)
-        self.power_figure = BigFigure("W", "Power")
-        self.energy_figure = BigFigure("Wh", "Delivered")
-        self.elapsed_figure = BigFigure("", "Elapsed")
-        self._volts = BigFigure("V", "Voltage")
-        # In a test of power these two take the place of energy and elapsed time.
-        self.share_figure = BigFigure("%", "Share of the rating")
-        self.step_figure = BigFigure("", "Time at this load")
-        self._of_power = (self.share_figure, self.step_figure)
-        self._big = (
-            self.power_figure, self.share_figure, self.step_figure, self.energy_figure,
-            self.elapsed_figure, self._volts,
-        )  # fmt: skip
-        for figure in (self.power_figure, self.energy_figure, self._volts):
-            figure.budget_asked.connect(self._open_budget)
-        self._rules = []
-        for figure in self._big:
-            figure.setFixedWidth(_LEFT_W)
-            column.addWidget(figure)
-            self._rules.append(rule())
-            column.addWidget(self._rules[-1])
-        self.watch_label = label("", "note", wrap=True)
-        self.watch_label.setFixedWidth(_LEFT_W)
-        column.addWidget(self.watch_label)
-        self._end_button = button(f"{END_KEY}   It shut off, or is full", self._mark_end, "mark")
-        self._end_button.hide()
-        column.addWidget(self._end_button)
-        column.addWidget(self._make_endings())
-        column.addStretch(1)
-        self._simulated = QWidget()
-        line = QVBoxLayout(self._simulated)
-        line.setContentsMargins(0, 0, 0, 0)
-        self._simulated_display = label("", "muted", wrap=True)
-        pace = QHBoxLayout()
-        pace.addWidget(label("Bench clock", "muted"))
-        self._speed = choice("Speed of the simulated bench", [(f"×{s}", s) for s in SPEEDS])
-        self._speed.setMinimumContentsLength(5)
-        self._speed.activated.connect(self._set_speed)
-        pace.addWidget(self._speed)
-        pace.addStretch(1)
-        line.addWidget(self._simulated_display)
-        line.addLayout(pace)
-        column.addWidget(self._simulated)
-        row = QHBoxLayout()
-        row.addWidget(button("Stop the run", self._stop))
-        row.addStretch(1)
-        column.addLayout(row)
-        return column
-
-    def _make_endings(self) -> QWidget:
-        """One button for each ending of a test of power."""
-        self.endings = [
-            button(
-                f"{key}  {ending_words(ended_by)}",
-                partial(self._end_as, ended_by),
-                "mark",
-                f"End the run: {ended_by.words}",
-            )
-            for key, ended_by in ENDING_KEYS
-        ]
-        self._ending_row = QWidget()
-        across = QHBoxLayout(self._ending_row)
-        across.setContentsMargins(0, 0, 0, 0)
-        across.setSpacing(6)
-        for made in self.endings:
-            across.addWidget(made)
-        self._ending_row.hide()
-        return self._ending_row
-
-    def _make_notes(self) -> QBoxLayout:
-        row = self._notes_row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
-        row.setSpacing(30)
-        self._mark_panel = MarkPanel()
-        self._mark_panel.marked.connect(self._mark)
-        row.addWidget(self._mark_panel, 1)
-        side = QVBoxLayout()
-        self.reading_panel = ReadingPanel()
-        self.reading_panel.typing_began.connect(self._stamp_reading)
-        self.reading_panel.entered.connect(self._keep_reading)
-        self.reading_panel.left.connect(self.setFocus)
-        side.addWidget(self.reading_panel)
-        self.note_panel = NotePanel()
-        self.note_panel.meant_by = self._slip_in
-        self.note_panel.typing_began.connect(self._stamp_reading)
-        self.note_panel.entered.connect(self._keep_note)
-        self.note_panel.left.connect(self.setFocus)
-        side.addWidget(self.note_panel)
-        self._noted = label("", "quiet", wrap=True)
-        self._noted.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self._noted.setMinimumHeight(92)
-        side.addWidget(self._noted, 1)
-        row.addLayout(side, 1)
-        return row
+    def _made_ahead(self) -> Generator[int | None]:
+        """Make the running page before a run begins, while nobody waits for anything else."""
+        while courtesy.others_work or courtesy.window_is_busy:
+            yield _LOOK_AGAIN_MS
+        while self._running.build_on():
+            yield None
+        self.fit()
+        yield from styled(self._running)
 
     def _bind_keys(self) -> None:
         """Bare keys act in this view only, and never while a field is typed in."""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         for key, word in MARK_KEYS:
-            self._shortcut(key, lambda w=word: self._mark(w))
+            self._shortcut(key, partial(self._mark, word))
         self._shortcut("Space", self._space)
         self._shortcut(END_KEY, self._mark_end)
         self._shortcut(NOTE_KEY, self._begin_note)
@@ -237,18 +93,28 @@ class RunView(StopView):
         made.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         made.activated.connect(do)
 
+    def _mark(self, word: str) -> None:
+        if self.bench.live is not None:
+            self.running.mark(word)
+
+    def _mark_end(self) -> None:
+        if self.bench.live is not None:
+            self.running.mark_end()
+
+    def _end_as(self, ended_by: EndedBy) -> None:
+        if self.bench.live is not None:
+            self.running.end_as(ended_by)
+
+    def _begin_note(self) -> None:
+        if self.bench.live is not None:
+            self.running.begin_note()
+
     def _space(self) -> None:
         focused = QApplication.focusWidget()
         if isinstance(focused, QAbstractButton):
             focused.click()
         elif self.bench.live is not None:
-            self.reading_panel.begin()
-
-    def _begin_note(self) -> None:
-        if self.bench.live is not None:
-            self.note_panel.begin()
-
-    # showing
+            self.running.begin_reading()
 
     def refresh(self) -> None:
         self._fill_whole()
@@ -256,230 +122,22 @@ class RunView(StopView):
     def _fill(self) -> Iterator[None]:
         live = self.bench.live
         if live is None:
-            self._turn_to(0)
-            self._ticker.stop()
+            self._turn_to(self.idle_page)
+            if self._running.is_whole:
+                self._running.rest()
             yield from self.idle_page.filling()
             return
-        self._turn_to(1)
-        self._show_going(live)
-        self._simulated.setVisible(live.simulated)
-        self.reading_panel.set_typed(typed=live.typed)
-        self.reading_panel.set_sun(by_sun=live.method.uses_panels)
-        self._end_button.setVisible(live.typed)
-        self._show_what_counts(about_power=live.method.ends_early and not live.typed)
-        if live.simulated:
-            self._speed.setCurrentIndex(max(self._speed.findData(int(live.speed)), 0))
-        if not self._ticker.isActive():
-            self._ticker.start()
-            self.setFocus()
-        self._on_live_updated()
+        self._turn_to(self.running)
+        self.running.show_run(live)
 
-    def _turn_to(self, index: int) -> None:
+    def _turn_to(self, shown: QWidget) -> None:
         """Show a page; the other one asks for no room meanwhile."""
-        self._pages.setCurrentIndex(index)
-        for place, page in enumerate((self.idle_page, self._running)):
-            shown = place == index
-            policy = QSizePolicy.Policy.Preferred if shown else QSizePolicy.Policy.Ignored
+        self._pages.setCurrentWidget(shown)
+        for page in (self.idle_page, self._running):
+            policy = QSizePolicy.Policy.Preferred if page is shown else QSizePolicy.Policy.Ignored
             page.setSizePolicy(policy, policy)
         self.updateGeometry()
 
-    def _show_what_counts(self, *, about_power: bool) -> None:
-        """Seconds and share of the rating, and a key an ending, where the run is about a power."""
-        of_energy = (self.energy_figure, self.elapsed_figure)
-        for figure, line in zip(self._big, self._rules, strict=True):
-            hidden = figure in (of_energy if about_power else self._of_power)
-            figure.setVisible(not hidden)
-            line.setVisible(not hidden)
-        self._ending_row.setVisible(about_power)
-        self.fit()
-
-    def _show_going(self, shown: RunSession) -> None:
-        """A tab a run, while several are going."""
-        sessions = self.bench.sessions
-        self._going.setVisible(len(sessions) > 1)
-        self._going.show_cells(
-            Cell(
-                row=0, column=column, text=f"{session.station.name}, run {session.run.number}",
-                role="tab", pressed=partial(self.bench.show_run, session.run_id),
-                checked=session is shown,
-            )
-            for column, session in enumerate(sessions)
-        )  # fmt: skip
-
-    def _on_live_updated(self) -> None:
-        live = self.bench.live
-        if live is None or not self.isVisible():
-            return
-        if live.typed:
-            live.sync_typed()
-        samples = live.samples
-        if len(samples):
-            trace = samples.time_s, samples.column(Quantity.POWER)
-            if live.typed:
-                self._chart.show_trace(*in_steps(*trace))
-            else:
-                self._chart.show_trace(*trace, growing=live.run_id)
-        marks = live.yard.marks(live.run_id)
-        readings = live.yard.readings(live.run_id)
-        words = [(m.time_s, m.word) for m in marks]
-        words += [(r.time_s, f"{r.value:g} %") for r in readings if r.kind == ReadingKind.SOC.value]
-        self._chart.show_marks(sorted(words))
-        notes = [(m.time_s, m.word) for m in marks]
-        notes += [(r.time_s, reading_text(r)) for r in readings]
-        latest = sorted(notes, reverse=True)[:_NOTES_SHOWN]
-        self._noted.setText(
-            "\n".join(f"{format_clock(at)}   {word}" for at, word in latest)
-            or "Marks and readings appear here and on the chart. Ctrl+Z takes one back."
-        )
-        self.show_figures()
-        if self._ticker.isActive():
-            # It is for the clock alone, while no samples come.
-            self._ticker.start()
-
-    def show_figures(self) -> None:
-        live = self.bench.live
-        if live is None or not self.isVisible():
-            return
-        now = now_here()
-        figures = live_figures(live, now)
-        self.headline.setText(figures.headline)
-        self.power_figure.show_figure(figures.power, figures.power_note)
-        self.energy_figure.show_figure(figures.energy, figures.energy_note)
-        self.elapsed_figure.show_text(figures.elapsed, figures.elapsed_note)
-        self._volts.show_figure(figures.volts, figures.volts_note)
-        self._show_step(live, figures)
-        self._show_watch(figures)
-        self._show_forecast(live, now)
-        shown = live.simulated_display()
-        if shown:
-            self._simulated_display.setText(
-                f"The simulated station's display shows {shown[0]} %, {shown[1]:.0f} W, "
-                f"{shown[2] / 3600:.1f} h left."
-            )
-
-    def _show_step(self, live: RunSession, figures: LiveFigures) -> None:
-        """The load of this moment in a test of power."""
-        held = held_now(live)
-        beside = f"{figures.elapsed} in all, {value_text(figures.energy)} Wh"
-        if held is None:
-            self.share_figure.show_text("–", beside)
-            self.step_figure.show_text("–", "waiting for a load")
-            return
-        self.share_figure.show_text(f"{100 * held.share_of_rated:.0f}", beside)
-        self.step_figure.show_text(step_text(held.step_s), step_note(held))
-
-    def _open_budget(self, figure: Figure) -> None:
-        """The budget of a figure at the moment its ± was pressed."""
-        if figure.budget is not None:
-            words = f"{figure.title}: {value_text(figure)} {figure.unit}"
-            BudgetDialog(words, figure.budget, parent=self).exec()
-
-    def _show_watch(self, figures: LiveFigures) -> None:
-        self.watch_label.setText(figures.watch)
-        role = "warning" if figures.watch_is_bad else "note"
-        if self.watch_label.property("role") != role:
-            set_role(self.watch_label, role)
-
-    def _show_forecast(self, live: RunSession, now: datetime) -> None:
-        forecast = None if live.is_over else live.forecast()
-        self._chart.show_forecast(live.elapsed_s(), forecast, live.samples.recent_mean_w())
-        if forecast is None:
-            self._ends.setText("")
-            return
-        soon, late = (
-            now + timedelta(seconds=s / live.speed)
-            for s in (forecast.earliest_s, forecast.latest_s)
-        )
-        self._ends.setText(f"ends {clock_range(soon, late)}, based on {forecast.basis}")
-
     def fit(self) -> None:
-        """Readable from three metres needs size; a small window must still hold all four."""
-        place_w = self.place_width
-        left_w = _LEFT_W - 44 if place_w < _NARROW else _LEFT_W
-        width = min(scaled(left_w), int(_LEFT_SHARE * place_w))
-        direction, is_tight = QBoxLayout.Direction, place_w < scaled(_TIGHT)
-        self._notes_row.setDirection(direction.TopToBottom if is_tight else direction.LeftToRight)
-        beside = _BESIDE_FIGURES + (_ENDING_H if self._ending_row.isVisibleTo(self) else 0)
-        room = (self.height() - scaled(beside)) // _BIG_SHOWN - scaled(_UNDER_FIGURE)
-        pixels = max(_FIGURE_PX[0], min(scaled(_FIGURE_PX[1]), int(room / 1.08), width // 4))
-        for figure in self._big:
-            figure.setFixedWidth(width)
-            figure.set_size(pixels)
-        self.watch_label.setFixedWidth(width)
-
-    # doing
-
-    def _mark(self, word: str) -> None:
-        live = self.bench.live
-        if live is None:
-            return
-        self._note_mark(live.mark(word))
-
-    def _note_mark(self, mark: Mark) -> None:
-        self._offer_undo(mark, f"Mark “{mark.word}”")
-
-    def _offer_undo(self, note: Mark | Reading, text: str) -> None:
-        """What waits for a yard that cannot be written has nothing yet that undo could take."""
-        if note.id is not None:
-            self.bench.session.note_added(note, text)
-        self._on_live_updated()
-
-    def _mark_end(self) -> None:
-        """The moment the station shut off, or was full, where only a person can see it."""
-        live = self.bench.live
-        if live is not None and live.typed:
-            self._note_mark(live.mark_end())
-
-    def _stamp_reading(self) -> None:
-        if self.bench.live is not None:
-            self._reading_at_s = self.bench.live.now_s()
-
-    def _keep_reading(self, kind: str, value: float) -> None:
-        live = self.bench.live
-        if live is None:
-            return
-        reading: Reading = live.read(ReadingKind(kind), value, self._reading_at_s)
-        self._offer_undo(reading, f"Reading {reading_text(reading)}")
-
-    def _slip_in(self, text: str) -> Slip | None:
-        """What is probably a slip in a line, beside what was noted so far."""
-        live = self.bench.live
-        return live.slip_in(text) if live is not None else None
-
-    def _keep_note(self, text: str) -> None:
-        """A line of notes, at the moment of its first key unless it has a time of its own."""
-        live = self.bench.live
-        if live is None:
-            return
-        at_s = self._reading_at_s if self._reading_at_s is not None else live.now_s()
-        try:
-            entries = live.line_noted(text, at_s)
-        except UnusableDataError as error:
-            self.note_panel.show_problem(f"{error}.")
-            return
-        kept = [entry for entry in live.keep_noted(entries) if entry.id is not None]
-        if kept:
-            self.bench.session.note_all_added(kept, f"Note “{text}”")
-        self._reading_at_s = None
-        self.note_panel.clear()
-        self._on_live_updated()
-        self.setFocus()
-
-    def _set_speed(self) -> None:
-        speed = float(self._speed.currentData())
-        self.bench.settings.simulated_speed = speed
-        if self.bench.live is not None:
-            self.bench.live.set_speed(speed)
-        self.setFocus()
-
-    def _end_as(self, ended_by: EndedBy) -> None:
-        """End a test of power with the word for what ended it."""
-        live = self.bench.live
-        if live is not None and live.method.ends_early and not live.typed and not live.is_over:
-            end_as(live, ended_by)
-            self.show_figures()
-
-    def _stop(self) -> None:
-        if self.bench.live is not None:
-            self.bench.live.stop()
-            self.show_figures()
+        if self._running.is_whole:
+            self._running.fit(self.place_width, self.height())

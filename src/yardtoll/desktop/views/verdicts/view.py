@@ -1,6 +1,6 @@
 """The Verdicts view: each claim, or each run by a yardstick, a rail; reasons below."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
@@ -174,6 +174,9 @@ class VerdictsView(StopView):
         self.refresh()
 
     def refresh(self) -> None:
+        self._fill_whole()
+
+    def _fill(self) -> Iterator[None]:
         session = self.bench.session
         refill(
             self.yardstick_choice,
@@ -191,12 +194,14 @@ class VerdictsView(StopView):
             tab.setChecked(by_yardstick is self._by_yardstick)
         for part in self._yardstick_parts:
             part.setVisible(self._by_yardstick)
+        yield
         found = station_runs(self.bench.analyses.all_of(session.station_runs()))
         self.page = (
             self._yardstick_page(found, rule)
             if self._by_yardstick
             else self._claim_page(found, rule)
         )
+        yield
         self.headline.setText(self.page.headline)
         self._below.setText(self.page.below)
         self._below.setVisible(bool(self.page.below))
@@ -206,6 +211,7 @@ class VerdictsView(StopView):
             self._fresh = False
             judged = [i for i, row in enumerate(self.page.rows) if row.row.outcome]
             self.rails.choose(judged[-1] if judged and self._by_yardstick else 0)
+        yield
         self._show_reasons()
 
     def _claim_page(self, found: StationRuns, rule: Rule) -> VerdictPage:
