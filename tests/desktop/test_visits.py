@@ -1,5 +1,7 @@
 """A stop's first visit in steps: what is seen in the end is what going there at once shows."""
 
+import threading
+
 import numpy as np
 import pytest
 from conftest_helpers import at_rest, by_name, loads_found, start_plan
@@ -15,6 +17,8 @@ from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.views.sun.view import SunView
 from yardtoll.desktop.widgets.kept_grid import KeptGrid
 from yardtoll.running.plan import plan_for_load
+from yardtoll.store.records import Run
+from yardtoll.store.yard_storage import YardStorage
 
 VIEWS = {RUN: RunView, SUN: SunView}
 
@@ -92,13 +96,22 @@ def test_each_step_leaves_room_for_others(qtbot, demo):
     assert turns.count(True) > 4 * len(STOPS)
 
 
-def test_a_yard_is_opened_without_the_window_waiting(qtbot, window, tmp_path):
+def test_a_yard_is_opened_without_the_window_waiting(qtbot, window, tmp_path, monkeypatch):
     demo_path = fresh_demo(tmp_path)
+    read = []
+    fetch = YardStorage._fetch
+
+    def fetched(yard, kind, ids=None):
+        read.append((kind, threading.current_thread() is threading.main_thread()))
+        return fetch(yard, kind, ids)
+
+    monkeypatch.setattr(YardStorage, "_fetch", fetched)
     window.open_soon(demo_path)
     assert window.bench is None
     qtbot.waitUntil(lambda: window.bench is not None, timeout=20_000)
     arrive(qtbot, window)
     assert window.stack.current_view().key in (YARD, RUN)
+    assert (Run, False) in read and not any(by_window for _, by_window in read)
     window.open_soon(demo_path)
     qtbot.waitUntil(lambda: "is open here already" in window.notice.text, timeout=20_000)
     window.open_soon(demo_path.with_name("nowhere.yard"))

@@ -27,6 +27,7 @@ def open_soon(taker: Taker, path: Path) -> None:
         if handle.cancelled.is_set():
             yard.close()
             raise CancelledError
+        yard.read_ahead()
         return yard
 
     taker.jobs.start(

@@ -1,6 +1,6 @@
 """What all views share: they read again what they show when it changed and they are seen."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Generator, Iterable, Iterator, Sequence
 from datetime import datetime
 from pathlib import Path
 
@@ -122,11 +122,11 @@ class StopView(QWidget):
         finally:
             self._stale = self._stale or not is_done
 
-    def _read_again(self) -> Iterator[None]:
-        """While it is seen: laid out after each part, painted when all are there."""
+    def _unpainted(self, steps: Iterable[None]) -> Generator[None]:
+        """Steps while it is seen: laid out after each, painted when all are done."""
         self.setUpdatesEnabled(False)
         try:
-            for _ in self.make_ready_on():
+            for _ in steps:
                 lay_out(self)
                 yield
             lay_out(self)
@@ -146,6 +146,7 @@ class StopView(QWidget):
             self._stale = True
         elif self.bench.analyses.is_announcing:
             self._stale = True
-            self._filling.begin(courtesy.first(self._read_again()))
+            self._filling.begin(courtesy.first(self._unpainted(self.make_ready_on())))
         else:
             self.refresh()
+            self._filling.begin(self._unpainted(()))
