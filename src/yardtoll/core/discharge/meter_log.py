@@ -1,5 +1,6 @@
 """Results of one meter's trace of a discharge: span, energy, volts, and its doubts."""
 
+import math
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -139,7 +140,7 @@ def analyse_log(trace: Trace, *, on_change: bool | None = None) -> MeterLog:
             *clean.notices,
             *_span_notices(trace.name, span, after_wh),
             *energy_notices(trace.name, sampling, metered, counter, span, gaps),
-            *_doubt_notices(trace, power, counter, span, source, clean),
+            *_doubt_notices(trace, power, counter, span, source, clean, flows_back=flows_back),
         ),
         volts_mean_v=volts[0],
         volts_min_v=volts[1],
@@ -222,6 +223,8 @@ def _doubt_notices(
     span: LoadSpan,
     source: str,
     clean: Cleaned,
+    *,
+    flows_back: bool,
 ) -> list[Notice]:
     """What the log cannot be trusted for; see ``core/doubts.py``."""
     found = []
@@ -230,7 +233,7 @@ def _doubt_notices(
         found.append(frozen)
     if power[0].size < 2:
         return found
-    backwards = int(np.count_nonzero(power[1] < -span.limit_w))
+    backwards = int(np.count_nonzero(power[1] < -span.limit_w)) if flows_back else 0
     if backwards:
         message = (
             f"{trace.name}: {counted(backwards, 'sample')} of power flowing backwards left out; "
@@ -313,14 +316,14 @@ def _loaded_volts(
         under_load = None
     if time_s.size == 0 or (under_load is not None and not under_load.any()):
         return None, None, 0.0
-    loaded = volts if under_load is None else volts[under_load]
-    lowest = float(loaded.min())
-    loaded_s = mean_times_s = 0.0
+    lowest, loaded_s, mean_times_s = math.inf, 0.0, 0.0
     for part, _ in step_parts(time_s.size):
         t, of_part = time_s[part], volts[part]
         gaps = gap_starts[(gap_starts >= part.start) & (gap_starts < part.stop - 1)] - part.start
         flags = None if under_load is None else under_load[part]
-        if gaps.size == 0 and (flags is None or flags.all()):
+        loaded = of_part if flags is None or flags.all() else of_part[flags]
+        lowest = min(lowest, float(loaded.min(initial=math.inf)))
+        if gaps.size == 0 and loaded is of_part:
             loaded_s += float(t[-1] - t[0])
             mean_times_s += integral(t, of_part)
             continue
@@ -331,7 +334,8 @@ def _loaded_volts(
         loaded_s += float(np.sum(weights))
         mean_times_s += float(np.sum(weights * (of_part[1:] + of_part[:-1]))) / 2
     if loaded_s == 0:
-        return float(np.mean(loaded)), lowest, 0.0
+        loaded = volts if under_load is None else volts[under_load]
+        return float(np.mean(loaded)), float(loaded.min()), 0.0
     return mean_times_s / loaded_s, lowest, loaded_s
 
 

@@ -42,6 +42,7 @@ INRUSH_S = 10.0
 FROZEN_S, FROZEN_SAMPLES = 600.0, 20
 """A meter that repeats itself for longer than both may be showing its last value."""
 LEAST_SAMPLES = 10
+_LOOKED_AT_ONCE = 10_000
 SWITCHING_SHARE = 0.2
 """More steps than this share that change the power by over half leave the load unfollowed."""
 _BEAT_SHARE = 0.5
@@ -283,11 +284,21 @@ def _longest(flags: NDArray[np.bool_], time_s: FloatArray) -> tuple[int, int] | 
     return (first, last) if lasted > FROZEN_S and last - first > FROZEN_SAMPLES else None
 
 
+def _few_are_above(values: FloatArray, limit: float) -> bool:
+    """Whether fewer than ten are; of most runs their beginning shows that they are not."""
+    seen = 0
+    for begin in range(0, values.size, _LOOKED_AT_ONCE):
+        seen += int(np.count_nonzero(values[begin : begin + _LOOKED_AT_ONCE] > limit))
+        if seen >= LEAST_SAMPLES:
+            return False
+    return True
+
+
 def is_sparse(time_s: FloatArray, power_w: FloatArray, span: LoadSpan) -> bool:
     """Whether the samples of a run are too few, or the load switches too often for them."""
     within = slice_between(time_s, span.start_s, span.cutoff_s)
     watts = power_w[within]
-    if np.count_nonzero(watts > span.limit_w) < LEAST_SAMPLES:
+    if _few_are_above(watts, span.limit_w):
         return True
     jumps = 0
     for part, _ in step_parts(watts.size):
