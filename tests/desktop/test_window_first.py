@@ -1,5 +1,6 @@
 """What is loaded or worked out beside the window never makes it stand still."""
 
+import subprocess
 import sys
 import threading
 import time
@@ -90,6 +91,24 @@ def test_results_come_when_their_libraries_are_there(qtbot, window, tmp_path, mo
     worked_out(qtbot, window)
     assert [name for names, _ in asked[: len(RESULTS)] for name in names] == list(RESULTS)
     assert threading.main_thread() not in {thread for _, thread in asked}
+
+
+def test_the_solver_is_mapped_before_it_is_imported():
+    """Its import would hold every thread up meanwhile; asked in a program of its own."""
+    said = subprocess.run(
+        [sys.executable, "-c", """
+import sys
+from yardtoll.desktop.workbench.loading import SOLVER, map_compiled
+map_compiled("no.such.module")
+map_compiled(SOLVER)
+mapped = open("/proc/self/maps").read()
+print(SOLVER.rpartition(".")[2] in mapped, SOLVER in sys.modules)
+from ortools.sat.python import cp_model
+print(SOLVER in sys.modules)
+"""],
+        capture_output=True, text=True, check=True,
+    )  # fmt: skip
+    assert said.stdout.split() == ["True", "False", "True"]
 
 
 def test_nothing_begins_while_the_window_makes_something_ready(qtbot):

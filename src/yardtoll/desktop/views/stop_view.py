@@ -123,7 +123,7 @@ class StopView(QWidget):
             self._stale = self._stale or not is_done
 
     def _unpainted(self, steps: Iterable[None]) -> Generator[None]:
-        """Steps while it is seen: laid out after each, painted when all are done."""
+        """Do the steps while it is seen: laid out after each, painted when all are done."""
         self.setUpdatesEnabled(False)
         try:
             for _ in steps:
@@ -141,7 +141,7 @@ class StopView(QWidget):
         self.make_ready()
 
     def _touch(self) -> None:
-        """What is shown changed: results in parts, for nobody waits for them with a hand raised."""
+        """What is shown changed. Results, which nobody asked for just now, are shown in parts."""
         if not self.isVisible():
             self._stale = True
         elif self.bench.analyses.is_announcing:

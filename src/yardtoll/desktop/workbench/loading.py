@@ -1,6 +1,9 @@
 """Large modules are loaded on a thread: the window goes on answering until they are there."""
 
+import ctypes
 import importlib
+import importlib.util
+import os
 import sys
 import threading
 from collections.abc import Iterator, Sequence
@@ -8,6 +11,8 @@ from contextlib import suppress
 
 RESULTS = ("scipy.linalg", "scipy.special", "scipy.sparse.linalg", "scipy.optimize")
 """What the figures of runs ask for, in parts: half a second that no click may wait for."""
+SOLVER = "ortools.sat.python.cp_model_helper"
+"""What finds mixes of loads."""
 _LOOK_AGAIN_MS = 10
 
 
@@ -19,6 +24,21 @@ def load(names: Sequence[str]) -> None:
     """
     for name in names:
         importlib.import_module(name)
+
+
+def map_compiled(name: str) -> None:
+    """Have a compiled module's own code in memory before it is imported; for a worker.
+
+    To import a large one holds up every thread that runs Python for as long as its code is mapped,
+    a tenth of a second for the solver; called like this the loader holds up none. Where it does not
+    work the import does.
+    """
+    with suppress(ImportError, OSError, AttributeError):
+        found = importlib.util.find_spec(name)
+        if found is not None and found.origin is not None:
+            loader = ctypes.CDLL(None).dlopen
+            loader.restype, loader.argtypes = ctypes.c_void_p, [ctypes.c_char_p, ctypes.c_int]
+            loader(os.fsencode(found.origin), os.RTLD_NOW)
 
 
 def loaded(names: Sequence[str]) -> Iterator[int]:

@@ -31,6 +31,7 @@ from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.widgets.whole_width import WholeWidth
 from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.jobs import JobHandle
+from yardtoll.desktop.workbench.loading import SOLVER, map_compiled
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.manual.book import method_key
 from yardtoll.running.meter_check import MeterCheck, check_meter
@@ -337,6 +338,7 @@ class PlanView(StopView):
             self.bench.jobs.cancel(self._job)
 
         def work(_: JobHandle) -> MixResult:
+            map_compiled(SOLVER)
             return mix_loads(target, specs, limits)
 
         self._job = self.bench.jobs.start(

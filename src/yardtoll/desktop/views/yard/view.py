@@ -3,8 +3,9 @@
 from functools import partial
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.yard.model import KnownRuns, load_facts, wiring_rows, yard_page
@@ -16,6 +17,8 @@ from yardtoll.store.records import SIMULATED
 from yardtoll.store.site_time import now as now_here
 
 _TICK_MS = 20_000
+_ABREAST_W = 560
+"""Less room has two lists in a row, not all."""
 
 
 class YardView(StopView):
@@ -49,8 +52,10 @@ class YardView(StopView):
         self.lanes.budget_asked.connect(self._open_budget)
         self._scroll = scrolled(self.lanes)
         layout.addWidget(self._scroll, 5)
-        columns = QHBoxLayout()
-        columns.setSpacing(18)
+        self._columns: list[QWidget] = []
+        self._side_by_side = QGridLayout()
+        self._side_by_side.setHorizontalSpacing(18)
+        self._side_by_side.setVerticalSpacing(10)
         self.lists: dict[str, RecordList] = {}
         for kind, title in (
             ("station", "Stations"),
@@ -58,15 +63,27 @@ class YardView(StopView):
             ("meter", "Meters"),
             ("wiring", "Wiring, sun, site"),
         ):
-            columns.addLayout(self._make_column(kind, title), 1)
-        layout.addLayout(columns, 3)
+            self._columns.append(self._make_column(kind, title))
+        self._place_columns(len(self._columns))
+        layout.addLayout(self._side_by_side, 3)
         self._ticker = QTimer(self)
         self._ticker.setInterval(_TICK_MS)
         self._ticker.timeout.connect(self._touch)
         self._ticker.start()
 
-    def _make_column(self, kind: str, title: str) -> QVBoxLayout:
-        column = QVBoxLayout()
+    def _place_columns(self, abreast: int) -> None:
+        self._abreast = abreast
+        for made in self._columns:
+            self._side_by_side.removeWidget(made)
+        for place, made in enumerate(self._columns):
+            self._side_by_side.addWidget(made, place // abreast, place % abreast)
+        for column in range(len(self._columns)):
+            self._side_by_side.setColumnStretch(column, column < abreast)
+
+    def _make_column(self, kind: str, title: str) -> QWidget:
+        made = QWidget()
+        column = QVBoxLayout(made)
+        column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
         head = QHBoxLayout()
         head.addWidget(label(title, "heading", wrap=True), 1)
@@ -85,7 +102,7 @@ class YardView(StopView):
         found.opened.connect(self.edit_asked)
         self.lists[kind] = found
         column.addWidget(found, 1)
-        return column
+        return made
 
     def refresh(self) -> None:
         session = self.bench.session
@@ -117,6 +134,9 @@ class YardView(StopView):
         )
 
     def fit(self) -> None:
+        abreast = len(self._columns) if self.place_width >= scaled(_ABREAST_W) else 2
+        if abreast != self._abreast:
+            self._place_columns(abreast)
         self.lanes.fit_to(self._scroll.height() - 4)
 
     def _open_budget(self, run: LaneRun) -> None:
