@@ -14,7 +14,14 @@ from yardtoll.desktop.workbench.workbench import Workbench
 
 
 class StopView(QWidget):
-    """One stop of the rail."""
+    """One stop of the rail.
+
+    Attributes:
+        changes_whole: whether most of what is seen changes with what it shows; it is then laid out
+            in one turn and painted in another.
+    """
+
+    changes_whole = True
 
     def __init__(self, bench: Workbench, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -144,9 +151,10 @@ class StopView(QWidget):
         """What is shown changed. Results, which nobody asked for just now, are shown in parts."""
         if not self.isVisible():
             self._stale = True
-        elif self.bench.analyses.is_announcing:
+        elif self.bench.analyses.is_announcing and self.changes_whole:
             self._stale = True
             self._filling.begin(courtesy.first(self._unpainted(self.make_ready_on())))
         else:
             self.refresh()
-            self._filling.begin(self._unpainted(()))
+            if self.changes_whole:
+                self._filling.begin(self._unpainted(()))

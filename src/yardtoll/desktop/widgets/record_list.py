@@ -37,12 +37,17 @@ class RecordList(QListWidget):
         self.setAccessibleName(name)
         self.setMinimumHeight(2 * scaled(_ROW_H) + 4)
         self.setItemDelegate(_NameOverFacts(self))
+        self.setUniformItemSizes(True)
+        self._rows: list[tuple[str, str, Any]] = []
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.itemActivated.connect(lambda item: self.opened.emit(item.data(_RECORD)))
         theme.changed.connect(self.viewport().update)
 
     def show_records(self, rows: list[tuple[str, str, Any]]) -> None:
         """Replace the rows: (name, facts, record)."""
+        if rows == self._rows:
+            return
+        self._rows = list(rows)
         kept = self.currentRow()
         self.clear()
         for name, facts, record in rows:

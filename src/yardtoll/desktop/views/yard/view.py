@@ -30,6 +30,8 @@ class YardView(StopView):
         import_asked: read a log.
     """
 
+    changes_whole = False
+
     run_opened = Signal(int)
     add_asked = Signal(str)
     edit_asked = Signal(object)
