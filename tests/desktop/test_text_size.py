@@ -128,6 +128,21 @@ def test_sockets_are_pressed_where_they_are_drawn_at_every_size(qtbot):
     assert usual == 2 * panel.sizeHint().height()
 
 
+def test_no_stop_is_moved_sideways_in_a_small_window(qtbot, demo):
+    worked_out(qtbot, demo)
+    demo.resize(1024, 700)
+    use_preferences(demo, replace(demo.settings.preferences, text_percent=TEXT_PERCENTS[-1]))
+    for stop in STOPS:
+        demo.go_to(stop)
+        at_rest(qtbot, demo)
+        view = demo.stack.current_view()
+        areas = [a for a in demo.stack.findChildren(QScrollArea) if a.widget() is view]
+        assert all(area.horizontalScrollBar().maximum() == 0 for area in areas), stop
+        if stop == YARD:
+            tops = [found.mapTo(view, QPoint()).y() for found in view.lists.values()]
+            assert tops[0] == tops[1] < tops[2] == tops[3]
+
+
 @pytest.mark.parametrize("text", ["It is kept.", "One sentence after the other is said here. " * 8])
 def test_what_a_notice_says_can_be_read(qtbot, demo, text):
     demo.go_to(LEDGER)

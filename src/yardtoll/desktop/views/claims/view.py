@@ -4,8 +4,9 @@ from collections.abc import Iterator
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.claims.model import (
     ClaimRow,
@@ -18,8 +19,12 @@ from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.widgets.basics import button, label, scrolled
 from yardtoll.desktop.widgets.kept_grid import TOP, Cell, KeptGrid
 from yardtoll.desktop.widgets.port_panel import PortPanel
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import Station, StoredClaim
+
+_ABREAST_W = 560
+"""Less room has what can be done below what is said, not beside it."""
 
 
 class ClaimsView(StopView):
@@ -48,17 +53,19 @@ class ClaimsView(StopView):
         layout.setSpacing(8)
         self.headline = label("", "title", wrap=True)
         layout.addWidget(self.headline)
-        row = QHBoxLayout()
+        self._top = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._subtitle = label("", "muted", wrap=True)
-        row.addWidget(self._subtitle, 1)
+        self._top.addWidget(self._subtitle, 1)
+        doings = WrappedRow(6)
         self._paste = button("Paste a text…", self.paste_asked.emit, "primary")
         self._add = button("Add a claim…", self.add_asked.emit)
         self._receive = button("As received…", self.receiving_asked.emit)
         self._photo = button("Add photos…", self.photos_asked.emit)
         self._add_station = button("Add a station…", self.add_station_asked.emit, "primary")
         for made in (self._paste, self._add, self._receive, self._photo, self._add_station):
-            row.addWidget(made)
-        layout.addLayout(row)
+            doings.addWidget(made)
+        self._top.addLayout(doings)
+        layout.addLayout(self._top)
         body = QWidget()
         self._body = QVBoxLayout(body)
         self._body.setContentsMargins(0, 4, 10, 4)
@@ -83,6 +90,10 @@ class ClaimsView(StopView):
             row.addWidget(grid, 1, TOP)
         self._body.addLayout(row)
         layout.addWidget(scrolled(body), 1)
+
+    def fit(self) -> None:
+        direction, is_narrow = QBoxLayout.Direction, self.place_width < scaled(_ABREAST_W)
+        self._top.setDirection(direction.TopToBottom if is_narrow else direction.LeftToRight)
 
     def refresh(self) -> None:
         self._fill_whole()

@@ -5,12 +5,21 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QBoxLayout,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
 
 from yardtoll.core.claims.ports import port_groups
 from yardtoll.core.output.entries import number_in
 from yardtoll.core.uncertainty.figure import Figure
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.outputs.model import (
     Page,
@@ -37,6 +46,8 @@ from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import Entry, Run
 
 _LARGEST_PICTURES = 3
+_ABREAST_W = 450
+"""Less room has what is said below the picture, not beside it."""
 _SPLIT = "outputs"
 """How picture and table share the page, as it is remembered."""
 
@@ -135,7 +146,7 @@ class OutputsView(StopView):
 
     def _make_body(self) -> QWidget:
         upper = QWidget()
-        across = QHBoxLayout(upper)
+        across = self._across = QBoxLayout(QBoxLayout.Direction.LeftToRight, upper)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(22)
         self._left = QWidget()
@@ -262,6 +273,10 @@ class OutputsView(StopView):
         for path in paths:
             self.file_asked.emit(self._test, self._run(), path)
         return bool(paths)
+
+    def fit(self) -> None:
+        direction, is_narrow = QBoxLayout.Direction, self.place_width < scaled(_ABREAST_W)
+        self._across.setDirection(direction.TopToBottom if is_narrow else direction.LeftToRight)
 
     def refresh(self) -> None:
         test, runs = self._test, self._runs()

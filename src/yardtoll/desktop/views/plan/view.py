@@ -12,6 +12,7 @@ from yardtoll.core.formatting import counted
 from yardtoll.core.methods.cautions import LOCAL_FIRST
 from yardtoll.core.planning.loads import MixResult
 from yardtoll.core.planning.mixing import mix_loads
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.plan.checks_panel import ChecksPanel
 from yardtoll.desktop.views.plan.choices_form import ChoicesForm
@@ -39,6 +40,7 @@ from yardtoll.store.records import Load, Meter, Record, Run
 from yardtoll.store.site_time import now as now_here
 
 _FORM_W, _BESIDE_BAR = 400, 2
+_NARROW_W, _NARROW_MARGIN = 450, 12
 _PICTURE_H = 150
 _SEARCH_AFTER_MS = 150
 _TICK_MS = 20_000
@@ -74,9 +76,7 @@ class PlanView(StopView):
         # Each part is put in its place before it is filled: to style a large one takes long.
         self.form = ChoicesForm()
         self.form.setMinimumWidth(_FORM_W)
-        outer = QHBoxLayout(self)
-        outer.setContentsMargins(MARGIN, 20, MARGIN, 12)
-        outer.setSpacing(24)
+        outer = self._outer = QHBoxLayout(self)
         outer.addWidget(_FormArea(self.form, margins=(0, 0, _BESIDE_BAR, 0)))
         yield from self.form.building()
         right = QWidget()
@@ -138,6 +138,12 @@ class PlanView(StopView):
             row.addWidget(made)
         foot.addLayout(row)
         return foot
+
+    def fit(self) -> None:
+        narrow = self.place_width < scaled(_NARROW_W)
+        margin, between = (_NARROW_MARGIN, 12) if narrow else (MARGIN, 24)
+        self._outer.setContentsMargins(margin, 20, margin, 12)
+        self._outer.setSpacing(between)
 
     # what is shown
 

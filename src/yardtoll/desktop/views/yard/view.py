@@ -43,7 +43,7 @@ class YardView(StopView):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 20, MARGIN, 16)
         layout.setSpacing(10)
-        self.headline = label("", "title")
+        self.headline = label("", "title", wrap=True)
         self._path = label("", "muted")
         layout.addWidget(self.headline)
         layout.addWidget(self._path)
