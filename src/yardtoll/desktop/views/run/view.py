@@ -1,13 +1,12 @@
 """The Run view: what is going on at the bench, or what could be."""
 
-from collections.abc import Generator, Iterator
+from collections.abc import Callable, Generator, Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QAbstractButton, QApplication, QSizePolicy, QStackedLayout, QWidget
 
-from yardtoll.core.discharge.ended_by import EndedBy
 from yardtoll.desktop.turns import Turns, styled
 from yardtoll.desktop.views.run.idle_page import IdlePage
 from yardtoll.desktop.views.run.model import END_KEY, ENDING_KEYS, MARK_KEYS, NOTE_KEY
@@ -81,33 +80,24 @@ class RunView(StopView):
         """Bare keys act in this view only, and never while a field is typed in."""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         for key, word in MARK_KEYS:
-            self._shortcut(key, partial(self._mark, word))
+            self._while_running(key, partial(RunningPage.mark, word=word))
         self._shortcut("Space", self._space)
-        self._shortcut(END_KEY, self._mark_end)
-        self._shortcut(NOTE_KEY, self._begin_note)
+        self._while_running(END_KEY, RunningPage.mark_end)
+        self._while_running(NOTE_KEY, RunningPage.begin_note)
         for key, ended_by in ENDING_KEYS:
-            self._shortcut(key, partial(self._end_as, ended_by))
+            self._while_running(key, partial(RunningPage.end_as, ended_by=ended_by))
+
+    def _while_running(self, key: str, act: Callable[[RunningPage], None]) -> None:
+        def pressed() -> None:
+            if self.bench.live is not None:
+                act(self.running)
+
+        self._shortcut(key, pressed)
 
     def _shortcut(self, key: str, do: object) -> None:
         made = QShortcut(QKeySequence(key), self)
         made.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         made.activated.connect(do)
-
-    def _mark(self, word: str) -> None:
-        if self.bench.live is not None:
-            self.running.mark(word)
-
-    def _mark_end(self) -> None:
-        if self.bench.live is not None:
-            self.running.mark_end()
-
-    def _end_as(self, ended_by: EndedBy) -> None:
-        if self.bench.live is not None:
-            self.running.end_as(ended_by)
-
-    def _begin_note(self) -> None:
-        if self.bench.live is not None:
-            self.running.begin_note()
 
     def _space(self) -> None:
         focused = QApplication.focusWidget()
