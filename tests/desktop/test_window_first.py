@@ -165,7 +165,31 @@ def test_what_somebody_waits_for_does_not_queue_behind_what_nobody_does(qtbot):
     qtbot.waitUntil(lambda: done == ["a click"], timeout=10_000)
     may_end.set()
     qtbot.waitUntil(lambda: not jobs.busy, timeout=10_000)
-    assert done[1:] == [f"result {number}" for number in range(5)]
+    assert sorted(done[1:]) == [f"result {number}" for number in range(5)]
+
+
+def test_one_result_at_a_time_is_worked_out_until_all_is_loaded():
+    one, going, most = Courtesy(), [], []
+
+    def work():
+        with one.unhurried_work():
+            going.append(1)
+            most.append(len(going))
+            time.sleep(0.1)
+            going.pop()
+
+    def at_once():
+        most.clear()
+        threads = [threading.Thread(target=work) for _ in range(4)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        return max(most)
+
+    assert at_once() == 1
+    one.all_is_loaded()
+    assert at_once() == 2
 
 
 def test_results_that_come_in_parts_look_as_if_shown_at_once(qtbot, window, tmp_path):

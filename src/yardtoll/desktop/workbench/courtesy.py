@@ -21,7 +21,7 @@ class Courtesy:
         self._is_free.set()
         self._firsts = 0
         self._lock, self._others = threading.Lock(), 0
-        self._unhurried = threading.Lock()
+        self._unhurried = threading.Semaphore(1)
 
     def begin(self) -> None:
         """For the window's thread: it makes something ready, until as many `end`."""
@@ -71,9 +71,13 @@ class Courtesy:
 
     @contextmanager
     def unhurried_work(self) -> Iterator[None]:
-        """The same around what nobody waits for: of that one thing is done at a time."""
+        """The same around what nobody waits for: of that little is done at a time."""
         with self._unhurried, self.work():
             yield
+
+    def all_is_loaded(self) -> None:
+        """From now on two unhurried things are done at a time; while modules are loaded, one."""
+        self._unhurried.release()
 
     def pause(self) -> None:
         """For other threads, in the midst of their work: the window goes first, if it wants to."""

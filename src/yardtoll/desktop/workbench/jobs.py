@@ -48,8 +48,8 @@ class JobHandle:
 class Jobs(QObject):
     """Runs jobs on worker threads, begun in the order in which they were asked for.
 
-    Two at a time of those that somebody waits for; of the others one, so that hundreds of them
-    neither keep those waiting nor take the window's turns.
+    Two at a time of those that somebody waits for. The others, which may be hundreds, have threads
+    of their own, so that they do not keep those waiting.
 
     Signals:
         started(title): a job began.
@@ -66,7 +66,7 @@ class Jobs(QObject):
         super().__init__(parent)
         self._pool, self._unhurried_pool = QThreadPool(self), QThreadPool(self)
         self._pool.setMaxThreadCount(2)
-        self._unhurried_pool.setMaxThreadCount(1)
+        self._unhurried_pool.setMaxThreadCount(2)
         self._next = 0
         self._waiting: dict[
             int, tuple[JobHandle, Callable[[Any], None], Callable[[Exception], None]]

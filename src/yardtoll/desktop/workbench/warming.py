@@ -66,6 +66,7 @@ class Warming(QObject):
         self._loaded.emit()
 
     def _finish(self) -> None:
+        courtesy.all_is_loaded()
         self._done()
 
 
