@@ -11,29 +11,13 @@ from typing import Any, Self, TypeVar, cast
 
 import sqlalchemy as sa
 
+from yardtoll.store import records
 from yardtoll.store.codecs import from_row, to_row
 from yardtoll.store.database import Database, FileLock
 from yardtoll.store.errors import DamagedYardError, ReadOnlyYardError, YardError
 from yardtoll.store.memory import RecordMemory
 from yardtoll.store.opening import lay_out, migrate, refuse_damaged, refuse_foreign
-from yardtoll.store.records import (
-    Entry,
-    Load,
-    Mark,
-    Meter,
-    Reading,
-    Record,
-    Recording,
-    Run,
-    Site,
-    SolarArray,
-    Station,
-    StoredCircuit,
-    StoredClaim,
-    StoredCord,
-    StoredYardstick,
-    YardInfo,
-)  # fmt: skip
+from yardtoll.store.records import Record
 from yardtoll.store.row_checks import problems
 from yardtoll.store.sample_memory import SampleMemory
 from yardtoll.store.schema import SCHEMA_VERSION, TABLE_OF
@@ -43,10 +27,12 @@ R = TypeVar("R", bound=Record)
 _OPEN: "dict[tuple[int, int], YardStorage]" = {}
 """Yards open in this process, by device and inode."""
 _OPENING = threading.RLock()
-_SHOWN_AT_ONCE: tuple[type[Record], ...] = (
-    YardInfo, Station, Run, Site, Meter, Load, StoredCircuit, StoredCord, SolarArray,
-    StoredYardstick, Recording, Reading, Mark, Entry, StoredClaim,
+_ASKED_FOR_FIRST: tuple[type[Record], ...] = (
+    records.YardInfo, records.Station, records.Run, records.Site, records.Meter, records.Load,
+    records.StoredCircuit, records.StoredCord, records.SolarArray, records.StoredYardstick,
+    records.Recording, records.Reading, records.Mark, records.Entry, records.StoredClaim,
 )  # fmt: skip
+"""What whoever shows a yard asks for at once."""
 _EMPTY: dict[int, bytes] = {}
 """A new yard as the migrations make it, by its version: they need not run for the next one."""
 
@@ -249,8 +235,8 @@ class YardStorage:
         return self._changing(self._count_all)
 
     def read_ahead(self) -> None:
-        """Read the records that a window asks for at once; a worker may, so that it need not."""
-        for kind in _SHOWN_AT_ONCE:
+        """Read the records that are asked for first; a worker may, so that the window need not."""
+        for kind in _ASKED_FOR_FIRST:
             self._records.all(kind)
 
     # inner
