@@ -157,4 +157,7 @@ class StopView(QWidget):
         else:
             self.refresh()
             if self.changes_whole:
-                self._filling.begin(self._unpainted(()))
+                self._filling.drop()
+                later = self._unpainted(())
+                next(later)  # laid out now: the event loop would paint before its next turn
+                self._filling.begin(later)
