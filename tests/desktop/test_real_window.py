@@ -104,10 +104,10 @@ def display(tmp_path_factory):
 def play(display, tmp_path):
     """Run some lines in a program of its own on that screen; what it told, line by line."""
 
-    def play(lines):
+    def play(lines, **further):
         made = subprocess.run(
             [sys.executable, "-c", STAGE + lines, str(tmp_path)],
-            env={**os.environ, **display}, capture_output=True, text=True, timeout=150, check=False,
+            env={**os.environ, **display, **further}, capture_output=True, text=True, timeout=150, check=False,
         )  # fmt: skip
         assert made.returncode == 0, made.stderr[-3000:]
         return [json.loads(line) for line in made.stdout.splitlines() if line.startswith("{")]
@@ -133,6 +133,25 @@ def test_it_opens_within_the_screen_and_as_it_was_left(play):
     assert moved["place"][2:] == again["place"][2:]
     assert abs(moved["place"][0] - again["place"][0]) < 12
     assert maximised["is_maximised"]
+
+
+def test_it_opens_within_a_screen_of_twice_the_scale(play):
+    """Of 1280 × 800 dots 640 × 400 are left; with a yard open too, and as it was left."""
+    opened, again = play(
+        "from yardtoll.demo.yard import fresh_demo\n"
+        "window = shown(); window.open_yard(fresh_demo(folder)); wait(1500)\n"
+        "tell(place=place(window), ratio=window.devicePixelRatioF())\n"
+        "window.close(); wait(200)\n"
+        "window = shown()\n"
+        "tell(place=place(window))\n"
+        "window.close()\n",
+        QT_SCALE_FACTOR="2",
+    )
+    assert opened["ratio"] == 2
+    for told in (opened, again):
+        left, top, width, height = told["place"]
+        assert left >= 0 and top >= 0
+        assert left + width <= SCREEN[0] / 2 and top + height <= SCREEN[1] / 2
 
 
 def test_a_window_left_outside_comes_back(play):
