@@ -107,7 +107,8 @@ def play(display, tmp_path):
     def play(lines, **further):
         made = subprocess.run(
             [sys.executable, "-c", STAGE + lines, str(tmp_path)],
-            env={**os.environ, **display, **further}, capture_output=True, text=True, timeout=150, check=False,
+            env={**os.environ, **display, **further}, capture_output=True, text=True, timeout=150,
+            check=False,
         )  # fmt: skip
         assert made.returncode == 0, made.stderr[-3000:]
         return [json.loads(line) for line in made.stdout.splitlines() if line.startswith("{")]

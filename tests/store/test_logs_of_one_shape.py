@@ -102,6 +102,41 @@ def test_numbers_with_units_and_commas(cells, style, base, expected):
     np.testing.assert_allclose(found, expected)
 
 
+def in_chunks(*chunks):
+    """A column as a log of many lines is read: in pieces that know nothing of each other."""
+    return pl.concat([pl.Series(cells, dtype=pl.String) for cells in chunks], rechunk=False)
+
+
+def test_each_chunk_of_clocks_may_be_wider_than_the_one_before():
+    found = clock_us(in_chunks(["9:59:58", "9:59:59"], ["10:00:00", "10:00:01"], ["100:00:00.5"]))
+    seconds = [35_998, 35_999, 36_000, 36_001, 360_000.5]
+    assert found is not None and (found / 1e6).tolist() == seconds
+    assert clock_us(in_chunks(["9:59:58"], ["10:00:00", "10:0:01"])) is None
+    assert clock_us(in_chunks(["9:59:58"], ["-1:00:00"])) is None
+
+
+def test_dates_in_a_later_chunk_are_of_the_same_shape_or_left_to_others():
+    found = iso_us(in_chunks(["2026-12-31T23:59:59Z"], ["2027-01-01T00:00:00Z"]))
+    assert found is not None and np.diff(found[0]).tolist() == [1_000_000]
+    for later in ("2027-01-01T00:00:00+01:00", "2027-01-01T00:00:00", "2027-01-01T00:00:00x"):
+        assert iso_us(in_chunks(["2026-12-31T23:59:59Z"], [later])) is None
+
+
+@pytest.mark.parametrize(
+    ("chunks", "expected"),
+    [
+        ((["0.4 kW", "0.5 kW"], ["600 W", "0.7 kW"]), [400, 500, 600, 700]),
+        ((["0.4 kW"], ["500"]), [400, 500]),
+        ((["400 W"], ["500"], [None, "600 W"]), [400, 500, np.nan, 600]),
+        ((["400 W"], ["12 V", "-5 W"]), [400, np.nan, -5]),
+        ((["400 W"], [" W", "x"]), [400, np.nan, np.nan]),
+    ],
+)
+def test_units_that_change_in_a_later_chunk(chunks, expected):
+    found = to_numbers(in_chunks(*chunks), NumberStyle(), "W")
+    np.testing.assert_allclose(found, expected)
+
+
 def log(tmp_path, text):
     path = tmp_path / "log.csv"
     path.write_text(text, "utf-8")

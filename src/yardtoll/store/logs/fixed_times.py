@@ -1,26 +1,21 @@
-"""Times in cells of one width, read digit by digit for all cells at once.
-
-A meter writes a million times in the same shape. Where all cells have it they are read as an array
-of bytes, many times faster than one by one; where one has another shape nothing is read here.
-"""
+"""Times in cells of one width, read for all cells at once."""
 
 import re
-from collections.abc import Iterator
 from datetime import date
 
 import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from yardtoll.store.logs.fixed_width import Signs, filled_up, number_of, parts, signs_of, widths
+
 _ISO = re.compile(
-    r"(\d{4})-(\d{2})-(\d{2})[T ](\d{2}):(\d{2}):(\d{2})(?:\.(\d{1,6}))?(Z|[+-]\d{2}:?\d{2})?"
+    r"(\d{4})-(\d{2})-(\d{2})[T ](\d{2}):(\d{2}):(\d{2})(?:\.(\d{1,6}))?(Z|[+-]\d{2}:?\d{2})?",
+    re.ASCII,
 )
-_CLOCK = re.compile(r"(\d{1,6}):(\d{2}):(\d{2})(?:\.(\d{1,6}))?")
+_CLOCK = re.compile(r"(\d{1,6}):(\d{2}):(\d{2})(?:\.(\d{1,6}))?", re.ASCII)
 _DAY_US = 86_400_000_000
 _1970 = date(1970, 1, 1).toordinal()
-_WIDEST = 40
-_ROWS = 16_384
-"""So many at a time stay in the processor's cache."""
 
 Digits = NDArray[np.int64]
 
@@ -33,118 +28,80 @@ def iso_us(cells: pl.Series) -> tuple[Digits, bool] | None:
         shape than the first, or another offset.
     """
     there = cells.drop_nulls()
-    shape = _shape_of_all(there, _ISO)
+    shape = _ISO.fullmatch(there[0]) if there.len() else None
     if shape is None:
         return None
     offset = shape[8]
     shift_us = _offset_us(offset) if offset else 0
     us = np.empty(there.len(), dtype=np.int64)
-    for start, part in _parts(there, shape):
-        clock, days = _clock_us(part, shape, 4), _days(part, shape.end(3))
+    for start, part in parts(there):
+        if widths(part) != (shape.end(), shape.end()):
+            return None
+        signs = signs_of(part, same_from=shape.start(8) if offset else None)
+        clock = _clock_us(signs, shape, 4)
+        days = None if clock is None else _days(signs[: shape.end(3)])
         if clock is None or days is None:
             return None
-        clock += days * _DAY_US - shift_us
-        us[start : start + clock.size] = clock
+        us[start : start + clock.size] = clock + (days * _DAY_US - shift_us)
     return us, offset is not None
 
 
 def clock_us(cells: pl.Series) -> Digits | None:
     """Microseconds of h:mm:ss, of the cells that are there; None where one has another shape."""
     there = cells.drop_nulls()
-    if there.is_empty() or _CLOCK.fullmatch(there[0]) is None:
+    if there.is_empty():
         return None
-    widest = int(there.str.len_bytes().max() or 0)  # type: ignore[arg-type]
-    if widest > _WIDEST:
-        return None
-    padded = there.str.pad_start(widest, "0")
-    shape = _shape_of_all(padded, _CLOCK)
-    if shape is None:
-        return None
-    us = np.empty(padded.len(), dtype=np.int64)
-    for start, part in _parts(padded, shape):
-        clock = _clock_us(part, shape, 1)
+    us = np.empty(there.len(), dtype=np.int64)
+    for start, part in parts(there):
+        filled = filled_up(part)
+        shape = None if filled is None else _CLOCK.fullmatch(filled[0])
+        if filled is None or shape is None:
+            return None
+        clock = _clock_us(signs_of(filled), shape, 1)
         if clock is None:
             return None
         us[start : start + clock.size] = clock
     return us
 
 
-def _shape_of_all(there: pl.Series, pattern: re.Pattern[str]) -> re.Match[str] | None:
-    """The first cell's parts, where all have its width."""
-    shape = pattern.fullmatch(there[0]) if there.len() else None
-    if shape is None:
+def _clock_us(signs: Signs, shape: re.Match[str], group: int) -> Digits | None:
+    """Microseconds of the clock in these groups; None where there are no cells, or too large."""
+    if signs.shape[1] == 0:
         return None
-    widths = there.str.len_bytes()
-    return shape if widths.min() == widths.max() == len(shape.string) else None
-
-
-def _parts(there: pl.Series, shape: re.Match[str]) -> Iterator[tuple[int, NDArray[np.uint8]]]:
-    """Of some lines at a time the first one's number, and their (n, width) bytes.
-
-    It ends early where a cell has not the first one's signs and offset: of those no bytes come.
-    """
-    first = shape.string.encode()
-    # What is no digit in the first cell is the same in all, and so is all of an offset.
-    offset = shape.start(8) if shape.re is _ISO and shape[8] else len(first)
-    fixed = [i for i, sign in enumerate(first) if i >= offset or not chr(sign).isdigit()]
-    for start in range(0, there.len(), _ROWS):
-        text = there.slice(start, _ROWS).str.join("").cast(pl.Binary).item()
-        part = np.frombuffer(text, dtype=np.uint8).reshape(-1, len(first))
-        if any((part[:, i] != first[i]).any() for i in fixed):
-            part = part[:0]
-        yield start, part
-
-
-def _clock_us(part: NDArray[np.uint8], shape: re.Match[str], group: int) -> Digits | None:
-    """Microseconds of the clock in these groups; None where a figure is none, or too large."""
-    if part.shape[0] == 0:
-        return None
-    spans = [shape.span(group + i) for i in range(4)]
-    fraction = 10 ** (6 - len(shape[group + 3] or ""))
-    hours, minutes, seconds, further = (_number(part, *span) for span in spans)
-    if hours is None or minutes is None or seconds is None or further is None:
-        return None
+    hours, minutes, seconds, further = (
+        number_of(signs[slice(*shape.span(group + i))]) for i in range(4)
+    )
     if minutes.max() > 59 or seconds.max() > 59 or (group > 1 and hours.max() > 23):
         return None
-    whole = ((hours * 60 + minutes) * 60 + seconds).astype(np.int64)
-    return np.asarray(whole * 1_000_000 + further * fraction)
+    whole = hours.astype(np.int64) * 3600 + (minutes.astype(np.int16) * np.int16(60) + seconds)
+    whole *= 1_000_000
+    if shape[group + 3]:
+        whole += further.astype(np.int64) * 10 ** (6 - len(shape[group + 3]))
+    return whole
 
 
-def _number(part: NDArray[np.uint8], first: int, last: int) -> NDArray[np.int32] | None:
-    """The figures of some columns of bytes; 0 of no columns; None where one is no digit."""
-    total = np.zeros(part.shape[0], dtype=np.int32)
-    for column in range(first, last):
-        digit = part[:, column] - np.uint8(ord("0"))  # what is below "0" comes out above 9
-        if digit.max() > 9:
-            return None
-        total *= 10
-        total += digit
-    return total
-
-
-def _days(part: NDArray[np.uint8], width: int) -> Digits | None:
-    """Days since 1970, of all lines or of each: most parts of a log are of one day."""
-    if part.shape[0] == 0:
+def _days(dates: Signs) -> Digits | None:
+    """Days since 1970 of (10, n) figures of dates, of all or of each: mostly of one day."""
+    if dates.shape[1] == 0:
         return None
-    dates = part[:, :width]
-    changes = np.empty(0, dtype=np.intp)
-    if (dates != dates[0]).any():
-        written = np.ascontiguousarray(dates).view(f"S{width}").ravel()
-        changes = np.flatnonzero(written[1:] != written[:-1]) + 1
-    starts = np.concatenate([[0], changes])
-    if starts.size > max(part.shape[0] // 4, 64):
+    starts = np.zeros(1, dtype=np.intp)
+    if (dates != dates[:, :1]).any():
+        changes = (dates[:, 1:] != dates[:, :-1]).any(axis=0)
+        starts = np.append(starts, np.flatnonzero(changes) + 1)
+    if starts.size > max(dates.shape[1] // 4, 64):
         return None
     found = []
     for start in starts:
-        text = dates[start].tobytes().decode("ascii", "replace")
+        figures = "".join(map(str, dates[:, start]))
+        year, month, day = int(figures[:4]), int(figures[5:7]), int(figures[8:])
         try:
-            found.append(date.fromisoformat(text).toordinal() - _1970)
+            found.append(date(year, month, day).toordinal() - _1970)
         except ValueError:
             return None
     days = np.array(found, dtype=np.int64)
     if days.size == 1:
         return days
-    return np.repeat(days, np.diff(np.append(starts, part.shape[0])))
+    return np.repeat(days, np.diff(np.append(starts, dates.shape[1])))
 
 
 def _offset_us(offset: str) -> int:

@@ -107,22 +107,42 @@ def _written_alike(
     found = _WITH_UNIT.fullmatch(first) if isinstance(first, str) else None
     if found is None:
         return None
-    bodies, scale = column, 1.0
-    if found[2]:
-        scale = _factor(found[2].strip(), base_unit)
-        # A cell without the unit is in the fixed one, whatever the others say.
-        if not np.isfinite(scale) or (scale != 1.0 and not column.str.ends_with(found[2]).all()):
-            return None
-        bodies = bodies.str.strip_suffix(found[2])
-    if style.decimal == ",":
-        if bodies.str.contains(".", literal=True).any():
-            return None
-        bodies = bodies.str.replace(",", ".", literal=True)
-    plain = bodies.cast(pl.Float64, strict=False)
-    if plain.null_count() != column.null_count():
+    unit = found[2]
+    scale = _factor(unit.strip(), base_unit) if unit else 1.0
+    if not np.isfinite(scale):
         return None
-    values = np.asarray(plain.to_numpy(), dtype=np.float64)
+    values, start = np.empty(column.len()), 0
+    # A chunk at a time: what is cut off and replaced in between then takes no memory of its own.
+    for part in column.get_chunks():
+        read = _without_unit(part, unit, style, may_lack_it=scale == 1.0)
+        if read is None:
+            return None
+        values[start : start + read.size] = read
+        start += read.size
     return values if scale == 1.0 else values * scale
+
+
+def _without_unit(
+    cells: pl.Series, unit: str, style: NumberStyle, *, may_lack_it: bool
+) -> NDArray[np.float64] | None:
+    """Numbers before one unit; None where a cell is written otherwise."""
+    if unit:
+        all_have_it = cells.str.ends_with(unit).all()
+        # A cell without the unit is in the fixed one, whatever the others say.
+        if not all_have_it and not may_lack_it:
+            return None
+        # To cut off so many signs is half the work of looking for the unit again.
+        cut = cells.str.head(-len(unit)) if all_have_it else cells.str.strip_suffix(unit)
+    else:
+        cut = cells
+    if style.decimal == ",":
+        if cut.str.contains(".", literal=True).any():
+            return None
+        cut = cut.str.replace(",", ".", literal=True)
+    plain = cut.cast(pl.Float64, strict=False)
+    if plain.null_count() != cells.null_count():
+        return None
+    return np.asarray(plain.to_numpy(), dtype=np.float64)
 
 
 def _readings(values: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -130,6 +150,20 @@ def _readings(values: NDArray[np.float64]) -> NDArray[np.float64]:
     if values.size and values.max() < NO_READING and values.min() > -NO_READING:
         return values
     return np.where(np.abs(values) < NO_READING, values, np.nan)
+
+
+def first_known(values: NDArray[np.float64]) -> int | None:
+    """Where the first finite one of (n,) values is, mostly at the start; None where none is."""
+    for part in (values[:_SAMPLE], values):
+        known = np.isfinite(part)
+        if known.any():
+            return int(known.argmax())
+    return None
+
+
+def how_many_missing(values: NDArray[np.float64]) -> int:
+    """How many of (n,) values are not finite; their sum tells at once where all are."""
+    return 0 if np.isfinite(np.sum(values)) else int(np.count_nonzero(~np.isfinite(values)))
 
 
 def _parse_written(cells: pl.Series, style: NumberStyle, base_unit: str) -> NDArray[np.float64]:

@@ -23,7 +23,14 @@ from yardtoll.store.logs.columns import (
     override,
     scale_to_base,
 )
-from yardtoll.store.logs.numbers import NumberStyle, guess_style, to_numbers, unit_in_cells
+from yardtoll.store.logs.numbers import (
+    NumberStyle,
+    first_known,
+    guess_style,
+    how_many_missing,
+    to_numbers,
+    unit_in_cells,
+)
 from yardtoll.store.logs.table import LogTable, read_table
 from yardtoll.store.logs.times import RawTimes, to_seconds
 
@@ -131,9 +138,8 @@ def to_trace(
         raise LogError(_nothing_usable(log, mapping))
     progress("Putting the samples in order")
     seconds, kept = times.seconds, None
-    timed = np.isfinite(seconds)
-    if not timed.all():
-        kept = np.flatnonzero(timed)
+    if how_many_missing(seconds):
+        kept = np.flatnonzero(np.isfinite(seconds))
         if kept.size == 0:
             raise LogError(f'{log.name}: the time column "{mapping[TIME].column}" is empty')
     clean = clean_time(seconds if kept is None else seconds[kept])
@@ -182,7 +188,7 @@ def numbers_of(log: OpenLog, purpose: str, mapping: ColumnMapping) -> FloatArray
     base = QUANTITIES[Quantity(purpose)].unit
     column = log.table.frame[mapped.column]
     in_cells = to_numbers(column, log.style, base)
-    if not np.isfinite(in_cells).any():
+    if first_known(in_cells) is None:
         raise MappingError(
             f"{log.name}, {log.table.line_of(0)}: "
             f"the {QUANTITIES[Quantity(purpose)].label.lower()} "
@@ -254,7 +260,7 @@ def _notices(
 ) -> list[Notice]:
     """What had to be repaired, in words."""
     notices = []
-    missing = {q: int(np.count_nonzero(~np.isfinite(v))) for q, v in columns.items()}
+    missing = {quantity: how_many_missing(values) for quantity, values in columns.items()}
     parts = [f"{n} in {QUANTITIES[q].label.lower()}" for q, n in missing.items() if n]
     if times_missing:
         parts.append(f"{times_missing} in time")

@@ -4,6 +4,7 @@ import csv
 import re
 from collections import Counter
 from dataclasses import dataclass, replace
+from itertools import islice
 from pathlib import Path
 
 from yardtoll.store.errors import LogError
@@ -65,11 +66,12 @@ def sniff(path: Path) -> Dialect:
     lines = re.split(r"\r\n|\n|\r", text)
     if len(head) == HEAD_BYTES and len(lines) > 1:
         lines.pop()
-    numbered = [
+    of_data = (
         (number, line)
         for number, line in enumerate(lines, start=1)
         if line.strip() and not line.lstrip().startswith(COMMENT_MARKS)
-    ][:_LOOKED_AT_LINES]
+    )
+    numbered = list(islice(of_data, _LOOKED_AT_LINES))
     if not numbered:
         raise LogError(f"{path.name} holds no lines of data")
     delimiter, width = _delimiter(path, [line for _, line in numbered])
@@ -148,8 +150,10 @@ def _look_through(path: Path, encoding: str) -> _Bytes:
         LogError: it has such a line.
     """
     position, comments, points = 0, False, False
-    with path.open("rb") as file:
-        while block := file.read(LONGEST_LINE_BYTES):
+    into = bytearray(LONGEST_LINE_BYTES)  # one for all: a new one for each takes as long again
+    with path.open("rb", buffering=0) as file:
+        while count := file.readinto(into):
+            block = into if count == LONGEST_LINE_BYTES else into[:count]
             ends = encoding == "utf-16" or b"\n" in block or b"\r" in block
             if len(block) == LONGEST_LINE_BYTES and not ends:
                 line = _line_at(path, position)

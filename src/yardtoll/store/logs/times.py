@@ -13,7 +13,7 @@ from yardtoll.core.electrical.trace import ClockBasis
 from yardtoll.core.formatting import quoted
 from yardtoll.store.errors import LogError
 from yardtoll.store.logs.fixed_times import clock_us, iso_us
-from yardtoll.store.logs.numbers import NumberStyle, to_numbers, unit_in_cells
+from yardtoll.store.logs.numbers import NumberStyle, first_known, to_numbers, unit_in_cells
 
 FloatArray = NDArray[np.float64]
 
@@ -110,9 +110,10 @@ def to_seconds(
             return _from_clock(cells)
         return _from_text(cells, column.name, zone)
     numbers = to_numbers(column, style)
-    if not np.isfinite(numbers).any():
+    at = first_known(numbers)
+    if at is None:
         raise LogError(f"the time column {quoted(column.name)} holds neither numbers nor times")
-    return _from_numbers(numbers, unit or unit_in_cells(column))
+    return _from_numbers(numbers, float(numbers[at]), unit or unit_in_cells(column))
 
 
 def _of_one_shape(cells: pl.Series, zone: ZoneInfo | None) -> RawTimes | None:
@@ -147,9 +148,8 @@ def _seconds(us: NDArray[np.int64], cells: pl.Series) -> FloatArray:
     return seconds
 
 
-def _from_numbers(numbers: FloatArray, unit: str | None) -> RawTimes:
-    """Elapsed seconds, or seconds since 1970 when they are that large."""
-    first = float(numbers[np.isfinite(numbers).argmax()])
+def _from_numbers(numbers: FloatArray, first: float, unit: str | None) -> RawTimes:
+    """Elapsed seconds, or seconds since 1970 when the first of them is that large."""
     if unit is None and first >= _EPOCH_MS:
         return RawTimes(numbers * 1e-3, ClockBasis.UTC)
     scale = _SECONDS_PER.get((unit or "s").strip().lower(), 1.0)
@@ -174,11 +174,12 @@ def _from_clock(cells: pl.Series) -> RawTimes:
 
 
 def _on_a_clock(total: FloatArray, *, twelve: bool) -> RawTimes:
-    known = np.flatnonzero(np.isfinite(total))
-    if known.size < total.size or (total[1:] < total[:-1]).any():
+    if not (total[1:] >= total[:-1]).all():  # back over midnight, or some are not known
+        known = np.isfinite(total)
         total = total.copy()
         total[known] = unwrap_midnight(total[known])
-    if not twelve and total[known[0]] < _ELAPSED_STARTS_BELOW_S:
+    at = first_known(total)
+    if not twelve and at is not None and total[at] < _ELAPSED_STARTS_BELOW_S:
         return RawTimes(total, None)
     return RawTimes(total, ClockBasis.TIME_OF_DAY)
 
