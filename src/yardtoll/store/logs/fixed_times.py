@@ -37,7 +37,7 @@ def iso_us(cells: pl.Series) -> tuple[Digits, bool] | None:
     for start, part in parts(there):
         if widths(part) != (shape.end(), shape.end()):
             return None
-        signs = signs_of(part, same_from=shape.start(8) if offset else None)
+        signs = signs_of(part, shape.string, same_from=shape.start(8) if offset else None)
         clock = _clock_us(signs, shape, 4)
         days = None if clock is None else _days(signs[: shape.end(3)])
         if clock is None or days is None:
@@ -57,7 +57,7 @@ def clock_us(cells: pl.Series) -> Digits | None:
         shape = None if filled is None else _CLOCK.fullmatch(filled[0])
         if filled is None or shape is None:
             return None
-        clock = _clock_us(signs_of(filled), shape, 1)
+        clock = _clock_us(signs_of(filled, shape.string), shape, 1)
         if clock is None:
             return None
         us[start : start + clock.size] = clock

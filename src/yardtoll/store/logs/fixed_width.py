@@ -42,15 +42,16 @@ def filled_up(part: pl.Series) -> pl.Series | None:
     return part if least == most else part.str.pad_start(most, "0")
 
 
-def signs_of(part: pl.Series, *, same_from: int | None = None) -> Signs:
+def signs_of(part: pl.Series, like: str, *, same_from: int | None = None) -> Signs:
     """(width, n) bytes of n cells of one width, figures as 0 to 9.
 
-    None of the cells come where one has a figure where the first has none, or another sign than it.
+    None of the cells come where one has a figure where the pattern has none, or another sign.
 
     Args:
+        like: a cell of that width, as all are written.
         same_from: from this place on figures too are the same in all.
     """
-    first = part[0].encode()
+    first = like.encode()
     text = part.str.join("").cast(pl.Binary).item()
     # By place, not by cell: then all that follows goes over bytes that lie side by side.
     signs = np.frombuffer(text, dtype=np.uint8).reshape(-1, len(first)).T.copy("C")
