@@ -112,7 +112,8 @@ def test_each_chunk_of_clocks_may_be_wider_than_the_one_before():
     seconds = [35_998, 35_999, 36_000, 36_001, 360_000.5]
     assert found is not None and (found / 1e6).tolist() == seconds
     assert clock_us(in_chunks(["9:59:58"], ["10:00:00", "10:0:01"])) is None
-    assert clock_us(in_chunks(["9:59:58"], ["-1:00:00"])) is None
+    for later in (["-1:00:00"], ["1:00:00", "é:00:00"], ["1:00:00", ""], ["9:59:59", "é:00:0"]):
+        assert clock_us(in_chunks(["9:59:58"], later)) is None
 
 
 def test_dates_in_a_later_chunk_are_of_the_same_shape_or_left_to_others():

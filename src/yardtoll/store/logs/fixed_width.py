@@ -53,6 +53,8 @@ def signs_of(part: pl.Series, like: str, *, same_from: int | None = None) -> Sig
     """
     first = like.encode()
     text = part.str.join("").cast(pl.Binary).item()
+    if len(text) != part.len() * len(first):  # a sign of several bytes was counted as one
+        return np.empty((len(first), 0), dtype=np.uint8)
     # By place, not by cell: then all that follows goes over bytes that lie side by side.
     signs = np.frombuffer(text, dtype=np.uint8).reshape(-1, len(first)).T.copy("C")
     for place, sign in enumerate(first):
