@@ -14,6 +14,8 @@ from pathlib import Path
 import numpy as np
 
 REPEATS = 5
+PAIRS = 11
+"""Of whole programs, whose starts vary by a quarter."""
 QUIET = 1.25
 _MOST_TRIES = 8
 SCREEN = f"offscreen:configfile={Path(__file__).parents[1] / 'tools' / 'offscreen.json'}"
@@ -58,7 +60,7 @@ def cpu_s(code: str, *arguments: str) -> float:
     return after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
 
 
-def paired(ours: str, bare: str, *arguments: str, repeats: int = REPEATS) -> float:
+def paired(ours: str, bare: str, *arguments: str, repeats: int = PAIRS) -> float:
     """Median of our CPU ÷ that of something bare, one after the other in turn."""
     cpu_s(bare), cpu_s(ours, *arguments)  # the disk's cache
     return statistics.median(cpu_s(ours, *arguments) / cpu_s(bare) for _ in range(repeats))
