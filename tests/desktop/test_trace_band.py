@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from PySide6.QtCore import QPointF
 
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.power_chart import PowerChart
@@ -67,3 +68,25 @@ def test_nearer_by_the_samples_are_joined_by_a_line(chart):
     chart.plot.setXRange(100.0, 104.0, padding=0)
     assert columns_of_line(chart).min() >= 1
     shown(chart, np.empty(0))
+
+
+def test_below_it_is_filled_without_seam_or_hole(chart):
+    """Noise, slopes, a drop to nothing and a feed back: each pixel below has one coat of paint."""
+    at = np.arange(COUNT) / COUNT
+    watts = 300 + 150 * np.sin(9 * at) + np.random.default_rng(1).normal(0, 4, COUNT)
+    watts[at > 0.8] = 0.0
+    watts[at > 0.9] = -40.0
+    shown(chart, watts)
+    chart.plot.setYRange(-100.0, 600.0, padding=0)
+    chart.plot.showGrid(x=False, y=False)
+    picture, view = chart.grab().toImage(), chart.plot.getViewBox()
+    bounds = view.sceneBoundingRect()
+    zero = int(view.mapViewToScene(QPointF(0.0, 0.0)).y())
+    line = theme.colour("trace").rgb()
+    coats = set()
+    for x in range(int(bounds.left()) + 2, int(bounds.left() + 0.77 * bounds.width())):
+        lowest = max(y for y in range(zero) if picture.pixel(x, y) == line)
+        coats |= {picture.pixel(x, y) for y in range(lowest + 1, zero - 1)}
+    fed_back = int(bounds.left() + 0.93 * bounds.width())
+    coats |= {picture.pixel(fed_back, zero + 5)}
+    assert len(coats) == 1 and coats != {theme.colour("paper").rgb()}

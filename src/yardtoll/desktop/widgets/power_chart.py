@@ -263,11 +263,11 @@ class PowerChart(QWidget):
         if dense:
             self._dense.show_columns(at[::2], drawn[::2], drawn[1::2])
             self._curve.setData(none, none)
+            self._filled.setData(none, none)
         else:
             self._dense.show_columns(none, none, none)
-            self._curve.setData(at, drawn, connect="finite", skipFiniteCheck=False)
-        below = (at[::2], drawn[::2]) if dense else (at, drawn)
-        self._filled.setData(*below, connect="finite", skipFiniteCheck=False)
+            for item in (self._filled, self._curve):
+                item.setData(at, drawn, connect="finite", skipFiniteCheck=False)
 
     def _resized(self) -> None:
         self._draw_part()
@@ -358,7 +358,7 @@ class PowerChart(QWidget):
         line = theme.colour("trace") if self._kind is EnergyKind.DELIVERED else QColor(fill)
         fill.setAlpha(60)
         self._curve.setPen(pg.mkPen(line, width=_LINE_PX))
-        self._dense.set_colour(line)
+        self._dense.set_colours(line, fill)
         self._filled.setBrush(fill)
 
     def _restyle_when_seen(self) -> None:
