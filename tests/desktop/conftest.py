@@ -1,5 +1,7 @@
 """A real window for each test, offscreen."""
 
+import gc
+
 import pytest
 from conftest_helpers import FENNEL, TANSY, by_name, in_dialog, leave_run, worked_out
 from PySide6.QtCore import QCoreApplication, QEvent
@@ -17,6 +19,19 @@ from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.run_records import read_records
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
+
+
+@pytest.fixture(autouse=True)
+def garbage_is_collected_here():
+    """Not on a thread that works beside the window, as in the program: parts of windows are in it.
+
+    A worker that let one go while the next window was styled ended the program.
+    """
+    gc.disable()
+    yield
+    counts, thresholds = gc.get_count(), gc.get_threshold()
+    gc.collect(2 if counts[2] > thresholds[2] else 1)
+    gc.enable()
 
 
 @pytest.fixture

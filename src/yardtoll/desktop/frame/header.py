@@ -1,7 +1,7 @@
 """The header: which station, and what it is waiting for."""
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QAction
+from PySide6.QtGui import QAction, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from yardtoll.desktop.theme.fonts import scaled
@@ -45,6 +45,8 @@ class Header(QWidget):
         layout.addStretch(1)
         layout.addWidget(self._waiting)
         layout.addWidget(self._next)
+        for words in (self._facts, self._waiting):
+            words.setMinimumWidth(1)  # they give way to the name
         self._fit()
         theme.changed.connect(self._fit)
 
@@ -52,6 +54,25 @@ class Header(QWidget):
         """As high as the size of text asks."""
         self.setFixedHeight(scaled(HEADER_H))
         self._next.setFixedHeight(scaled(_BUTTON_H))
+        self._make_room()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._make_room()
+
+    def _make_room(self) -> None:
+        """First the name and the next step; the rest where it has room as a whole."""
+        layout = self.layout()
+        assert layout is not None
+        margins, gap = layout.contentsMargins(), layout.spacing()
+        shown = [self.stations] + ([self._next] if self._next.text() else [])
+        left = self.width() - margins.left() - margins.right()
+        left -= sum(widget.sizeHint().width() + gap for widget in shown)
+        self.stations.setMinimumWidth(max(self.stations.sizeHint().width() + min(left, 0), 1))
+        for words in (self._waiting, self._facts):
+            needs = words.sizeHint().width() + gap
+            words.setVisible(bool(words.text()) and needs <= left)
+            left -= needs if needs <= left else 0
 
     def show_stations(self, stations: list[Station], current: Station | None) -> None:
         """Fill the chooser and name the current station."""
@@ -68,12 +89,13 @@ class Header(QWidget):
         name = current.name if current else "No station yet"
         short = name if len(name) <= _NAME_CHARS else name[: _NAME_CHARS - 1] + "…"
         self.stations.setText(f"{short}  ▾")
-        self.stations.setToolTip(plain_tip(name))
         self.stations.setAccessibleName(f"Station: {name}")
         facts = []
         if current:
             facts = [f"{current.rated_wh:g} Wh", f"{current.rated_w:g} W", current.chemistry]
         self._facts.setText(" · ".join(fact for fact in facts if fact))
+        self.stations.setToolTip(plain_tip("\n".join([name, self._facts.text()]).strip()))
+        self._make_room()
 
     def show_next_step(self, waiting_for: str, action: str) -> None:
         """Say what the station is waiting for, and offer it."""
@@ -81,3 +103,5 @@ class Header(QWidget):
         self._next.setText(action)
         self._next.setAccessibleName(action)
         self._next.setVisible(bool(action))
+        self._next.setToolTip(plain_tip(waiting_for))
+        self._make_room()

@@ -109,6 +109,11 @@ class LaneChart(QWidget):
         self.fit_to(self._room)
         self.update()
 
+    def least_height(self, most_lanes: int) -> int:
+        """What so many lanes take at least, or all where there are fewer."""
+        count = min(max(len(self.lanes), 1), most_lanes)
+        return count * scaled(LANE_H[0]) + scaled(_AXIS_H)
+
     def fit_to(self, room: int) -> None:
         """Let lanes grow or shrink, within reason, into ``room`` pixels of height."""
         self._room = room
@@ -131,9 +136,9 @@ class LaneChart(QWidget):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             self.blocks = []
             self._paint_axis(painter)
+            self._paint_now(painter)
             for index, lane in enumerate(self.lanes):
                 self._paint_lane(painter, scaled(_AXIS_H) + index * self._lane_h, lane)
-            self._paint_now(painter)
 
     def _paint_axis(self, painter: QPainter) -> None:
         bottom = self.height()
@@ -225,8 +230,11 @@ class LaneChart(QWidget):
         for line in range(lines):
             end = self.caption_ends.get(line, -1.0)
             left = max(at.left(), end)
-            if left <= block.right():
+            if left <= block.right() and left + width <= self.width():
                 place = QRectF(left, at.top() + line * scaled(_CAPTION_H), at.width(), at.height())
+                if place.left() - 2 < self._x(self._now) < place.right() + 2:
+                    # The line would strike the words through.
+                    painter.fillRect(place.adjusted(-2, 0, 2, 0), theme.colour("paper"))
                 painter.setPen(theme.colour("muted" if run.state == "void" else "ink"))
                 painter.drawText(place, int(Qt.AlignmentFlag.AlignLeft), shown(run.caption))
                 self.caption_ends[line] = place.right() + 8

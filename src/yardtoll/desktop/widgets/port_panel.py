@@ -22,7 +22,6 @@ _SIZES = {
 }
 _GAP, _PORT_GAP = 24.0, 8.0
 _TITLE_H, _PORT_H, _WORDS_H, _BRACKET_H = 24.0, 44.0, 36.0, 26.0
-_ROW_H = _TITLE_H + _PORT_H + _WORDS_H + _BRACKET_H + 4
 _PAD = 16.0
 _LEAST_PORT_W = 74.0
 
@@ -76,8 +75,8 @@ class PortPanel(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        rows = max((row for _, row, _ in self._placed()), default=0) + 1
-        return QSize(400, scaled(rows * _ROW_H + 2 * _PAD - 10))
+        bottom = max((top + _height(group) for _, top, group in self._placed()), default=0.0)
+        return QSize(400, scaled(bottom + _PAD - 10))
 
     def resizeEvent(self, _: object) -> None:
         self._fit()
@@ -94,15 +93,15 @@ class PortPanel(QWidget):
             painter.setBrush(theme.colour("raised"))
             painter.drawRoundedRect(frame, 12, 12)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            for left, row, group in self._placed():
-                self._paint_group(painter, left, _PAD + row * _ROW_H, group)
+            for left, top, group in self._placed():
+                self._paint_group(painter, left, top, group)
             self._paint_focus(painter)
 
     def sockets(self) -> list[tuple[QRectF, PanelPort, str]]:
         """Where each socket is, and its name."""
         found = []
-        for left, row, group in self._placed():
-            x, top = left, _PAD + row * _ROW_H + _TITLE_H
+        for left, row_top, group in self._placed():
+            x, top = left, row_top + _TITLE_H
             for port in group.ports:
                 for i, name in enumerate(group.names_of(port)):
                     found.append((_socket_at(port, i, x, top), port, name))
@@ -149,15 +148,15 @@ class PortPanel(QWidget):
     def _fit(self) -> None:
         self.setFixedHeight(self.sizeHint().height())
 
-    def _placed(self) -> list[tuple[float, int, PortGroup]]:
-        """(left, row, group) for each group."""
-        found, left, row = [], _PAD, 0
+    def _placed(self) -> list[tuple[float, float, PortGroup]]:
+        """(left, top, group) for each group."""
+        found, left, top, below = [], _PAD, _PAD, _PAD
         for group in self._groups:
             width = _group_width(group)
             if left > _PAD and left + width > self.width() / theme.scale - _PAD:
-                left, row = _PAD, row + 1
-            found.append((left, row, group))
-            left += width + _GAP
+                left, top = _PAD, below
+            found.append((left, top, group))
+            left, below = left + width + _GAP, max(below, top + _height(group))
         return found
 
     def _paint_group(self, painter: QPainter, left: float, top: float, group: PortGroup) -> None:
@@ -254,6 +253,11 @@ def _port_width(port: PanelPort) -> float:
         metrics.horizontalAdvance(port.rating or "no rating"), metrics.horizontalAdvance(name)
     )
     return max(sockets, words + 6, _LEAST_PORT_W)
+
+
+def _height(group: PortGroup) -> float:
+    """Of a row with this group; a bracket takes room only where one is."""
+    return _TITLE_H + _PORT_H + _WORDS_H + 4 + (_BRACKET_H if group.shared else 0.0)
 
 
 def _group_width(group: PortGroup) -> float:

@@ -7,8 +7,10 @@ from yardtoll.report.charts.plane import round_steps
 from yardtoll.report.charts.scene import Area, Box, Dot, Item, Line, Scene, Words
 
 ROW_H, TALLEST_ROW, AXIS_H = 54.0, 88.0, 34.0
-_NAMES, _RIGHT = 0.24, 0.70
-"""Shares of the width at which the axis begins and ends."""
+_NAMES, _MOST_NAMES, _RIGHT = 0.24, 0.38, 0.70
+"""Shares of the width at which the axis begins, where names are long, and ends."""
+_LETTER_W = 8.6
+"""Of a name, at most."""
 _ROOM = 0.06
 
 
@@ -91,9 +93,15 @@ class LineupScene:
         room = _ROOM * (high - low) or 0.1 * abs(high) or 1.0
         return low - room, high + room
 
+    @property
+    def _names_w(self) -> float:
+        """Room for names: as much as they need, in reason."""
+        needed = 26 + _LETTER_W * max((len(row.name) for row in self.rows), default=0)
+        return min(max(needed, _NAMES * self.width), _MOST_NAMES * self.width)
+
     def _x(self, value: float) -> float:
         low, high = self._ends
-        left, right = _NAMES * self.width, _RIGHT * self.width
+        left, right = self._names_w, _RIGHT * self.width
         return left + (value - low) / (high - low) * (right - left)
 
     def _tie_band(self) -> list[Item]:
@@ -135,7 +143,7 @@ class LineupScene:
 
     def _row(self, place: int, row: Contestant) -> list[Item]:
         palette, top = self.palette, self.top_of(place)
-        middle, room = top + self.row_h / 2, _NAMES * self.width - 26
+        middle, room = top + self.row_h / 2, self._names_w - 26
         below = top + self.row_h
         made: list[Item] = [
             Line(points=((0, below), (self.width, below)), colour=palette.line),
@@ -143,7 +151,7 @@ class LineupScene:
                   room=room),
             Words(x=10, y=middle + 15, text=row.conditions, colour=palette.muted, room=room),
         ]  # fmt: skip
-        left, right = _NAMES * self.width, _RIGHT * self.width
+        left, right = self._names_w, _RIGHT * self.width
         if row.value is None:
             made.append(
                 Words(x=left + 10, y=middle + 5, text=row.why, colour=palette.muted, size=14,

@@ -5,7 +5,9 @@ from dataclasses import dataclass
 from yardtoll.report.charts.palette import Palette
 from yardtoll.report.charts.scene import Area, Box, Dot, Item, Line, Point, Scene, Words
 
-_TITLE_SHARE, _RAIL_END = 0.30, 0.70
+_SHARES, _NARROW_SHARES = (0.30, 0.70), (0.36, 0.60)
+"""Shares of the width at which the rail begins and ends."""
+_NARROW = 420.0
 _POST_REACH = 19.0
 
 
@@ -64,7 +66,7 @@ class RailScene:
                 Box(x=0, y=self.top, width=self.width, height=self.height, fill=palette.sunk)
             )
         below = self.top + self.height
-        room = _TITLE_SHARE * self.width - 24
+        room = self._shares[0] * self.width - 24
         return [
             *items,
             Line(points=((0, below), (self.width, below)), colour=palette.line),
@@ -85,9 +87,15 @@ class RailScene:
         return self.top + self.height / 2
 
     @property
+    def _shares(self) -> tuple[float, float]:
+        """Where there is little room, words come before the rail."""
+        return _SHARES if self.width >= _NARROW else _NARROW_SHARES
+
+    @property
     def _ends(self) -> tuple[float, float]:
         """X of the rail's ends."""
-        return _TITLE_SHARE * self.width, (_RAIL_END - 0.02) * self.width
+        begins, ends = self._shares
+        return begins * self.width, (ends - 0.02) * self.width
 
     def _x(self, value: float) -> float:
         row, (left, right) = self.row, self._ends
@@ -139,7 +147,7 @@ class RailScene:
 
     def _sign(self) -> list[Item]:
         """A sign whose shape says the outcome without colour."""
-        x, y, colour = _RAIL_END * self.width + 14, self._middle, self._colour
+        x, y, colour = self._shares[1] * self.width + 14, self._middle, self._colour
         if self.row.outcome == "meets":
             points = ((x, y - 8), (x + 8, y), (x, y + 8), (x - 8, y))
             return [Area(points=points, fill=colour)]
@@ -153,12 +161,12 @@ class RailScene:
         return [Line(points=((x - 7, y), (x + 7, y)), colour=colour, width=2.6)]
 
     def _outcome(self) -> list[Item]:
-        x = _RAIL_END * self.width + 34
+        x = self._shares[1] * self.width + 34
         room = self.width - x - 8
         return [
             Words(
                 x=x, y=self._middle - 6, text=self.row.word, colour=self._colour, size=15,
-                weight=600, room=room,
+                weight=600, room=room, whole=True,
             ),
             Words(
                 x=x, y=self._middle + 15, text=self.row.figure, colour=self.palette.ink, size=14,

@@ -17,6 +17,8 @@ GRID_LIMITS = {2: 2.0, 3: 5.0, 4: 1.0, 5: 6.0, 6: 0.5, 7: 5.0, 9: 1.5, 11: 3.5, 
 _EVEN_FROM_6 = 0.5
 _LEFT, _RIGHT, _TOP, _BOTTOM = 62.0, 14.0, 34.0, 28.0
 _MOST_CURVES = 4
+_ENTRY_H, _LETTER_W = 20.0, 7.4
+"""Of the legend: a line of it, and a letter."""
 _DASHES: tuple[tuple[float, ...], ...] = ((), (8.0, 4.0), (2.0, 3.0), (10.0, 3.0, 2.0, 3.0))
 
 
@@ -33,8 +35,10 @@ def curves_scene(
     title = "One cycle of the outlet"
     peak = max((float(np.max(np.abs(p.wave.cycle))) for p in shown if p.wave), default=1.0)
     # The mean of cycles, so that noise is no part of the picture.
+    places = _legend_places([point.name for point in shown], width)
+    top = _TOP + max((y for _, y in places), default=0.0)
     plane = Plane(
-        area=(_LEFT, _TOP, width - _LEFT - _RIGHT, height - _TOP - _BOTTOM),
+        area=(_LEFT, top, width - _LEFT - _RIGHT, height - top - _BOTTOM),
         x=(0.0, 1.0), y=(-1.12 * peak, 1.12 * peak), palette=palette,
     )  # fmt: skip
     hertz = next((p.hertz for p in shown if p.hertz), None)
@@ -47,17 +51,27 @@ def curves_scene(
         assert point.wave is not None
         cycle = _from_rise(np.array(point.wave.cycle))
         cycle = np.append(cycle, cycle[0])
-        places = np.linspace(0, 1, cycle.size)
-        line = tuple(plane.at(float(x), float(v)) for x, v in zip(places, cycle, strict=True))
+        shares = np.linspace(0, 1, cycle.size)
+        line = tuple(plane.at(float(x), float(v)) for x, v in zip(shares, cycle, strict=True))
         items.append(Line(points=line, colour=colours[i], width=2.2, dash=_DASHES[i]))
-    x = _LEFT
-    for i, point in enumerate(shown):
-        items.append(
-            Line(points=((x, 14), (x + 24, 14)), colour=colours[i], width=2.4, dash=_DASHES[i])
-        )
-        items.append(Words(x=x + 30, y=18, text=point.name, colour=palette.ink))
-        x += 44 + 7.4 * len(point.name)
+    for i, (point, (x, y)) in enumerate(zip(shown, places, strict=True)):
+        line = ((x, y + 14), (x + 24, y + 14))
+        items.append(Line(points=line, colour=colours[i], width=2.4, dash=_DASHES[i]))
+        items.append(Words(x=x + 30, y=y + 18, text=point.name, colour=palette.ink))
     return Scene(width=width, height=height, items=tuple(items), title=title)
+
+
+def _legend_places(names: Sequence[str], width: float) -> list[tuple[float, float]]:
+    """Where each entry begins: in lines, as many as the width needs."""
+    found: list[tuple[float, float]] = []
+    x, y = _LEFT, 0.0
+    for name in names:
+        room = 30 + _LETTER_W * len(name)
+        if x > _LEFT and x + room > width:
+            x, y = _LEFT, y + _ENTRY_H
+        found.append((x, y))
+        x += room + 14
+    return found
 
 
 def harmonics_scene(

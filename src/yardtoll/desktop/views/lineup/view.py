@@ -133,9 +133,11 @@ class LineupView(StopView):
         column.addWidget(self._list_words)
         self.list = QListWidget()
         self.list.setAccessibleName("What they are compared in")
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         for about in QUANTITIES.values():
             item = QListWidgetItem(about.title)
             item.setData(Qt.ItemDataRole.UserRole, about.key)
+            item.setToolTip(about.title)
             self.list.addItem(item)
         self.list.setCurrentRow(0)
         self.list.currentRowChanged.connect(lambda _: self._choose_quantity())

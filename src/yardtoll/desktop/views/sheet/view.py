@@ -22,6 +22,7 @@ from yardtoll.core.conformance.scorecard import summed
 from yardtoll.core.formatting import counted
 from yardtoll.core.uncertainty.figure import by_key
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.turns import Turns
@@ -46,6 +47,7 @@ from yardtoll.store.yard_file import YardFile
 _PAUSE_MS = 700
 _LEFT_W, _NARROW_LEFT_W, _NARROW = 340, 260, 1000
 _CHART_W = 460
+_PAGE_PX = 14
 _FIELDS = (
     ("summary", "In your own words", "What it is like to live with."),
     ("pros", "For it, one a line", "Quiet under load"),
@@ -137,14 +139,12 @@ class SheetView(StopView):
         layout = QVBoxLayout(left)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
-        tabs = QHBoxLayout()
-        tabs.setSpacing(18)
+        tabs = WrappedRow(18)
         self._words_tab = button("Your words", lambda: self.choose_page(scores=False), "tab")
         self.score_tab = button("Scorecard", lambda: self.choose_page(scores=True), "tab")
         for tab in (self._words_tab, self.score_tab):
             tab.setCheckable(True)
             tabs.addWidget(tab)
-        tabs.addStretch(1)
         layout.addLayout(tabs)
         self.words_page = QWidget()
         words = QVBoxLayout(self.words_page)
@@ -257,6 +257,7 @@ class SheetView(StopView):
                 station,
                 tuple(analyses),
                 muted=theme.tokens.muted,
+                chart_width=scaled(_CHART_W),
                 ratio=max(self.devicePixelRatioF(), 1.0),
                 known=self._images,
             ),
@@ -292,8 +293,8 @@ class SheetView(StopView):
         self.preview.verticalScrollBar().setValue(where)
 
     def _filled(self, document: QTextDocument, found: "_SetPage") -> Iterator[None]:
-        document.setDefaultStyleSheet(_STYLE)
-        self._images = {(svg, found.ratio): image for svg, image in found.images.values()}
+        document.setDefaultStyleSheet(_style())
+        self._images = {(svg, found.scale): image for svg, image in found.images.values()}
         for key, (_, image) in found.images.items():
             document.addResource(
                 int(QTextDocument.ResourceType.ImageResource), QUrl(f"chart:{key}"), image
@@ -360,21 +361,27 @@ def _headline(sheet: Sheet) -> str:
     return ", ".join(parts) or f"Nothing to publish of {sheet.station} yet"
 
 
-_STYLE = (
-    "h1 { font-size: 26px; font-weight: 600; } h2 { font-size: 18px; font-weight: 600; } "
-    "p, td, li { font-size: 14px; } .strong { font-weight: 600; }"
-    " a { text-decoration: none; }"
-)
+def _style() -> str:
+    """Of the page, in the size of text that is preferred; of headings Qt has sizes of its own."""
+    return (
+        "h1, h2 { font-weight: 600; } "
+        f"p, td, li {{ font-size: {scaled(_PAGE_PX)}px; }} .strong {{ font-weight: 600; }} "
+        "a { text-decoration: none; }"
+    )
 
 
 @dataclass(frozen=True)
 class _SetPage:
-    """A sheet, its page, and its charts: SVG and picture by name."""
+    """A sheet, its page, and its charts: SVG and picture by name.
+
+    Attributes:
+        scale: of the pictures, by the size of text and by the screen.
+    """
 
     sheet: Sheet
     html: str
     images: dict[str, tuple[str, QImage]]
-    ratio: float
+    scale: float
 
 
 @dataclass(frozen=True)
@@ -382,6 +389,8 @@ class _SetSheet:
     """A job's frozen input: everything but showing it is done on a worker.
 
     Attributes:
+        chart_width: of a picture, in pixels of the window.
+        ratio: of the screen's pixels to those.
         known: pictures that were drawn already. Words change more often than runs do.
     """
 
@@ -390,22 +399,23 @@ class _SetSheet:
     analyses: tuple[RunAnalysis, ...]
     _: KW_ONLY
     muted: str
+    chart_width: int
     ratio: float
     known: Mapping[tuple[str, float], QImage]
 
     def __call__(self, handle: JobHandle) -> _SetPage:
         handle.progress(f"The sheet of {self.station.name}")
         sheet = build_sheet(self.yard, self.station, list(self.analyses))
-        images = {}
+        images, scale = {}, self.chart_width / WIDTH * self.ratio
         for key, svg in charts_of(sheet).items():
             handle.progress(f"The charts of {self.station.name}")
-            image = self.known.get((svg, self.ratio))
+            image = self.known.get((svg, scale))
             if image is None:
-                image = chart_image(svg, _CHART_W / WIDTH * self.ratio)
+                image = chart_image(svg, scale)
                 image.setDevicePixelRatio(self.ratio)
             images[key] = (svg, image)
-        html = preview_html(sheet, list(images), muted=self.muted, chart_width=_CHART_W)
-        return _SetPage(sheet, html, images, self.ratio)
+        html = preview_html(sheet, list(images), muted=self.muted, chart_width=self.chart_width)
+        return _SetPage(sheet, html, images, scale)
 
 
 def _grow(field: QPlainTextEdit) -> None:

@@ -42,6 +42,13 @@ class VoltsWindow(MarkerChart):
         air, voc, vmp = self._at_marker()
         return f"at {air:.0f} °C: {voc:.1f} V open, {vmp:.1f} V at full power"
 
+    @property
+    def short_answer(self) -> str:
+        if self._page is None:
+            return ""
+        air, voc, _ = self._at_marker()
+        return f"at {air:.0f} °C: {voc:.1f} V open"
+
     def _at_marker(self) -> tuple[float, float, float]:
         assert self._page is not None
         position = self.marker * (len(self._page.air_c) - 1)
@@ -148,12 +155,15 @@ class VoltsWindow(MarkerChart):
         painter.setFont(font(14, MEDIUM))
         painter.setPen(theme.colour("ink"))
         middle = len(self._page.air_c) // 8
-        for volts, words, off in (
-            (self._page.voc_v, "open circuit, cells as cold as the air", -24.0),
-            (self._page.vmp_v, "full power, in full sun", 8.0),
+        measure, right = painter.fontMetrics().horizontalAdvance, self.area.right() - 8
+        for volts, words, further, off in (
+            (self._page.voc_v, "open circuit", ", cells as cold as the air", -24.0),
+            (self._page.vmp_v, "full power", ", in full sun", 8.0),
         ):
             at = self._at(self._page.air_c[middle], volts[middle])
-            self._paint_word(painter, QPointF(at.x(), at.y() + off), words, theme.colour("ink"))
+            whole = words + further
+            said = whole if at.x() + measure(whole) < right else words
+            self._paint_word(painter, QPointF(at.x(), at.y() + off), said, theme.colour("ink"))
 
     def _top(self) -> float:
         assert self._page is not None

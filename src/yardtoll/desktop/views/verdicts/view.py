@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 from yardtoll.core.claims.kinds import Claim
 from yardtoll.core.conformance.verdict import Rule
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.verdicts.model import (
@@ -34,7 +35,7 @@ from yardtoll.desktop.widgets.basics import (
     scrolled,
     set_role,
 )
-from yardtoll.desktop.widgets.verdict_rails import VerdictRails
+from yardtoll.desktop.widgets.verdict_rails import ROW_H, VerdictRails
 from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.preferences import RULE_WORDS
 from yardtoll.desktop.workbench.session import as_yardstick
@@ -44,6 +45,8 @@ from yardtoll.review.station.runs import StationRuns, station_runs
 
 _RAILS_STRETCH = 100
 _AROUND_RAILS = 300
+_RAILS_SEEN = 3
+"""So many at least, where text is large and the whole stop scrolls."""
 _NOTE_ROLES = {"meets": "note", "falls_short": "note-bad", "too_close_to_call": "note-unsure"}
 
 
@@ -236,7 +239,9 @@ class VerdictsView(StopView):
     def fit(self) -> None:
         """Few rails stand apart, many scroll; what is said of them follows right below."""
         self.rails.fit_to(self.height() - _AROUND_RAILS)
-        self._scroll.setMaximumHeight(self.rails.height() + 4)
+        whole = self.rails.height() + 4
+        self._scroll.setMinimumHeight(min(whole, _RAILS_SEEN * scaled(ROW_H)))
+        self._scroll.setMaximumHeight(whole)
 
     @property
     def chosen(self) -> VerdictRow | None:

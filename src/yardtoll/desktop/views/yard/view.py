@@ -17,6 +17,8 @@ from yardtoll.store.records import SIMULATED
 from yardtoll.store.site_time import now as now_here
 
 _TICK_MS = 20_000
+_LANES_SEEN = 3
+"""So many at least, where text is large and the whole stop scrolls."""
 _ABREAST_W = 560
 """Less room has two lists in a row, not all."""
 
@@ -139,6 +141,7 @@ class YardView(StopView):
         abreast = len(self._columns) if self.place_width >= scaled(_ABREAST_W) else 2
         if abreast != self._abreast:
             self._place_columns(abreast)
+        self._scroll.setMinimumHeight(self.lanes.least_height(_LANES_SEEN))
         self.lanes.fit_to(self._scroll.height() - 4)
 
     def _open_budget(self, run: LaneRun) -> None:
