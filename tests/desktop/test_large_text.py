@@ -6,12 +6,13 @@ from datetime import timedelta
 import pytest
 from conftest_helpers import TANSY, at_rest
 from PySide6.QtGui import QFontMetrics
-from PySide6.QtWidgets import QLabel
+from PySide6.QtWidgets import QAbstractScrollArea, QLabel
 
 from yardtoll.desktop.actions.preferences import use_preferences
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font, scaled
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.stop import OUTPUTS, SHEET, SUN, VERDICTS, YARD
+from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, SHEET, SUN, VERDICTS, YARD
+from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.views.sun.volts_window import VoltsWindow
 from yardtoll.desktop.widgets.lanes import Lane, LaneChart, LaneRun
 from yardtoll.report.charts.lineup import Contestant, LineupScene
@@ -89,6 +90,26 @@ def test_the_sheet_is_set_in_the_size_of_text_too(enlarged, percent):
     assert min(sizes) == scaled(14) and max(sizes) >= scaled(22)
 
 
+def test_nothing_in_a_stop_is_wider_than_its_place(qtbot, demo, enlarged):
+    """Of what scrolls inside a stop, too: an area without a bar would cut it off."""
+    for stop in STOPS:
+        view = enlarged(200, stop)
+        wider = {
+            area.accessibleName() or type(area.widget()).__name__: bar.maximum()
+            for area in view.findChildren(QAbstractScrollArea)
+            if area.isVisible() and (bar := area.horizontalScrollBar()).maximum() > 1
+        }
+        assert wider == {}, stop
+
+
+def test_the_page_follows_the_window(qtbot, demo, enlarged):
+    view = enlarged(150, SHEET)
+    narrow = view._chart_width
+    demo.resize(1600, 900)
+    at_rest(qtbot, demo)
+    assert view._set_for == view._chart_width > narrow
+
+
 def test_the_legend_of_the_waves_takes_another_line(enlarged):
     scene = enlarged(150, OUTPUTS).picture.scene()
     names = [item for item in scene.items if isinstance(item, Words) and item.text.startswith("at")]
@@ -123,6 +144,13 @@ def test_a_name_side_by_side_is_whole_before_its_rail_is_long():
         for item in scene.scene().items:
             if isinstance(item, Words) and item.text in {row.name for row in rows}:
                 assert item.room >= wide(item.text, item.size, SEMIBOLD), width
+
+
+def test_stages_of_the_ledger_keep_their_names(enlarged):
+    strip = enlarged(150, LEDGER).toll_strip
+    drawn = strip._strip(strip.ledger).scene()
+    named = [i for i in drawn.items if isinstance(i, Words) and i.text.startswith("Store")]
+    assert named and all(name.whole for name in named)
 
 
 @pytest.mark.parametrize("width", [280.0, 800.0])

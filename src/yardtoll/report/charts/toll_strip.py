@@ -234,7 +234,7 @@ class TollStripScene:
         items: list[Item] = [
             Words(
                 x=x, y=top + name_px, text=stage.title, colour=ink, size=name_px, weight=500,
-                room=room,
+                room=room, whole=True,
             )
         ]  # fmt: skip
         if place == self.chosen:

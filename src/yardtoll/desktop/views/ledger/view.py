@@ -47,6 +47,8 @@ from yardtoll.store.records import Run, RunState
 
 _CHART_H = (120, 260)
 _NAME_W = 92
+_ABREAST_W = 430
+"""Less room has the figures below the chart."""
 _HEADLINE_W = 300
 _FACTS_H = 158
 _ABOVE_CHARTS_H = 445
@@ -99,7 +101,7 @@ class LedgerView(StopView):
         layout.addLayout(self._make_evidence())
         layout.addSpacing(6)
         yield
-        foot = QHBoxLayout()
+        foot = self._foot = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         foot.setSpacing(30)
         layout.addLayout(foot, 5)
         frame = plot_frame()
@@ -365,12 +367,15 @@ class LedgerView(StopView):
     def fit(self) -> None:
         """A chart is as high as a toll strip leaves room for, half of the view where there is none.
 
-        The headline is beside the choice of a run where it has the room for some words a line.
+        The headline is beside the choice of a run where it has the room for some words a line, and
+        the chart beside the figures.
         """
         beside = self.width() - 2 * MARGIN - self._choices.sizeHint().width()
         abreast = beside >= scaled(_HEADLINE_W)
         direction = QBoxLayout.Direction
         self._top.setDirection(direction.LeftToRight if abreast else direction.TopToBottom)
+        abreast = self.place_width >= scaled(_ABREAST_W)
+        self._foot.setDirection(direction.LeftToRight if abreast else direction.TopToBottom)
         self.toll_strip.fit(self.height())
         alone = self.page is not None and self.page.ledger is None
         height = int(self.height() * 0.55) if alone else self.height() - scaled(_ABOVE_CHARTS_H)

@@ -112,7 +112,7 @@ class PlanView(StopView):
         self._facts = label("", "quiet", wrap=True)
         for widget in (self.headline, self._basis, self._picture, self._facts, rule()):
             column.addWidget(widget)
-        self.verdict_label = label("", "heading")
+        self.verdict_label = label("", "heading", wrap=True)
         column.addWidget(self.verdict_label)
         self.checks = ChecksPanel()
         self.checks.ticked.connect(self._tick)

@@ -47,7 +47,7 @@ from yardtoll.store.yard_file import YardFile
 _PAUSE_MS = 700
 _LEFT_W, _NARROW_LEFT_W, _NARROW = 340, 260, 1000
 _CHART_W = 460
-_PAGE_PX = 14
+_PAGE_PX, _AROUND_PAGE = 14, 24
 _FIELDS = (
     ("summary", "In your own words", "What it is like to live with."),
     ("pros", "For it, one a line", "Quiet under load"),
@@ -91,6 +91,11 @@ class SheetView(StopView):
         self._pause.setInterval(_PAUSE_MS)
         self._pause.timeout.connect(self.keep_words)
         self._document: QTextDocument | None = None
+        self._set_for = 0
+        self._set_again = QTimer(self)
+        self._set_again.setSingleShot(True)
+        self._set_again.setInterval(_PAUSE_MS // 2)
+        self._set_again.timeout.connect(self.refresh)
 
     def _build(self) -> Iterator[None]:
         layout = QVBoxLayout(self)
@@ -206,6 +211,16 @@ class SheetView(StopView):
 
     def fit(self) -> None:
         self._left.setFixedWidth(_LEFT_W if self.width() >= _NARROW else _NARROW_LEFT_W)
+        self._set_again_if_resized()
+
+    def _set_again_if_resized(self) -> None:
+        if self.sheet is not None and self._chart_width != self._set_for:
+            self._set_again.start()
+
+    @property
+    def _chart_width(self) -> int:
+        """Of a picture in the page, which does not scroll sideways."""
+        return min(scaled(_CHART_W), max(self.preview.viewport().width() - _AROUND_PAGE, 100))
 
     def hideEvent(self, event: QHideEvent) -> None:
         self.keep_words()
@@ -250,6 +265,7 @@ class SheetView(StopView):
         words = f"{have:g} of {of:g} points with evidence" if of else "nothing scored yet"
         self.scorecard.show_points(points, got, words)
         self.bench.jobs.cancel(self._job)
+        self._set_for = self._chart_width
         self._job = self.bench.jobs.start(
             "Setting the sheet",
             _SetSheet(
@@ -257,7 +273,7 @@ class SheetView(StopView):
                 station,
                 tuple(analyses),
                 muted=theme.tokens.muted,
-                chart_width=scaled(_CHART_W),
+                chart_width=self._set_for,
                 ratio=max(self.devicePixelRatioF(), 1.0),
                 known=self._images,
             ),
@@ -269,6 +285,7 @@ class SheetView(StopView):
         self.sheet = found.sheet
         self.headline.setText(_headline(found.sheet))
         self._turns.begin(self._laid_out(found))
+        self._set_again_if_resized()
 
     @property
     def is_setting(self) -> bool:

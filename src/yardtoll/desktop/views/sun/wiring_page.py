@@ -1,10 +1,9 @@
 """Before anything is plugged in: the window of volts, what to check, a measured Voc."""
 
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.core.methods import METHODS
 from yardtoll.core.sun.array_check import Connect
-from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.sun.volts_window import VoltsWindow
 from yardtoll.desktop.widgets.basics import (
     label,
@@ -13,10 +12,10 @@ from yardtoll.desktop.widgets.basics import (
     set_role,
 )
 from yardtoll.desktop.widgets.kept_grid import KeptGrid, hanging
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.review.sun.wiring import WiringPage, measured_words
 
 _METHOD = next(m for m in METHODS.values() if m.uses_panels)
-_ABREAST_TO = 1.2
 _STEPS = (
     "Lay the panels face down, or cover them, before any plug is touched.",
     "Uncover, and measure the open-circuit volts and the polarity at the plug.",
@@ -58,22 +57,17 @@ class WiringPanel(QWidget):
         column.addWidget(cautions)
         layout.addWidget(scrolled(side), 5)
 
-    def _make_measured(self) -> QGridLayout:
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(8)
+    def _make_measured(self) -> WrappedRow:
+        row = WrappedRow(8)
         self.measured_v = number_box("Measured open-circuit volts", "V", 0, 1500, 0, 1)
         self.measured_v.setSpecialValueText("not measured")
         self.cell_c = number_box("Temperature of the panels", "°C", -40, 100, 25)
         self.measured_v.valueChanged.connect(lambda _: self._judge())
         self.cell_c.valueChanged.connect(lambda _: self._judge())
-        grid.addWidget(label("Measured Voc", "muted"), 0, 0)
-        grid.addWidget(self.measured_v, 0, 1)
-        # Beside it where there is room: large text takes more.
-        row, column = (1, 0) if theme.scale > _ABREAST_TO else (0, 2)
-        grid.addWidget(label("panels at", "muted"), row, column)
-        grid.addWidget(self.cell_c, row, column + 1)
-        grid.setColumnStretch(4, 1)
-        return grid
+        row.addWidget(label("Measured Voc", "muted"))
+        row.addWidget(self.measured_v)
+        row.add_together(label("panels at", "muted"), self.cell_c)
+        return row
 
     def show_page(self, page: WiringPage) -> None:
         """Show an array check."""
