@@ -14,6 +14,7 @@ LONGEST_LINE_BYTES = 1024 * 1024
 DELIMITERS = (",", ";", "\t", "|")
 COMMENT_MARKS = ("#", "//", "%")
 _LOOKED_AT_LINES = 200
+_FIRST_OF_BLOCK = 4096
 
 _BOMS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
 _NUMBER_LIKE = re.compile(
@@ -40,7 +41,7 @@ class Dialect:
             so that the whole column may be tried as numbers at once.
         comma: the same for bare numbers with a decimal comma, in a file without a single point;
             all False where there may be other numbers.
-        may_hold_comments: whether a mark that comments begin with is anywhere in the file.
+        may_hold_comments: whether a mark that comments begin with may be anywhere in the file.
     """
 
     encoding: str
@@ -61,7 +62,7 @@ def sniff(path: Path) -> Dialect:
     """
     head = _head(path)
     encoding = _encoding(path, head)
-    looked = _look_through(path, encoding)
+    _refuse_long_lines(path, encoding)
     text = head.decode(encoding, errors="replace")
     lines = re.split(r"\r\n|\n|\r", text)
     if len(head) == HEAD_BYTES and len(lines) > 1:
@@ -76,8 +77,13 @@ def sniff(path: Path) -> Dialect:
         raise LogError(f"{path.name} holds no lines of data")
     delimiter, width = _delimiter(path, [line for _, line in numbered])
     found = _find_header(path, encoding, delimiter, width, numbered)
-    comma = found.comma if not looked.points else (False,) * len(found.comma)
-    return replace(found, comma=comma, may_hold_comments=looked.comments)
+    comma = found.comma
+    if any(comma) and _holds(path, b"."):
+        comma = (False,) * len(comma)
+    # A first column that can be read as numbers has none.
+    numbers_first = found.plain[:1] == (True,) or comma[:1] == (True,)
+    marks = [mark[:1].encode() for mark in COMMENT_MARKS]
+    return replace(found, comma=comma, may_hold_comments=numbers_first or _holds(path, *marks))
 
 
 def split_line(line: str, delimiter: str) -> list[str]:
@@ -133,38 +139,42 @@ def _encoding(path: Path, head: bytes) -> str:
     return "utf-8"
 
 
-@dataclass(frozen=True)
-class _Bytes:
-    """What a whole file holds anywhere: marks that comments begin with, and points."""
-
-    comments: bool
-    points: bool
-
-
-def _look_through(path: Path, encoding: str) -> _Bytes:
-    """Look at every byte once.
-
-    No line of a log is a megabyte long; a block without a line end is in the middle of one.
+def _refuse_long_lines(path: Path, encoding: str) -> None:
+    """No line of a log is a megabyte long; a block without a line end is in the middle of one.
 
     Raises:
         LogError: it has such a line.
     """
-    position, comments, points = 0, False, False
+    if encoding == "utf-16":
+        return
+    position = 0
+    with path.open("rb", buffering=0) as file:
+        # Nearly always an end of line stands among the first bytes of a block.
+        while some := file.read(_FIRST_OF_BLOCK):
+            if not _ends_a_line(some):
+                rest = file.read(LONGEST_LINE_BYTES - len(some))
+                if len(some) + len(rest) == LONGEST_LINE_BYTES and not _ends_a_line(rest):
+                    raise LogError(
+                        f"{path.name}, line {_line_at(path, position)}: the line is longer than a "
+                        "megabyte, so this is not a meter log"
+                    )
+            position += LONGEST_LINE_BYTES
+            file.seek(position)
+
+
+def _ends_a_line(part: bytes) -> bool:
+    return b"\n" in part or b"\r" in part
+
+
+def _holds(path: Path, *signs: bytes) -> bool:
+    """Whether one of some signs is anywhere in a file."""
     into = bytearray(LONGEST_LINE_BYTES)  # one for all: a new one for each takes as long again
     with path.open("rb", buffering=0) as file:
         while count := file.readinto(into):
             block = into if count == LONGEST_LINE_BYTES else into[:count]
-            ends = encoding == "utf-16" or b"\n" in block or b"\r" in block
-            if len(block) == LONGEST_LINE_BYTES and not ends:
-                line = _line_at(path, position)
-                raise LogError(
-                    f"{path.name}, line {line}: the line is longer than a megabyte, "
-                    "so this is not a meter log"
-                )
-            position += len(block)
-            comments = comments or any(mark[0].encode() in block for mark in COMMENT_MARKS)
-            points = points or b"." in block
-    return _Bytes(comments, points)
+            if any(sign in block for sign in signs):
+                return True
+    return False
 
 
 def _line_at(path: Path, position: int) -> int:
