@@ -7,7 +7,7 @@ from collections.abc import Callable
 from yardtoll.core.electrical.trace import Trace
 from yardtoll.store.records import Recording
 
-LARGEST_BYTES = 128_000_000
+LARGEST_BYTES = 96_000_000
 """What is kept at most, but for the trace read last."""
 
 
