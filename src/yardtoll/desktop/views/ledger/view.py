@@ -374,8 +374,8 @@ class LedgerView(StopView):
         abreast = beside >= scaled(_HEADLINE_W)
         direction = QBoxLayout.Direction
         self._top.setDirection(direction.LeftToRight if abreast else direction.TopToBottom)
-        abreast = self.place_width >= scaled(_ABREAST_W)
-        self._foot.setDirection(direction.LeftToRight if abreast else direction.TopToBottom)
+        figures_beside = self.place_width >= scaled(_ABREAST_W)
+        self._foot.setDirection(direction.LeftToRight if figures_beside else direction.TopToBottom)
         self.toll_strip.fit(self.height())
         alone = self.page is not None and self.page.ledger is None
         height = int(self.height() * 0.55) if alone else self.height() - scaled(_ABOVE_CHARTS_H)
