@@ -2,8 +2,9 @@
 
 import pytest
 from conftest_helpers import at_rest
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QLabel
+from shiboken6 import isValid
 
 from yardtoll.desktop.theme.theme import FOLLOW_SYSTEM, theme
 from yardtoll.desktop.theme.tokens import THEMES
@@ -54,6 +55,33 @@ def test_what_goes_takes_its_work_with_it(qtbot):
     qtbot.waitUntil(lambda: "a0" in done)
     turns.deleteLater()
     qtbot.waitUntil(lambda: done[-1] == "a over", timeout=2_000)
+
+
+@pytest.mark.parametrize("ends_with_its_work", [True, False])
+def test_a_step_may_be_the_last_that_holds_its_owner(qtbot, ends_with_its_work):
+    """As results that are announced when nobody else has them any more: no slot fails over it."""
+    done = []
+
+    def owner_and_its_work():
+        owner = QObject()
+        turns = Turns(owner)
+
+        def holds(owner):
+            try:
+                yield
+                if not ends_with_its_work:
+                    del owner
+                    yield
+                    done.append("never")
+            finally:
+                done.append("over")
+
+        turns.begin(holds(owner))
+        return turns
+
+    turns = owner_and_its_work()
+    qtbot.waitUntil(lambda: done == ["over"])
+    assert not isValid(turns) and not turns.is_under_way
 
 
 def test_a_step_may_end_its_own_work_or_begin_other(qtbot):

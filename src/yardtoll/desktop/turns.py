@@ -10,6 +10,7 @@ from functools import partial
 
 from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QLayout, QWidget
+from shiboken6 import isValid
 
 _STEP_S = 0.012
 """So long widgets are styled in one turn."""
@@ -57,8 +58,12 @@ class Turns(QObject):
             said = next(steps, self)
         finally:
             self._stepping = None
-        # A step may end the work that it is part of, or begin other.
-        if self._steps is not steps:
+        # A step may end the work that it is part of, or begin other; or it was the last that held
+        # the owner of this, and the timer went with it.
+        if not isValid(self):
+            self._steps = None
+            steps.close()
+        elif self._steps is not steps:
             steps.close()
         elif said is self:
             self.drop()
