@@ -27,4 +27,11 @@ _PLAY = "import sys, pathlib, yardtoll.demo.yard as y; y.fresh_demo(pathlib.Path
 def pytest_configure(config):
     """The demo is played while the workers begin with other tests, once for both."""
     if "PYTEST_XDIST_WORKER" not in os.environ and getattr(config.option, "numprocesses", None):
-        subprocess.Popen([sys.executable, "-c", _PLAY, _HOME], stdout=subprocess.DEVNULL)
+        config.demo_play = subprocess.Popen(
+            [sys.executable, "-c", _PLAY, _HOME], stdout=subprocess.DEVNULL
+        )
+
+
+def pytest_unconfigure(config):
+    if play := getattr(config, "demo_play", None):
+        play.wait()

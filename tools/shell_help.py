@@ -33,13 +33,15 @@ def commands() -> dict[tuple[str, ...], Any]:
     return found
 
 
-def options(command: Any) -> Iterator[tuple[str, str, bool]]:
-    """(name, help, whether it takes a value) of a command's options."""
+def options(words: tuple[str, ...], command: Any) -> Iterator[tuple[str, str, bool]]:
+    """(name, help, takes a value) of a command's options; at the top the window's too."""
+    given = dict(WINDOW) if not words else {"--help": "show this and exit"}
     for parameter in command.params:
         names = [name for name in parameter.opts if name.startswith("--")]
-        if names:
+        if names and names[0] not in given:
             yield names[0], parameter.help or "", not parameter.is_flag
-    yield "--help", "Show this and exit.", False
+    for name, text in given.items():
+        yield name, text, False
 
 
 def summary(command: Any) -> str:
@@ -52,9 +54,8 @@ def bash() -> str:
     """Completion for bash."""
     cases = []
     for words, command in commands().items():
-        offered = [*getattr(command, "commands", {}), *(name for name, _, _ in options(command))]
-        if not words:
-            offered += [name for name, _ in WINDOW]
+        given = (name for name, _, _ in options(words, command))
+        offered = [*getattr(command, "commands", {}), *given]
         cases.append(f'    "{" ".join(words)}") offered="{" ".join(sorted(set(offered)))}" ;;')
     return f"""# Completion of yardtoll for bash.
 _yardtoll() {{
@@ -92,10 +93,8 @@ def zsh() -> str:
         lines = [f"'{_zsh_word(name)}:{_zsh_word(summary(c))}'" for name, c in inner.items()]
         given = [
             f"'{name}{'=' if takes else ''}[{_zsh_word(text)}]{':value:_files' if takes else ''}'"
-            for name, text, takes in options(command)
+            for name, text, takes in options(words, command)
         ]
-        if not words:
-            given += [f"'{name}[{_zsh_word(text)}]'" for name, text in WINDOW[:-1]]
         cases.append(
             f'    "{" ".join(words)}")\n'
             + (_ZSH_INNER.format(" ".join(lines)) if lines else "")
@@ -132,10 +131,7 @@ def fish() -> str:
             when = "; and ".join(f"__fish_seen_subcommand_from {word}" for word in words)
         for name, c in inner.items():
             lines.append(f"complete -c yardtoll -n '{when}' -a {name} -d {_quoted(summary(c))}")
-        given = list(options(command))
-        if not words:
-            given += [(name, text, False) for name, text in WINDOW[:-1]]
-        for name, text, takes in given:
+        for name, text, takes in options(words, command):
             value = " -r" if takes else ""
             lines.append(
                 f"complete -c yardtoll -n '{when}' -l {name[2:]}{value} -d {_quoted(text)}"
@@ -212,10 +208,10 @@ def man(version: str, date: str) -> str:
         if not words or getattr(command, "commands", None):
             continue
         made += [f".SS yardtoll {_roff(' '.join(words))}", _roff(f"{summary(command)}.")]
-        for name, text, takes in options(command):
+        for name, text, takes in options(words, command):
             value = " \\fIVALUE\\fR" if takes else ""
             if name != "--help":
-                made += [".TP", f"\\fB{_roff(name)}\\fR{value}", _roff(text or "See the manual.")]
+                made += [".TP", f"\\fB{_roff(name)}\\fR{value}", _roff(text)]
     made += [
         ".SH EXIT STATUS",
         "0: done. 1: the data or a value cannot be used; one line says why. 2: wrong usage.",

@@ -1,5 +1,6 @@
 """Completions and the man page, in the shells themselves where they are there."""
 
+import re
 import shutil
 import subprocess
 import sys
@@ -63,10 +64,47 @@ def test_fish_completes(tmp_path, line, found):
     assert found in in_shell(tmp_path, ["fish", "--no-config", "-c"], script)
 
 
+_TYPED_IN_ZSH = r"""
+zmodload zsh/zpty
+zpty shell zsh -f -i
+zpty -w shell "fpath=($PWD $fpath); autoload -Uz compinit; compinit -u; PS1=rea; PS1+='dy> '"
+zpty -r shell said '*ready> *'
+zpty -w -n shell "$1"$'\t'
+zpty -r -m shell said "*$2*" && print found
+zpty -d shell
+"""
+
+
 @needs("zsh")
-def test_zsh_takes_its_completion(tmp_path):
-    (tmp_path / "completion").write_text(made("zsh"), "utf-8")
-    assert in_shell(tmp_path, ["zsh", "-f", "-n"], "completion") == []
+@pytest.mark.parametrize(
+    ("typed", "added"),
+    [
+        ("yardtoll comp", "ute"),
+        ("yardtoll compute disch", "arge"),
+        ("yardtoll compute discharge --rated-w", "rated-wh"),
+        ("yardtoll --arc", "archive"),
+    ],
+)
+def test_zsh_completes(tmp_path, typed, added):
+    """In a shell of its own at a terminal: zsh completes nowhere else."""
+    (tmp_path / "_yardtoll").write_text(made("zsh"), "utf-8")
+    (tmp_path / "typed").write_text(_TYPED_IN_ZSH, "utf-8")
+    command = ["zsh", "-f", "typed", typed]
+    assert in_shell(tmp_path, command, added) == ["found"]
+
+
+@pytest.mark.parametrize(
+    ("shell", "top", "option"),
+    [("zsh", r'    ""\)\n.*?;;', "--version["), ("fish", r".*use_subcommand.*", "-l version")],
+)
+def test_an_option_is_offered_once(shell, top, option):
+    """The window's own options and the shell's stand beside each other at the top."""
+    offered = re.findall(top, made(shell), re.DOTALL if shell == "zsh" else 0)
+    assert "\n".join(offered).count(option) == 1
+
+
+def test_every_option_says_what_it_is():
+    assert "[]" not in made("zsh")
 
 
 def test_the_man_page_has_the_manuals_own_words():

@@ -66,7 +66,9 @@ def send(
 @archive.command("fetch")
 def fetch(
     uid: Annotated[str, typer.Argument(metavar="UID", help="As `list` shows it.")],
-    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE.yard")],
+    output: Annotated[
+        Path, typer.Option("-o", "--output", metavar="FILE.yard", help="The new file.")
+    ],
     address: Address = "",
 ) -> None:
     """Write one of its yards into a new file."""
