@@ -3,9 +3,16 @@
 import gc
 
 import pytest
-from conftest_helpers import FENNEL, TANSY, by_name, in_dialog, leave_run, worked_out
+from conftest_helpers import (
+    FENNEL,
+    TANSY,
+    by_name,
+    fill_in_station,
+    in_dialog,
+    leave_run,
+    worked_out,
+)
 from PySide6.QtCore import QCoreApplication, QEvent
-from PySide6.QtTest import QTest
 
 from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.app import make_app, make_window
@@ -103,14 +110,6 @@ def claims(window, tmp_path):
     window.new_yard(tmp_path / "Mine")
     window.go_to(CLAIMS)
     view = window.stack.current_view()
-
-    def station(dialog):
-        QTest.keyClicks(dialog.name, "Clover 1k")
-        dialog.rated_wh.setValue(1000)
-        dialog.rated_w.setValue(1200)
-        QTest.keyClicks(dialog.source, "label")
-        dialog.accept_button.click()
-
-    in_dialog(station, StationDialog)
+    in_dialog(fill_in_station, StationDialog)
     by_name(view, "Add a station…").click()
     return view

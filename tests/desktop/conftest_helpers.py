@@ -7,6 +7,7 @@ from contextlib import contextmanager
 
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog, QLabel
 
 from yardtoll.core.planning.loads import LoadSetting
@@ -90,6 +91,15 @@ def by_name(parent, name: str) -> QAbstractButton:
 def leave_run(window) -> None:
     if window.bench is not None:
         window.bench.leave_runs()
+
+
+def fill_in_station(dialog) -> None:
+    """A station entered by hand."""
+    QTest.keyClicks(dialog.name, "Clover 1k")
+    dialog.rated_wh.setValue(1000)
+    dialog.rated_w.setValue(1200)
+    QTest.keyClicks(dialog.source, "label")
+    dialog.accept_button.click()
 
 
 def in_dialog(fill: Callable[[QDialog], None], kind: type = QDialog) -> None:

@@ -51,11 +51,15 @@ def test_the_learner_finds_the_mistakes(evening):
     evening.look_button.click()
     said = evening.answer.text()
     assert "984 Wh" in said and "Far above what the heater takes" in said
-    assert "4 mistakes are still there" in said and not evening.has_found
+    assert "4 mistakes are still there" in evening.verdict.text() and not evening.has_found
+    QApplication.processEvents()
+    seen = evening.verdict.visibleRegion().boundingRect()
+    assert seen == evening.verdict.rect() and not evening.answer.visibleRegion().isEmpty()
     for key in ("floor", "meter", "heaters", "alone"):
         evening.boxes[key].setChecked(True)
     evening.look_button.click()
-    assert evening.has_found and "all of them" in evening.answer.text()
+    assert evening.has_found and "all of them" in evening.verdict.text()
+    assert not evening.boxes["floor"].isVisible()
     evening.next_button.click()
     assert title(evening) == "Add the station"
 

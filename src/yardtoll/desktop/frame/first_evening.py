@@ -26,6 +26,8 @@ from yardtoll.store.errors import YardError
 BENCH_SPEED = 600.0
 _WIDTH = 320
 _LOOK_MS = 400
+_ABOVE_VERDICT = 50
+"""So much stays in sight above the verdict: the button that asked for it."""
 
 
 class FirstEvening(QFrame):
@@ -52,6 +54,7 @@ class FirstEvening(QFrame):
         self.count = label("", "muted")
         self.title = label("", "heading", wrap=True)
         self.words = label("", wrap=True)
+        self.verdict = label("", "heading", wrap=True)
         self.answer = label("", "note", wrap=True)
         self.look_button = button("These would spoil it", self.judge, "primary")
         self.label_text = label(LABEL.strip(), "quiet", wrap=True)
@@ -73,7 +76,7 @@ class FirstEvening(QFrame):
         column.setSpacing(10)
         parts: tuple[QWidget, ...] = (
             self.count, self.title, self.words, self._make_scene(), self.look_button,
-            self.answer, self.label_text, self.copy_button,
+            self.verdict, self.answer, self.label_text, self.copy_button,
         )  # fmt: skip
         for part in parts:
             column.addWidget(part)
@@ -84,7 +87,8 @@ class FirstEvening(QFrame):
         column.addLayout(row)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 8)
-        outer.addWidget(scrolled(page), 1)
+        self._area = scrolled(page)
+        outer.addWidget(self._area, 1)
         leave = button("Leave the first evening", self.leave, "link")
         foot = QHBoxLayout()
         foot.setContentsMargins(18, 0, 18, 0)
@@ -121,11 +125,12 @@ class FirstEvening(QFrame):
         """The step that is due."""
         is_over = self.at >= len(self.steps)
         is_scene, is_label = self.at == 0, self.at == 2
-        self._scene.setVisible(is_scene)
+        self._scene.setVisible(is_scene and not self.has_found)
         self.look_button.setVisible(is_scene and not self.has_found)
         self.label_text.setVisible(is_label)
         self.copy_button.setVisible(is_label)
         self.next_button.setVisible(not is_over)
+        self.verdict.setVisible(False)
         self.answer.setVisible(False)
         if is_over:
             self._show_end()
@@ -141,17 +146,26 @@ class FirstEvening(QFrame):
         ticked = {key for key, box in self.boxes.items() if box.isChecked()}
         missed, wrong = mistakes_missed(ticked), false_alarms(ticked)
         found = [s for s in scene() if s.is_mistake and s.key in ticked]
-        said = [f"• {seen.words} {seen.why}" for seen in (*found, *wrong)]
         if missed:
             words = "one mistake is" if len(missed) == 1 else f"{len(missed)} mistakes are"
-            said.append(f"Look again: {words} still there.")
+            self.verdict.setText(f"Look again: {words} still there.")
         else:
-            said.append("That is all of them. Take your friend aside, and put it right.")
+            self.verdict.setText("That is all of them. Take your friend aside, and put it right.")
             self.has_found = True
             self.next_button.setText("Go on")
-        self.answer.setText("\n\n".join(said))
-        self.answer.setVisible(True)
+        self.answer.setText("\n\n".join(f"• {s.words} {s.why}" for s in (*found, *wrong)))
+        self.verdict.setVisible(True)
+        self.answer.setVisible(bool(found or wrong))
+        # What was ticked is all in the answer.
+        self._scene.setVisible(bool(missed))
         self.look_button.setVisible(bool(missed))
+        QTimer.singleShot(0, self, self._show_verdict)
+
+    def _show_verdict(self) -> None:
+        """Scroll to it, and to as much of the answer as there is room for."""
+        bar = self._area.verticalScrollBar()
+        above = self.verdict.mapTo(self._area, self.verdict.rect().topLeft()).y()
+        bar.setValue(bar.value() + above - scaled(_ABOVE_VERDICT))
 
     def look(self) -> None:
         """Go on where the step that is due has been done."""

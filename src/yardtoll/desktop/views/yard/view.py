@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QVBoxLayout, QWid
 from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.yard.first_steps import FirstSteps
 from yardtoll.desktop.views.yard.model import KnownRuns, load_facts, wiring_rows, yard_page
 from yardtoll.desktop.widgets.basics import button, label, plain_tip, scrolled
 from yardtoll.desktop.widgets.lanes import LaneChart, LaneRun
@@ -56,10 +57,15 @@ class YardView(StopView):
         self.lanes.budget_asked.connect(self._open_budget)
         self._scroll = scrolled(self.lanes)
         layout.addWidget(self._scroll, 5)
-        self._columns: list[QWidget] = []
+        self.first_steps = FirstSteps()
+        self.first_steps.station_asked.connect(partial(self.add_asked.emit, "station"))
+        self.first_steps.import_asked.connect(self.import_asked)
+        layout.addWidget(self.first_steps, 2)
+        layout.addSpacing(6)
+        self._columns: list[tuple[QWidget, RecordList]] = []
         self._side_by_side = QGridLayout()
         self._side_by_side.setHorizontalSpacing(18)
-        self._side_by_side.setVerticalSpacing(10)
+        self._side_by_side.setVerticalSpacing(6)
         self.lists: dict[str, RecordList] = {}
         for kind, title in (
             ("station", "Stations"),
@@ -77,19 +83,20 @@ class YardView(StopView):
 
     def _place_columns(self, abreast: int) -> None:
         self._abreast = abreast
-        for made in self._columns:
-            self._side_by_side.removeWidget(made)
-        for place, made in enumerate(self._columns):
-            self._side_by_side.addWidget(made, place // abreast, place % abreast)
-        for column in range(len(self._columns)):
-            self._side_by_side.setColumnStretch(column, column < abreast)
+        for part in (part for column in self._columns for part in column):
+            self._side_by_side.removeWidget(part)
+        # A head that takes two lines must not push its list below the others.
+        for place, (head, found) in enumerate(self._columns):
+            row, column = 2 * (place // abreast), place % abreast
+            self._side_by_side.addWidget(head, row, column)
+            self._side_by_side.addWidget(found, row + 1, column)
+            self._side_by_side.setColumnStretch(place, place < abreast)
+            self._side_by_side.setRowStretch(2 * place + 1, place * abreast < len(self._columns))
 
-    def _make_column(self, kind: str, title: str) -> QWidget:
+    def _make_column(self, kind: str, title: str) -> tuple[QWidget, RecordList]:
         made = QWidget()
-        column = QVBoxLayout(made)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(6)
-        head = QHBoxLayout()
+        head = QHBoxLayout(made)
+        head.setContentsMargins(0, 0, 0, 0)
         head.addWidget(label(title, "heading", wrap=True), 1)
         add = button("Add…", name=f"Add a {kind}")
         if kind == "wiring":
@@ -101,12 +108,10 @@ class YardView(StopView):
         else:
             add.clicked.connect(lambda _=False: self.add_asked.emit(kind))
         head.addWidget(add)
-        column.addLayout(head)
         found = RecordList(title)
         found.opened.connect(self.edit_asked)
         self.lists[kind] = found
-        column.addWidget(found, 1)
-        return made
+        return made, found
 
     def refresh(self) -> None:
         session = self.bench.session
@@ -121,7 +126,8 @@ class YardView(StopView):
         self._path.setText(f"{yard.info().name} · {yard.path.name}{only}")
         self._path.setToolTip(plain_tip(str(yard.path)))
         current = session.station.id if session.station else None
-        self.lanes.setVisible(bool(stations))
+        self._scroll.setVisible(bool(stations))
+        self.first_steps.setVisible(not stations)
         self.lanes.show_lanes(list(page.lanes), current, now, page.until)
         self.lists["station"].show_records(
             [(s.name, f"{s.rated_wh:g} Wh · {s.rated_w:g} W {s.chemistry}", s) for s in stations]

@@ -1,0 +1,54 @@
+"""The Yard view of a yard that is new, and its lists of gear."""
+
+import pytest
+from conftest_helpers import by_name, fill_in_station, in_dialog
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
+
+from yardtoll.desktop.dialogs.records import StationDialog
+
+
+@pytest.fixture
+def view(qtbot, window, tmp_path):
+    window.new_yard(tmp_path / "Mine")
+    shown = window.stack.current_view()
+    qtbot.waitUntil(shown.first_steps.isVisible)
+    return shown
+
+
+def test_a_new_yard_says_what_comes_first_and_lets_it_be_done(qtbot, window, view):
+    titles = [words.text() for words in view.first_steps.findChildren(QLabel)]
+    assert [t for t in titles if t[0].isdigit()] == [
+        "1  Add the station",
+        "2  Write down its claims",
+        "3  Plan its first run",
+    ]
+    in_dialog(fill_in_station, StationDialog)
+    next(
+        b for b in view.first_steps.findChildren(QPushButton) if b.text() == "Add a station"
+    ).click()
+    assert [s.name for s in window.bench.session.yard.stations()] == ["Clover 1k"]
+    qtbot.waitUntil(view.lanes.isVisible)
+    assert not view.first_steps.isVisible()
+    window.actions_by_name["Undo"].trigger()
+    qtbot.waitUntil(view.first_steps.isVisible)
+    assert not view.lanes.isVisible()
+
+
+def test_a_log_may_be_the_first_thing_too(view, monkeypatch):
+    asked = []
+    monkeypatch.setattr(
+        "yardtoll.desktop.actions.files.QFileDialog.getOpenFileNames",
+        lambda *_: asked.append("log") or ([], ""),
+    )
+    by_name(view.first_steps, "Import a log").click()
+    assert asked == ["log"]
+
+
+@pytest.mark.parametrize("width", [1280, 1024, 940])
+def test_lists_beside_each_other_begin_and_end_at_one_height(qtbot, window, view, width):
+    window.resize(width, 700)
+    head = view._columns[-1][0].findChild(QLabel)
+    head.setText("Wiring, cords, circuits, arrays, the site and its sun")  # takes two lines
+    QApplication.processEvents()
+    assert head.height() > 1.5 * head.fontMetrics().height()
+    assert len({(found.y(), found.height()) for found in view.lists.values()}) == 1
