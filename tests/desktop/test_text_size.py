@@ -159,6 +159,24 @@ def test_what_a_notice_says_can_be_read(qtbot, demo, text):
         assert foot == demo.stack.height() - 1
 
 
+def test_what_was_hidden_has_the_size_of_text_in_force(qtbot, demo):
+    """Again and again: what was hidden at one change may be seen at the next."""
+    notice = demo.notice
+    close = next(b for b in notice.findChildren(QPushButton) if b.text() == "Close")
+    for name in ("Larger text", "Larger text", "Usual text size", "Larger text"):
+        demo.actions_by_name[name].trigger()
+        at_rest(qtbot, demo)
+        qtbot.waitUntil(lambda: close.font().pixelSize() == font().pixelSize())
+        assert notice.text.startswith("Text at")
+        for part in notice.findChildren(QLabel):
+            assert part.font().pixelSize() == font().pixelSize()
+        qtbot.waitUntil(lambda: close.width() >= close.sizeHint().width())
+    notice.hide()
+    use_preferences(demo, replace(demo.settings.preferences, text_percent=200))
+    demo.open_finder()
+    qtbot.waitUntil(lambda: demo.finder.line.font().pixelSize() == font().pixelSize())
+
+
 @pytest.mark.parametrize(("percent", "wide"), [(100, 1024), (150, 1280), (200, 1280)])
 def test_no_figure_of_a_run_in_progress_is_cut(qtbot, demo, percent, wide):
     use_preferences(demo, replace(demo.settings.preferences, text_percent=percent))

@@ -135,6 +135,26 @@ def test_colours_in_steps_are_those_at_once(qtbot, demo, stop):
     assert picture() == at_once
 
 
+@pytest.mark.parametrize("stop", [s for s in STOPS if s in ("plan", "outputs", "lineup", "sheet")])
+def test_colours_are_right_whether_a_stop_was_seen_while_they_changed_or_not(qtbot, demo, stop):
+    def picture():
+        at_rest(qtbot, demo)
+        return demo.stack.grab().toImage()
+
+    demo.go_to(stop)
+    by_day = picture()
+    theme.apply("night")
+    seen = picture()
+    theme.apply("day")
+    assert picture() == by_day
+    demo.go_to("verdicts")
+    theme.apply("night")
+    demo.go_to(stop)
+    assert picture() == seen
+    theme.apply("day")
+    assert picture() == by_day
+
+
 def test_a_change_of_colours_gives_way_to_another(qtbot, demo):
     said = []
     theme.changed.connect(lambda: said.append(theme.tokens.name))

@@ -52,7 +52,14 @@ def test_alt_and_a_number_goes_to_each_stop(qtbot, demo):
 def test_the_finder_narrows_and_does(demo):
     demo.open_finder()
     QTest.keyClicks(demo.finder.line, "go verd")
-    assert demo.finder.found() == ["Go to Verdicts"]
+    assert demo.finder.found() == ["Go to Verdicts"] and not demo.finder.nothing.isVisible()
+    QTest.keyClicks(demo.finder.line, " zzz")
+    assert not demo.finder.found() and demo.finder.nothing.isVisible()
+    demo.finder.line.setText("go to")
+    shown = demo.finder.found()
+    QTest.keyClick(demo.finder.line, Qt.Key.Key_PageDown)
+    assert demo.finder.chosen() == shown[-1]
+    demo.finder.line.setText("go verd")
     QTest.keyClick(demo.finder.line, Qt.Key.Key_Return)
     assert demo.rail.current == "verdicts"
     assert demo.finder.isHidden()

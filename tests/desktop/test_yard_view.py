@@ -5,6 +5,7 @@ from conftest_helpers import by_name, fill_in_station, in_dialog
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
 from yardtoll.desktop.dialogs.records import StationDialog
+from yardtoll.desktop.views.yard.first_steps import Post
 
 
 @pytest.fixture
@@ -22,6 +23,11 @@ def test_a_new_yard_says_what_comes_first_and_lets_it_be_done(qtbot, window, vie
         "2  Write down its claims",
         "3  Plan its first run",
     ]
+    posts = view.first_steps.findChildren(Post)
+    window.resize(1024, 700)
+    QApplication.processEvents()
+    for post, words in zip(posts, view.first_steps.findChildren(QLabel)[::2], strict=True):
+        assert post.x() + post.width() <= words.x() < post.x() + post.width() + 20
     in_dialog(fill_in_station, StationDialog)
     next(
         b for b in view.first_steps.findChildren(QPushButton) if b.text() == "Add a station"

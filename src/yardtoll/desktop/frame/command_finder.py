@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 
 from PySide6.QtCore import (
     QAbstractListModel,
+    QCoreApplication,
     QEvent,
     QModelIndex,
     QObject,
@@ -30,6 +31,7 @@ from yardtoll.desktop.frame.finding import Findable, ranked
 from yardtoll.desktop.theme.fonts import font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import SMALL_PX, TEXT_PX
+from yardtoll.desktop.widgets.basics import label
 
 _SIZE = QSize(600, 420)
 _EDGE, _ROW_GAP = 10, 14
@@ -47,6 +49,7 @@ class CommandFinder(QFrame):
 
     def __init__(self, window: QWidget) -> None:
         super().__init__(window, Qt.WindowType.Popup)
+        self.setObjectName("finder")
         self._window = window
         self._all: Sequence[Findable] = ()
         self._uses: Mapping[str, int] = {}
@@ -62,6 +65,9 @@ class CommandFinder(QFrame):
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._model = _Found(self)
         self._list.setModel(self._model)
+        self.nothing = label("Nothing is called that.", "muted")
+        within = QVBoxLayout(self._list.viewport())
+        within.addWidget(self.nothing, 0, Qt.AlignmentFlag.AlignTop)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 10, 10, 10)
         layout.addWidget(self.line)
@@ -88,11 +94,19 @@ class CommandFinder(QFrame):
         """The texts in the list."""
         return [found.text for found in self._model.rows]
 
+    def chosen(self) -> str:
+        """The text of the one that Enter does; "" where nothing was found."""
+        found = self._list.currentIndex().data()
+        return found if isinstance(found, str) else ""
+
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() == QEvent.Type.KeyPress and isinstance(event, QKeyEvent):
             key = Qt.Key(event.key())
             if key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
                 self._move(1 if key is Qt.Key.Key_Down else -1)
+                return True
+            if key in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
+                QCoreApplication.sendEvent(self._list, event)
                 return True
             if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
                 self._do()
@@ -102,6 +116,7 @@ class CommandFinder(QFrame):
     def _narrow(self, words: str) -> None:
         self._model.show_rows(ranked(self._all, words, self._uses))
         self._list.setCurrentIndex(self._model.index(0))
+        self.nothing.setVisible(not self._model.rows)
 
     def _move(self, step: int) -> None:
         row = self._list.currentIndex().row() + step

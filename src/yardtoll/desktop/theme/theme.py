@@ -3,7 +3,7 @@
 from collections.abc import Generator, Iterator
 from contextlib import contextmanager
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QPalette
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPlainTextEdit,
     QTextEdit,
+    QWidget,
 )
 from shiboken6 import isValid
 
@@ -40,6 +41,7 @@ class Theme(QObject):
         self.tokens: Tokens = DAY
         self._choice, self._text_percent = "", 100
         self._turns: Turns | None = None
+        self._of_old_size: list[QWidget] = []
 
     @property
     def scale(self) -> float:
@@ -69,12 +71,13 @@ class Theme(QObject):
         assert isinstance(app, QApplication)
         if not self._choice:
             app.styleHints().colorSchemeChanged.connect(self._follow)
+        is_other_size = text_percent != self._text_percent
         self._choice, self._text_percent = choice, text_percent
         set_text_scale(text_percent / 100)
         if choice == FOLLOW_SYSTEM:
             choice = "night" if system_is_dark() else "day"
         with _not_painted(app):
-            with _hidden_left_out(app):
+            with _hidden_left_out(app) as hidden:
                 yield
                 # A style sheet in place of another is applied to each widget once for every one
                 # above it; one in place of none, once.
@@ -91,6 +94,17 @@ class Theme(QObject):
             yield
             self.changed.emit()
             yield
+        if is_other_size:
+            self._of_old_size = hidden
+            # Later, for most of them are in views that are built anew now.
+            QTimer.singleShot(0, self, self._resize_hidden)
+
+    def _resize_hidden(self) -> None:
+        """Colours are looked up when something is painted; a font is kept until it is styled."""
+        for widget in self._of_old_size:
+            if isValid(widget):
+                widget.style().polish(widget)
+        self._of_old_size = []
 
     def _follow(self) -> None:
         """The system went from day to night, or back."""
@@ -122,8 +136,8 @@ def _not_painted(app: QApplication) -> Iterator[None]:
 
 
 @contextmanager
-def _hidden_left_out(app: QApplication) -> Iterator[None]:
-    """What is not seen is styled when it is shown again, as what was never shown.
+def _hidden_left_out(app: QApplication) -> Iterator[list[QWidget]]:
+    """What is not seen keeps its old style; the sheet in force is looked up when it is painted.
 
     The window stands still while widgets are styled, and the stops that were visited have a
     thousand of them, of which one stop's are seen.
@@ -134,22 +148,23 @@ def _hidden_left_out(app: QApplication) -> Iterator[None]:
         for widget in app.allWidgets()
         if not (widget.isVisible() or widget.testAttribute(has_own_style))
     ]
+    left = [w for w in hidden if w.testAttribute(styled) and not isinstance(w, _BY_PALETTE)]
     for widget in hidden:
         # The change of another style than its own is no news to it …
         widget.setAttribute(has_own_style)
-        if not isinstance(widget, _BY_PALETTE):
-            # … and what is not styled is left as it is.
-            widget.setAttribute(styled, False)
+    for widget in left:
+        # … and what is not styled is left as it is.
+        widget.setAttribute(styled, False)
     try:
-        yield
+        yield hidden
     finally:
-        for widget in hidden:
-            if not isValid(widget):
-                continue  # it was taken away in between
+        for widget in filter(isValid, hidden):  # some were taken away in between
             widget.setAttribute(has_own_style, False)
-            widget.setAttribute(styled, False)
+        for widget in filter(isValid, left):
+            # Without this the next change would pass it by, seen or not.
+            widget.setAttribute(styled)
             if widget.isVisible():
-                widget.ensurePolished()
+                widget.style().polish(widget)
 
 
 def _palette(t: Tokens) -> QPalette:

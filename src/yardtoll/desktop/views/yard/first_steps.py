@@ -1,6 +1,6 @@
 """What a yard without stations shows in the place of lanes: the gates before the first verdict."""
 
-from PySide6.QtCore import QRect, Qt, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
@@ -13,7 +13,7 @@ _STEPS = (
     ("Plan its first run", "A load, what to check first, and when to be back."),
 )
 _POST_W, _CAP_W, _CAP_H, _GROUND_H = 6, 18, 8, 2
-_BESIDE_POST = 18
+_TITLES, _WORDS, _WAYS, _REST, _GROUND = range(5)
 
 
 class FirstSteps(QWidget):
@@ -28,31 +28,45 @@ class FirstSteps(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._grid = QGridLayout(self)
-        self._grid.setContentsMargins(_CAP_W // 2 + _BESIDE_POST, _CAP_H + 12, 0, _BESIDE_POST)
-        self._grid.setHorizontalSpacing(_CAP_W + _BESIDE_POST)
-        self._grid.setVerticalSpacing(6)
-        for place, (title, words) in enumerate(_STEPS):
-            self._grid.addWidget(label(f"{place + 1}  {title}", "heading", wrap=True), 0, place)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(0)
+        for number, (title, words) in enumerate(_STEPS, 1):
+            post, beside = 2 * number - 2, 2 * number - 1
+            grid.addWidget(Post(), _TITLES, post, _GROUND, 1)
+            head = label(f"{number}  {title}", "heading", wrap=True)
+            head.setContentsMargins(0, _CAP_H + 10, 0, 6)
+            grid.addWidget(head, _TITLES, beside)
             said = label(words, "quiet", wrap=True)
             said.setAlignment(Qt.AlignmentFlag.AlignTop)
-            self._grid.addWidget(said, 1, place)
-            self._grid.setColumnStretch(place, 1)
-        self._grid.setRowStretch(3, 1)
+            grid.addWidget(said, _WORDS, beside)
+            grid.setColumnStretch(beside, 1)
         ways = QHBoxLayout()
+        ways.setContentsMargins(0, 10, 0, 14)
         ways.addWidget(button("Add a station", self.station_asked.emit, "primary"))
         ways.addSpacing(8)
         ways.addWidget(button("Import a log", self.import_asked.emit, "link"))
         ways.addStretch(1)
-        self._grid.addLayout(ways, 2, 0, 1, len(_STEPS))
+        grid.addLayout(ways, _WAYS, 1, 1, 2 * len(_STEPS) - 1)
+        grid.setRowStretch(_REST, 1)
+        grid.setRowMinimumHeight(_GROUND, _GROUND_H)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        with QPainter(self) as painter:
+            ground = self.rect().adjusted(0, self.height() - _GROUND_H, 0, 0)
+            painter.fillRect(ground, theme.colour("ink"))
+
+
+class Post(QWidget):
+    """A gate's post with its cap, as high as its place."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedWidth(_CAP_W)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         ink = theme.colour("ink")
-        ground = self.height() - _GROUND_H
         with QPainter(self) as painter:
-            for place in range(len(_STEPS)):
-                cell = self._grid.cellRect(0, place)
-                middle = cell.left() - _BESIDE_POST
-                painter.fillRect(QRect(middle - _CAP_W // 2, 0, _CAP_W, _CAP_H), ink)
-                painter.fillRect(QRect(middle - _POST_W // 2, 0, _POST_W, ground), ink)
-            painter.fillRect(QRect(0, ground, self.width(), _GROUND_H), ink)
+            painter.fillRect(0, 0, _CAP_W, _CAP_H, ink)
+            painter.fillRect((_CAP_W - _POST_W) // 2, 0, _POST_W, self.height(), ink)
