@@ -2,10 +2,11 @@
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QWidget
 
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 
 _STEPS = (
     ("Add the station", "Its name, rated Wh and rated W."),
@@ -37,18 +38,18 @@ class FirstSteps(QWidget):
             grid.addWidget(Post(), _TITLES, post, _GROUND, 1)
             head = label(f"{number}  {title}", "heading", wrap=True)
             head.setContentsMargins(0, _CAP_H + 10, 0, 6)
+            head.setAlignment(Qt.AlignmentFlag.AlignTop)
             grid.addWidget(head, _TITLES, beside)
             said = label(words, "quiet", wrap=True)
+            said.setContentsMargins(0, 0, 0, 10)
             said.setAlignment(Qt.AlignmentFlag.AlignTop)
             grid.addWidget(said, _WORDS, beside)
             grid.setColumnStretch(beside, 1)
-        ways = QHBoxLayout()
-        ways.setContentsMargins(0, 10, 0, 14)
+        ways = WrappedRow(12)
         ways.addWidget(button("Add a station", self.station_asked.emit, "primary"))
-        ways.addSpacing(8)
         ways.addWidget(button("Import a log", self.import_asked.emit, "link"))
-        ways.addStretch(1)
-        grid.addLayout(ways, _WAYS, 1, 1, 2 * len(_STEPS) - 1)
+        grid.addLayout(ways, _WAYS, 1)
+        grid.setRowMinimumHeight(_REST, 14)
         grid.setRowStretch(_REST, 1)
         grid.setRowMinimumHeight(_GROUND, _GROUND_H)
 
