@@ -262,6 +262,27 @@ class TestLanes:
         text_h = QFontMetrics(font(13)).ascent()
         assert last_block.bottom() + 17 + text_h <= chart.height()  # the second line is whole
 
+    @pytest.mark.parametrize("count", [1, 2, 3, 5])
+    def test_the_captions_of_the_last_lane_are_whole_in_any_room(self, shown, count):
+        chart = shown(LaneChart(), 900, 400)
+        runs = tuple(
+            LaneRun(i, NOW - timedelta(hours=30 - i), NOW - timedelta(hours=29.6 - i), "finished",
+                    "1895 ± 11 Wh drawn", "")
+            for i in range(2)
+        )  # fmt: skip
+        lanes = [Lane(i, "a", "b", runs) for i in range(count)]
+        chart.show_lanes(lanes, None, NOW, None)
+        lines = set()
+        for room in range(60 * count, 110 * count + 60, 3):
+            chart.fit_to(room)
+            chart.grab()
+            lowest = max(chart.caption_ends)
+            lines.add(lowest)
+            text_h = QFontMetrics(font(13)).ascent()
+            foot = chart.blocks[-1][0].bottom() + 17 * lowest + text_h
+            assert foot <= chart.height(), f"in {room} px"
+        assert lines == {0, 1}
+
     def test_the_caption_of_a_plan_to_come_stays_within(self, shown):
         plan = LaneRun(1, NOW + timedelta(days=2), NOW + timedelta(days=2.2), "planned",
                        "Recharge from the sun", "")  # fmt: skip

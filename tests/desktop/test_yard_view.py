@@ -1,9 +1,10 @@
 """The Yard view of a yard that is new, and its lists of gear."""
 
 import pytest
-from conftest_helpers import by_name, fill_in_station, in_dialog
+from conftest_helpers import at_rest, by_name, fill_in_station, in_dialog
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
+from yardtoll.demo.yard import fresh_demo
 from yardtoll.desktop.dialogs.records import StationDialog
 from yardtoll.desktop.views.yard.first_steps import Post
 
@@ -58,3 +59,16 @@ def test_lists_beside_each_other_begin_and_end_at_one_height(qtbot, window, view
     QApplication.processEvents()
     assert head.height() > 1.5 * head.fontMetrics().height()
     assert len({(found.y(), found.height()) for found in view.lists.values()}) == 1
+
+
+@pytest.mark.parametrize("height", [800, 780, 640])
+def test_lanes_have_the_room_that_the_first_steps_left(qtbot, window, view, tmp_path, height):
+    """Also where the yard that is opened next has stations, and in the room a title bar leaves."""
+    window.resize(1280, height)
+    window.open_yard(fresh_demo(tmp_path))
+    shown = window.stack.current_view()
+    qtbot.waitUntil(shown.lanes.isVisible)
+    at_rest(qtbot, window)
+    area = shown._scroll
+    assert shown.lanes.height() <= area.viewport().height()
+    assert shown.lanes.height() > 0.8 * min(area.height(), 3 * 96)

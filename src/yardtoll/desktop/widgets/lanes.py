@@ -32,9 +32,9 @@ _AXIS_H = 34
 _LEAST_BLOCK_PX = 7.0
 _RIGHT = 20
 _CAPTION_H = 17
-_TWO_LINES_H = 84
-_BELOW_H = 12
-"""For the second line of the last lane's captions."""
+_TWO_LINES_H = 80
+_BELOW_H = {1: 6, 2: 12}
+"""For the captions of the last lane, which may have so many lines."""
 
 
 @dataclass(frozen=True)
@@ -112,7 +112,7 @@ class LaneChart(QWidget):
     def least_height(self, most_lanes: int) -> int:
         """What so many lanes take at least, or all where there are fewer."""
         count = min(max(len(self.lanes), 1), most_lanes)
-        return count * scaled(LANE_H[0]) + scaled(_AXIS_H)
+        return count * scaled(LANE_H[0]) + scaled(_AXIS_H + _BELOW_H[1])
 
     def fit_to(self, room: int) -> None:
         """Let lanes grow or shrink, within reason, into ``room`` pixels of height."""
@@ -122,11 +122,15 @@ class LaneChart(QWidget):
         self.setFixedHeight(self.sizeHint().height())
 
     @property
+    def _lines(self) -> int:
+        """So many lines of captions have room in each lane, and below the last."""
+        needed = max(len(self.lanes), 1) * scaled(_TWO_LINES_H)
+        return 2 if self._room - scaled(_AXIS_H + _BELOW_H[2]) >= needed else 1
+
+    @property
     def _around_h(self) -> int:
-        """Above the lanes the axis; below them the last one's second line, where lanes have two."""
-        count = max(len(self.lanes), 1)
-        has_two = self._room - scaled(_AXIS_H + _BELOW_H) >= count * scaled(_TWO_LINES_H)
-        return scaled(_AXIS_H + _BELOW_H) if has_two else scaled(_AXIS_H)
+        """Above the lanes the axis; below them the rest of the last one's captions."""
+        return scaled(_AXIS_H + _BELOW_H[self._lines])
 
     def sizeHint(self) -> QSize:
         return QSize(900, max(len(self.lanes), 1) * self._lane_h + self._around_h)
@@ -216,8 +220,7 @@ class LaneChart(QWidget):
 
     def _paint_caption(self, painter: QPainter, block: QRectF, run: LaneRun) -> None:
         """The result of the run, under its block: beside the one before, or a line below it."""
-        lines = 2 if self._lane_h >= scaled(_TWO_LINES_H) else 1
-        if all(self.caption_ends.get(line, -1.0) > block.right() for line in range(lines)):
+        if all(self.caption_ends.get(line, -1.0) > block.right() for line in range(self._lines)):
             return  # among many runs most have no room, and measuring words takes long
         painter.setFont(font(13, MEDIUM))
         width = QFontMetrics(painter.font()).horizontalAdvance(run.caption)
@@ -227,7 +230,7 @@ class LaneChart(QWidget):
             at.moveLeft(block.left() + 5)
         at.moveRight(min(at.right(), self.width() - 2))
         at.moveLeft(max(at.left(), scaled(_NAMES_W)))
-        for line in range(lines):
+        for line in range(self._lines):
             end = self.caption_ends.get(line, -1.0)
             left = max(at.left(), end)
             if left <= block.right() and left + width <= self.width():

@@ -13,7 +13,7 @@ _STEPS = (
     ("Write down its claims", "Paste the listing: each figure is kept with its source."),
     ("Plan its first run", "A load, what to check first, and when to be back."),
 )
-_POST_W, _CAP_W, _CAP_H, _GROUND_H = 6, 18, 8, 2
+_POST_W, _CAP_W, _CAP_H, _GROUND_H, _BELOW_GROUND = 6, 18, 8, 2, 6
 _TITLES, _WORDS, _WAYS, _REST, _GROUND = range(5)
 
 
@@ -30,7 +30,7 @@ class FirstSteps(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setContentsMargins(0, 0, 0, _BELOW_GROUND)
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(0)
         for number, (title, words) in enumerate(_STEPS, 1):
@@ -55,8 +55,8 @@ class FirstSteps(QWidget):
 
     def paintEvent(self, _: QPaintEvent) -> None:
         with QPainter(self) as painter:
-            ground = self.rect().adjusted(0, self.height() - _GROUND_H, 0, 0)
-            painter.fillRect(ground, theme.colour("ink"))
+            top = self.height() - _BELOW_GROUND - _GROUND_H
+            painter.fillRect(0, top, self.width(), _GROUND_H, theme.colour("ink"))
 
 
 class Post(QWidget):

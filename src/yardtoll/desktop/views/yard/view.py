@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PySide6.QtCore import QTimer, Signal
+from PySide6.QtCore import QEvent, QObject, QTimer, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.fonts import scaled
@@ -56,12 +56,12 @@ class YardView(StopView):
         self.lanes.station_chosen.connect(self._choose_station)
         self.lanes.budget_asked.connect(self._open_budget)
         self._scroll = scrolled(self.lanes)
+        self._scroll.installEventFilter(self)
         layout.addWidget(self._scroll, 5)
         self.first_steps = FirstSteps()
         self.first_steps.station_asked.connect(partial(self.add_asked.emit, "station"))
         self.first_steps.import_asked.connect(self.import_asked)
         layout.addWidget(self.first_steps, 2)
-        layout.addSpacing(6)
         self._columns: list[tuple[QWidget, RecordList]] = []
         self._side_by_side = QGridLayout()
         self._side_by_side.setHorizontalSpacing(18)
@@ -147,8 +147,17 @@ class YardView(StopView):
         abreast = len(self._columns) if self.place_width >= scaled(_ABREAST_W) else 2
         if abreast != self._abreast:
             self._place_columns(abreast)
+        self._fit_lanes()
+
+    def _fit_lanes(self) -> None:
         self._scroll.setMinimumHeight(self.lanes.least_height(_LANES_SEEN))
         self.lanes.fit_to(self._scroll.height() - 4)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        # Not only with the window: the first steps, which were in its place, go away.
+        if watched is self._scroll and event.type() == QEvent.Type.Resize:
+            self._fit_lanes()
+        return super().eventFilter(watched, event)
 
     def _open_budget(self, run: LaneRun) -> None:
         from yardtoll.desktop.dialogs.budget import BudgetDialog
