@@ -153,9 +153,9 @@ def test_everything_to_publish_is_written(qtbot, demo, view, monkeypatch, tmp_pa
     ask_save_results(demo)
     qtbot.waitUntil(lambda: "its schema" in demo.notice.text, timeout=60_000)
     assert (charts / "results.json").exists() and (charts / "results.schema.json").exists()
-    view.doing[4].click()
+    view.copying[0].click()
     assert QApplication.clipboard().text().startswith("Fennel 2k: 91.1")
-    view.doing[5].click()
+    view.copying[1].click()
     assert QApplication.clipboard().text().startswith("# Fennel 2k")
 
 

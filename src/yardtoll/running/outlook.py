@@ -46,10 +46,14 @@ class Outlook:
         self._meter = yard.get(Meter, run.meter_id or 0)
         self._size = self._method.size(run.conditions.size)
         self.hold_s = self._size.hold_s
-        self.expected = self._expect(earlier)
+        self.expect_from(earlier)
         self._nominal_v = next(
             (c.value for c in yard.claims(run.station_id) if c.kind == "ac_v" and c.value), None
         )
+
+    def expect_from(self, earlier: tuple[EarlierRun, ...]) -> None:
+        """Predict from these runs; their results may arrive when this one has begun."""
+        self.expected = self._expect(earlier)
 
     def _expect(self, earlier: tuple[EarlierRun, ...]) -> tuple[float, float, str]:
         """Wh to the end, half the width of their band, and what they rest on."""

@@ -46,7 +46,7 @@ class Around(QObject):
         self._bench = bench
         self._ticker.stop()
         if bench is not None:
-            bench.changed.connect(self._show_header)
+            bench.changed.connect(self._show_changed)
             bench.live_changed.connect(self.show)
             bench.live_updated.connect(self._show_strip)
             self.show()
@@ -58,13 +58,17 @@ class Around(QObject):
         live = self._bench.live
         self._rail.set_busy(RUN, busy=live is not None)
         self._stop_action.setEnabled(live is not None)
-        self._show_header()
+        self._show_changed()
         if live is None:
             self._ticker.stop()
-            self._strip.show_idle(last_run_said(self._bench))
         else:
             self._ticker.start()
             self._show_strip()
+
+    def _show_changed(self) -> None:
+        self._show_header()
+        if self._bench is not None and self._bench.live is None:
+            self._strip.show_idle(last_run_said(self._bench))
 
     def _show_header(self) -> None:
         if self._bench is None:

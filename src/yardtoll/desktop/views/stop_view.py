@@ -12,6 +12,9 @@ from yardtoll.desktop.turns import Turns, lay_out
 from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.workbench import Workbench
 
+WORKING = "Working the runs out…"
+"""Said in place of a finding while not all results of a station are there."""
+
 
 class StopView(QWidget):
     """One stop of the rail.

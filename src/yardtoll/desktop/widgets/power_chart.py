@@ -223,6 +223,13 @@ class PowerChart(QWidget):
         self._pyramid, self._growing = curve.pyramid, None
         self._show(curve.kind)
 
+    def show_nothing(self) -> None:
+        """An empty chart, before another run is shown; it will be seen whole."""
+        self.setAccessibleDescription("")
+        self.show_marks(())
+        self.show_trace(np.empty(0), np.empty(0), self._kind)
+        self.reset_view()
+
     def showing(self, curve: Curve, words: Sequence[tuple[float, str]]) -> Iterator[None]:
         """Show a run's curve with its marks, a part at a time."""
         self.show_curve(curve)

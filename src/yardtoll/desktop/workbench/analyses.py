@@ -50,6 +50,7 @@ class Analyses(QObject):
         self._kept: dict[int, tuple[RunRecords, RunAnalysis]] = {}
         self._asked: dict[int, RunRecords] = {}
         self._waiting: dict[int, tuple[RunRecords, Run]] = {}
+        self._numbers: dict[int, int] = {}
         self._inputs: dict[int, RunRecords] = {}
         self._changes = -1
         self.version = 0
@@ -80,12 +81,16 @@ class Analyses(QObject):
         kept = self._kept.get(run.id)
         if kept and kept[0] == key:
             return kept[1]
-        if self._asked.get(run.id) != key:
+        if self._asked.get(run.id) != key or self._was_cancelled(run.id):
             self._asked[run.id] = key
             self._waiting[run.id] = (key, run)
             if not self._begins.isActive():
                 self._begins.start()
         return None
+
+    def _was_cancelled(self, run_id: int) -> bool:
+        number = self._numbers.get(run_id)
+        return number is not None and not self._jobs.is_waiting(number)
 
     def _begin(self) -> None:
         """Runs that load slowly come last: all else is quick."""
@@ -98,7 +103,8 @@ class Analyses(QObject):
         self._begins.setInterval(0)
 
     def _start(self, key: RunRecords, run: Run) -> None:
-        self._jobs.start(
+        assert run.id is not None
+        self._numbers[run.id] = self._jobs.start(
             f"Working out run {run.number}",
             _Analyse(self._yard, run),
             lambda found: self._arrived(key, found),
@@ -110,6 +116,14 @@ class Analyses(QObject):
         """The analyses that are there; the others are asked for."""
         ended = [run for run in runs if run.has_ended]
         return [found for run in ended if (found := self.of(run)) is not None]
+
+    def complete_of(self, runs: list[Run]) -> list[RunAnalysis] | None:
+        """As `all_of`, but None until every one is there.
+
+        What is said of a station rests on all its runs: of some of them it would be another thing.
+        """
+        found = self.all_of(runs)
+        return found if len(found) == sum(run.has_ended for run in runs) else None
 
     def _inputs_of(self, run: Run) -> RunRecords:
         """What a result was made of; it is worked out again when any of it changes.
@@ -131,6 +145,7 @@ class Analyses(QObject):
         assert found.run.id is not None
         if self._asked.get(found.run.id) == key:
             del self._asked[found.run.id]
+            self._numbers.pop(found.run.id, None)
         self._kept[found.run.id] = (key, found)
         self.version += 1
         if self._waiting and len(self._asked) <= len(self._waiting):

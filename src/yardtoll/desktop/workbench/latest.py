@@ -39,13 +39,16 @@ class LatestAnswer(Generic[Q]):
         self._asked: Q | None = None
         self._number = 0
         self._next: Q | None = None
-        self._answered: object = None
+        # The question itself: what its key tells apart by identity must not be let go.
+        self._answered: Q | None = None
+        self._found: Any = None
+        self._is_shown = False
 
     def ask(self, question: Q) -> None:
         """Answer it, at once or after the one that is under way."""
         if self._asked is not None and not self.is_settled:
             self._next = question if question.key != self._asked.key else None
-        elif question.key != self._answered:
+        elif self._answered is None or question.key != self._answered.key:
             self._asked = question
             self._number = self._jobs.start(
                 question.title,
@@ -53,6 +56,16 @@ class LatestAnswer(Generic[Q]):
                 lambda found: self._done(question, found),
                 lambda error: self._done(question, str(error)),
             )
+        elif not self._is_shown:
+            self._is_shown = True
+            self._arrived(question, self._found)
+
+    def withdraw(self) -> None:
+        """Something else is shown: what is under way is dropped, the same may be asked again."""
+        if self._asked is not None:
+            self._jobs.cancel(self._number)
+        self._asked = self._next = None
+        self._is_shown = False
 
     @property
     def is_settled(self) -> bool:
@@ -62,7 +75,8 @@ class LatestAnswer(Generic[Q]):
     def _done(self, question: Q, found: Any) -> None:
         if question is not self._asked:
             return
-        self._asked, self._answered = None, question.key
+        self._asked, self._answered, self._found = None, question, found
+        self._is_shown = True
         following, self._next = self._next, None
         self._arrived(question, found)
         if following is not None:

@@ -78,6 +78,7 @@ class Workbench(QObject):
         session.changed.connect(self._use_the_sites_zone)
         session.changed.connect(self.changed)
         session.station_changed.connect(self.changed)
+        self.analyses.ready.connect(self._predict_anew)
         self.analyses.ready.connect(self.changed)
 
     def use_archive(self, address: str) -> None:
@@ -191,12 +192,19 @@ class Workbench(QObject):
         going = {session.run_id for session in self.sessions}
         return [run for run in self.session.yard.unfinished_runs() if run.id not in going]
 
-    def earlier_runs(self, station: Station) -> tuple[EarlierRun, ...]:
-        """A station's whole discharges through the AC outlet so far."""
+    def earlier_runs(self, station: Station) -> tuple[EarlierRun, ...] | None:
+        """A station's whole discharges through the AC outlet; None while they are worked out."""
         from yardtoll.review.earlier_runs import earlier_runs
 
-        found = self.analyses.all_of(self.session.yard.runs(station.id))
-        return earlier_runs(found)
+        found = self.analyses.complete_of(self.session.yard.runs(station.id))
+        return earlier_runs(found) if found is not None else None
+
+    def _predict_anew(self) -> None:
+        """Runs may have begun before the results of earlier ones were there."""
+        for session in self.sessions:
+            earlier = self.earlier_runs(session.station)
+            if earlier is not None:
+                session.outlook.expect_from(earlier)
 
     def tested_claims(self, station: Station) -> set[str]:
         """Kinds of claims that the finished runs of a station speak to."""
@@ -269,7 +277,7 @@ class Workbench(QObject):
             self.session.yard,
             run,
             speed=self.settings.simulated_speed,
-            earlier=self.earlier_runs(station),
+            earlier=self.earlier_runs(station) or (),
             parent=self,
         )
         live.samples_added.connect(self._samples_came)

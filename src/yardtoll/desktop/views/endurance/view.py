@@ -22,7 +22,7 @@ from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.endurance.question import Found, Question
-from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.stop_view import WORKING, StopView
 from yardtoll.desktop.widgets.appliance_list import ApplianceList
 from yardtoll.desktop.widgets.basics import (
     button,
@@ -242,6 +242,7 @@ class EnduranceView(StopView):
         self._show_library()
         if station is None or station.id is None:
             self.outage = self.answer = None
+            self.answering.withdraw()
             self._show_nothing("How long does it last?", "Add a station first.")
             return
         kept = session.yard.outages(station.id)
@@ -312,9 +313,9 @@ class EnduranceView(StopView):
     def _show_nothing(self, title: str, words: str, steps: Sequence[str] = ()) -> None:
         self.headline.setText(title)
         self.words.show_cells([])
+        self.steps.setVisible(bool(words or steps))
         numbered = [(f"{number}", step) for number, step in enumerate(steps, 1)]
         self.steps.show_cells(hanging([("·", words), *numbered]))
-        self.steps.setVisible(True)
         self.picture.show_picture(None)
         self.plan_button.setVisible(False)
         self.budget_button.setVisible(False)
@@ -326,9 +327,12 @@ class EnduranceView(StopView):
         station = session.station
         if station is None or station.id is None:
             return
-        analyses = self.bench.analyses.all_of(session.station_runs())
-        if len(analyses) < sum(run.has_ended for run in session.station_runs()):
-            self.headline.setText("Working the runs out…")
+        analyses = self.bench.analyses.complete_of(session.station_runs())
+        if analyses is None:
+            self.answering.withdraw()
+            if self.answer is None:  # what is in the picture is of another station
+                self._show_nothing(WORKING, "")
+            self.headline.setText(WORKING)
             return
         arrays = {a.id: a for a in session.yard.arrays()}
         sun_run = next((a for a in self._solar_runs() if a.run.id == outage.sun_run_id), None)

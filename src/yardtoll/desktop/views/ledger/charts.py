@@ -59,6 +59,7 @@ class LedgerCharts(QWidget):
         layout.addStretch(1)
         self._wanted = "power"
         self._has: set[str] = set()
+        self._run_id: int | None = None
 
     def title(self, key: str) -> QPushButton:
         """The button that chooses a chart: "power", "curve" or "shares"."""
@@ -73,7 +74,11 @@ class LedgerCharts(QWidget):
         """Show a run beside others; its power follows when it has been read."""
         through = runs.through(analysis)
         beside = inputs_beside(analysis, runs)
-        self._has = {"power"}
+        self._has = {"power"} if analysis.has_trace else set()
+        if analysis.run.id != self._run_id:
+            # Another run's power must not stand here until this one's has been read.
+            self._run_id = analysis.run.id
+            self.power.show_nothing()
         if through.points:
             self._has.add("curve")
             self.title("curve").setText(f"Against load, {through.outlet}")
@@ -88,7 +93,7 @@ class LedgerCharts(QWidget):
 
     def show_nothing(self) -> None:
         """There is no run."""
-        self._has = set()
+        self._has, self._run_id = set(), None
         self._place()
 
     def fit(self, height: int) -> None:

@@ -24,7 +24,7 @@ from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.views.ledger.charts import LedgerCharts
-from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.stop_view import WORKING, StopView
 from yardtoll.desktop.widgets.basics import button, choice, label, refill
 from yardtoll.desktop.widgets.between_charges import BetweenCharges
 from yardtoll.desktop.widgets.figure_cells import figure_cells
@@ -75,6 +75,7 @@ class LedgerView(StopView):
         super().__init__(bench, parent)
         self.run_id: int | None = None
         self.page: RunPage | None = None
+        self._page_of: int | None = None
         self._in_words: list[Figure] = []
 
     def _build(self) -> Iterator[None]:
@@ -244,9 +245,10 @@ class LedgerView(StopView):
         ended = [r for r in self.bench.session.station_runs() if r.has_ended]
         # What was only seen or typed at the sockets is no energy: Outputs shows it.
         runs = [r for r in ended if not METHODS[r.method].is_table]
-        found = {a.run.id: a for a in self.bench.analyses.all_of(ended)}
-        self._show_empty(empty=not runs)
+        complete = self.bench.analyses.complete_of(ended)
+        found = {a.run.id: a for a in complete or ()}
         if not runs:
+            self._show_parts(has_runs=False, has_page=False)
             self.run_id = None
             self.headline.setText("No finished run yet")
             self.subtitle.setText("")
@@ -255,6 +257,9 @@ class LedgerView(StopView):
             kept = [run for run in runs if run.state == RunState.FINISHED.value]
             capacity = [run for run in kept if METHODS[run.method].counts_for_capacity]
             self.run_id = (capacity or kept or runs)[-1].id
+        # Until all is there, a page stays if it is this run's: of another it would mislead.
+        stays = complete is None and self.page is not None and self._page_of == self.run_id
+        self._show_parts(has_runs=True, has_page=stays or complete is not None)
         refill(
             self._runs,
             [
@@ -263,16 +268,18 @@ class LedgerView(StopView):
             ],
         )
         self._runs.setCurrentIndex(self._runs.findData(self.run_id))
-        analysis = found.get(self.run_id)
-        if analysis is not None:
+        if complete is not None and self.run_id in found:
             yield
-            yield from self._showing_run(analysis, station_runs(list(found.values())))
+            yield from self._showing_run(found[self.run_id], station_runs(complete))
+        elif not stays:
+            self.headline.setText(WORKING)
+            self.subtitle.setText("")
 
     def _showing_run(self, analysis: RunAnalysis, runs: StationRuns) -> Iterator[None]:
         stored = self.bench.session.yard.claims(analysis.run.station_id)
         page = run_page(analysis, runs, [claim.claim for claim in stored])
         changed = self.page is None or self.page.ledger != page.ledger
-        self.page = page
+        self.page, self._page_of = page, analysis.run.id
         self.headline.setText(page.headline)
         self.subtitle.setText(page.subtitle)
         self.void_button.setText("Take back void" if analysis.run.state == "void" else "Void…")
@@ -339,21 +346,15 @@ class LedgerView(StopView):
         if figure.shown_budget is not None:
             self._open_budget(f"{figure.title}: {figure.figure}", figure.shown_budget)
 
-    def _show_empty(self, *, empty: bool) -> None:
-        self._empty.setVisible(empty)
-        for widget in (
-            self.toll_strip,
-            self.evidence,
-            self.within_button,
-            self._runs,
-            self.edit_button,
-            self.notes_button,
-            self.void_button,
-            self.facts,
-        ):
-            widget.setVisible(not empty)
-        if empty:
+    def _show_parts(self, *, has_runs: bool, has_page: bool) -> None:
+        self._empty.setVisible(not has_runs)
+        for made in (self._runs, self.edit_button, self.notes_button, self.void_button):
+            made.setVisible(has_runs)
+        for part in (self.toll_strip, self.evidence, self.within_button, self.facts):
+            part.setVisible(has_page)
+        if not has_page:
             self.page = None
+            self.reading.withdraw()
             self._notices.setVisible(False)
             self._doubts.setVisible(False)
             self.explain_button.setVisible(False)

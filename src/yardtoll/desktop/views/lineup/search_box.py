@@ -75,10 +75,12 @@ class SearchBox(QLineEdit):
         try:
             query = read_query(self.text())
         except UnusableDataError as error:
+            self.searching.withdraw()
             self.refused.emit(f"{capitalised(str(error))}.")
             return
         self.refused.emit("")
         if query.is_empty:
+            self.searching.withdraw()
             self.found.emit(None)
             return
         self.searching.ask(SearchQuestion(entrants=self._entrants, query=query, asked=self._asked))

@@ -22,7 +22,7 @@ from yardtoll.desktop.views.lineup.archive import MOST_LIVE_RUNS, Archive, entra
 from yardtoll.desktop.views.lineup.choices import RAILS, SCORES, TABLE, LineupChoices
 from yardtoll.desktop.views.lineup.search_box import SearchBox
 from yardtoll.desktop.views.lineup.who import WhoList
-from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.stop_view import WORKING, StopView
 from yardtoll.desktop.widgets.basics import (
     button,
     label,
@@ -208,9 +208,11 @@ class LineupView(StopView):
         if len(runs) > MOST_LIVE_RUNS:
             self.archive.ask(self.asked)
             return
-        analyses = self.bench.analyses.all_of(runs)
-        if len(analyses) < len(runs):
-            self.headline.setText("Working the runs out…")
+        analyses = self.bench.analyses.complete_of(runs)
+        if analyses is None:
+            self.archive.living.withdraw()
+            self.answering.withdraw()
+            self.headline.setText(WORKING)
             return
         self.archive.ask_live(analyses, self.bench.analyses.version)
 

@@ -42,6 +42,8 @@ from yardtoll.store.shown_region import clock, shown_region
 _USUAL_DC_V = 12.0
 _SETTLE_S = 1800.0
 
+_UNTIL_WORKED_OUT = "typical losses until the earlier runs are worked out"
+
 
 @dataclass(frozen=True, kw_only=True)
 class Choices:
@@ -75,12 +77,18 @@ class Choices:
 
 @dataclass(frozen=True, kw_only=True)
 class Surroundings:
-    """What the yard knows that bears on a plan."""
+    """What the yard knows that bears on a plan.
+
+    Attributes:
+        earlier: whole discharges of the station; none while it ``awaits_runs``.
+        awaits_runs: whether its runs are still being worked out.
+    """
 
     claims: tuple[Claim, ...] = ()
     loads: tuple[Load, ...] = ()
     arrays: tuple[SolarArray, ...] = ()
     earlier: tuple[EarlierRun, ...] = ()
+    awaits_runs: bool = False
     receiving: Receiving | None = None
     site: Site = field(default_factory=Site)
     rested_s: float | None = None
@@ -186,7 +194,7 @@ def plan_page(choices: Choices, around: Surroundings, now: datetime) -> PlanPage
     begins = choices.starts_at or now
     return PlanPage(
         headline=_headline(choices, expected, now),
-        basis=_basis(choices, expected),
+        basis=_basis(choices, expected, around),
         expected=expected,
         facts=tuple(_facts(choices, around, expected, begins)),
         checks=found,
@@ -320,14 +328,15 @@ def _headline(choices: Choices, expected: ExpectedRun | None, now: datetime) -> 
     return f"{until} – be back at {day}{clock(back)}"
 
 
-def _basis(choices: Choices, expected: ExpectedRun | None) -> str:
+def _basis(choices: Choices, expected: ExpectedRun | None, around: Surroundings) -> str:
     if expected is None:
         return "Choose a station, a method, loads and a meter."
     what = "to be drawn" if choices.method.charges else "expected"
     # A band, not a ±: nothing is measured yet.
     low, high = (expected.energy_wh + k * expected.half_width_wh for k in (-1, 1))
+    rests_on = _UNTIL_WORKED_OUT if around.awaits_runs else expected.basis
     return (
-        f"{expected.c_rate:.2f} C · {low:.0f}–{high:.0f} Wh {what}, based on {expected.basis} · "
+        f"{expected.c_rate:.2f} C · {low:.0f}–{high:.0f} Wh {what}, based on {rests_on} · "
         f"ends when {choices.method.ends_when}"
     )
 

@@ -265,12 +265,14 @@ class PlanView(StopView):
         if station is None or station.id is None:
             return found
         ended = self.bench.last_ended_at(station)
+        earlier = self.bench.earlier_runs(station)
         rested = datetime.now(UTC) - datetime.fromisoformat(ended) if ended else None
         return Surroundings(
             claims=tuple(c.claim for c in yard.claims(station.id)),
             loads=found.loads,
             arrays=found.arrays,
-            earlier=self.bench.earlier_runs(station),
+            earlier=earlier or (),
+            awaits_runs=earlier is None,
             receiving=yard.receiving(station.id),
             site=found.site,
             rested_s=rested.total_seconds() if rested else None,

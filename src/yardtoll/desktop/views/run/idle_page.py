@@ -39,6 +39,7 @@ class IdlePage(QWidget):
         self.reading = LatestAnswer[CurveQuestion](bench.jobs, self._curve_came)
         self._showing = Turns(self)
         self._last_run: Run | None = None
+        self._charted: int | None = None
         self._recorded: dict[int | None, tuple[str, str]] = {}
         layout = QVBoxLayout(self)
         layout.setContentsMargins(MARGIN, 22, MARGIN, MARGIN)
@@ -66,6 +67,7 @@ class IdlePage(QWidget):
         layout = self.layout()
         assert isinstance(layout, QVBoxLayout)
         layout.addWidget(self._chart, 1)
+        layout.addStretch(0)  # where there is no chart the rest stays at the top
         yield
 
     def refresh(self) -> None:
@@ -97,6 +99,13 @@ class IdlePage(QWidget):
         run = self._last_run
         found = self._bench.analyses.of(run) if run else None
         self._chart.setVisible(bool(found and found.has_trace))
+        charted = found.run.id if found is not None else None
+        if charted != self._charted:
+            # Another run's power must not stand here until this one's has been read.
+            self._charted = charted
+            self._chart.show_nothing()
+        if found is None:
+            self.reading.withdraw()
         if run is None:
             self.text.setText(
                 "Plan a discharge, press start, and its watts, watt-hours and end appear here."

@@ -27,7 +27,7 @@ from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.turns import Turns
 from yardtoll.desktop.views.sheet.scorecard_panel import ScorecardPanel
-from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.stop_view import WORKING, StopView
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.chart_image import chart_image
 from yardtoll.desktop.widgets.wrapped_row import WrappedRow
@@ -126,16 +126,18 @@ class SheetView(StopView):
 
     def _make_doing(self) -> WrappedRow:
         row = WrappedRow(6)
+        self.copying = (
+            button("Copy as text", self._copy_text),
+            button("Copy as Markdown", self._copy_markdown),
+        )
         self.doing = (
             button("PDF…", self.pdf_asked.emit, "primary", "Save the sheet as PDF"),
             button("HTML…", self.html_asked.emit, name="Save the sheet as HTML"),
             button("Charts…", self.charts_asked.emit, name="Save the charts as pictures"),
             button("Results…", self.results_asked.emit, name="Save the results as JSON"),
-            button("Copy as text", self._copy_text),
-            button("Copy as Markdown", self._copy_markdown),
         )
         row.addWidget(label("Publish", "muted"))
-        for made in self.doing:
+        for made in (*self.doing, *self.copying):
             row.addWidget(made)
         return row
 
@@ -249,14 +251,18 @@ class SheetView(StopView):
             widget.setEnabled(station is not None)
         for field in self.fields.values():
             field.setReadOnly(session.yard.read_only)
+        if elsewhere:
+            self._show_no_sheet("Setting the page…")
         if station is None or station.id is None:
-            self.sheet = None
             self.headline.setText("No station to write of yet")
             self.preview.setPlainText("Add a station, test it, and its sheet appears here.")
             return
-        runs = [run for run in session.station_runs() if run.has_ended]
-        analyses = self.bench.analyses.all_of(runs)
         self._show_words(session.yard.review(station.id))
+        analyses = self.bench.analyses.complete_of(session.station_runs())
+        if analyses is None:
+            if self.sheet is None:
+                self._show_no_sheet(WORKING)
+            return
         points = session.yard.score_points()
         found = station_runs(analyses)
         seen = session.yard.observations(station.id)
@@ -281,8 +287,20 @@ class SheetView(StopView):
             self._failed,
         )
 
+    def _show_no_sheet(self, headline: str) -> None:
+        """None of another station, and none of a part of the runs: it could be copied."""
+        self.bench.jobs.cancel(self._job)
+        self.sheet = None
+        self.headline.setText(headline)
+        self.preview.setPlainText("")
+        self.scorecard.show_points([], [], headline)
+        for made in self.copying:
+            made.setEnabled(False)
+
     def _show_sheet(self, found: "_SetPage") -> None:
         self.sheet = found.sheet
+        for made in self.copying:
+            made.setEnabled(True)
         self.headline.setText(_headline(found.sheet))
         self._turns.begin(self._laid_out(found))
         self._set_again_if_resized()

@@ -19,7 +19,7 @@ from yardtoll.core.conformance.verdict import Rule
 from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
-from yardtoll.desktop.views.stop_view import StopView
+from yardtoll.desktop.views.stop_view import WORKING, StopView
 from yardtoll.desktop.views.verdicts.model import (
     VerdictPage,
     VerdictRow,
@@ -198,7 +198,12 @@ class VerdictsView(StopView):
         for part in self._yardstick_parts:
             part.setVisible(self._by_yardstick)
         yield
-        found = station_runs(self.bench.analyses.all_of(session.station_runs()))
+        analyses = self.bench.analyses.complete_of(session.station_runs())
+        if analyses is None:
+            if self._fresh:
+                self._show_working()
+            return
+        found = station_runs(analyses)
         self.page = (
             self._yardstick_page(found, rule)
             if self._by_yardstick
@@ -215,6 +220,15 @@ class VerdictsView(StopView):
             judged = [i for i, row in enumerate(self.page.rows) if row.row.outcome]
             self.rails.choose(judged[-1] if judged and self._by_yardstick else 0)
         yield
+        self._show_reasons()
+
+    def _show_working(self) -> None:
+        """Of a claim whose run is being worked out nothing can be said, not even "not tested"."""
+        self.page = None
+        self.headline.setText(WORKING)
+        self._below.setVisible(False)
+        self.rails.show_rows([])
+        self.fit()
         self._show_reasons()
 
     def _claim_page(self, found: StationRuns, rule: Rule) -> VerdictPage:
@@ -275,11 +289,12 @@ class VerdictsView(StopView):
             self.plan_button: row is not None and bool(row.plan_method) and writable,
             self.note_button: row is not None and row.note_claim is not None and writable,
             self._reading: row is not None and row.read_claim is not None and writable,
-            self._claims: row is None and not self._by_yardstick,
+            self._claims: self.page is not None and row is None and not self._by_yardstick,
             self.copy_button: row is not None,
         }
         for made, visible in shown.items():
             made.setVisible(visible)
+        self._reasons.setVisible(self.page is not None)
         if row is None:
             self._reasons.setText(
                 "Finish a run or import a meter's log; it is judged here."
