@@ -6,18 +6,19 @@ from datetime import timedelta
 import pytest
 from conftest_helpers import TANSY, at_rest
 from PySide6.QtGui import QFontMetrics
-from PySide6.QtWidgets import QAbstractScrollArea, QLabel
+from PySide6.QtWidgets import QAbstractScrollArea, QLabel, QScrollArea
 
 from yardtoll.desktop.actions.preferences import use_preferences
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font, scaled
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, SHEET, SUN, VERDICTS, YARD
+from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, PLAN, SHEET, SUN, VERDICTS, YARD
 from yardtoll.desktop.views.stops import STOPS
 from yardtoll.desktop.views.sun.volts_window import VoltsWindow
 from yardtoll.desktop.widgets.lanes import Lane, LaneChart, LaneRun
 from yardtoll.report.charts.lineup import Contestant, LineupScene
 from yardtoll.report.charts.rails import RailRow, RailScene
 from yardtoll.report.charts.scene import Words
+from yardtoll.store.records import Station
 from yardtoll.store.site_time import now as now_here
 
 
@@ -31,10 +32,10 @@ def afterwards():
 def enlarged(qtbot, demo):
     """Tells the view of a stop of the small window at a size of text."""
 
-    def enlarged(percent, stop):
+    def enlarged(percent, stop, station=TANSY):
         use_preferences(demo, replace(demo.settings.preferences, text_percent=percent))
         demo.resize(1024, 700)
-        demo.bench.session.choose_station(TANSY)
+        demo.bench.session.choose_station(station)
         demo.go_to(stop)
         at_rest(qtbot, demo)
         return demo.stack.current_view()
@@ -90,16 +91,31 @@ def test_the_sheet_is_set_in_the_size_of_text_too(enlarged, percent):
     assert min(sizes) == scaled(14) and max(sizes) >= scaled(22)
 
 
-def test_nothing_in_a_stop_is_wider_than_its_place(qtbot, demo, enlarged):
+@pytest.mark.parametrize("is_new", [False, True])
+def test_nothing_in_a_stop_is_wider_than_its_place(qtbot, demo, enlarged, is_new):
     """Of what scrolls inside a stop, too: an area without a bar would cut it off."""
+    new = Station(name="Clover 1k", rated_wh=1000, rated_w=1200)
+    station = demo.bench.session.add(new, "Add").id if is_new else TANSY
     for stop in STOPS:
-        view = enlarged(200, stop)
+        view = enlarged(200, stop, station)
         wider = {
             area.accessibleName() or type(area.widget()).__name__: bar.maximum()
             for area in view.findChildren(QAbstractScrollArea)
             if area.isVisible() and (bar := area.horizontalScrollBar()).maximum() > 1
         }
         assert wider == {}, stop
+
+
+@pytest.mark.parametrize("was_seen", [False, True])
+def test_a_plan_can_be_started_without_scrolling(qtbot, demo, enlarged, was_seen):
+    if was_seen:  # what was in it when its parts were first measured must not matter
+        demo.go_to(PLAN)
+        at_rest(qtbot, demo)
+    view = enlarged(200, PLAN)
+    for kept in (view.headline, view.start_button, view.keep_button):
+        assert kept.visibleRegion().boundingRect().height() > 0.9 * min(kept.height(), 200)
+    area = next(a for a in demo.stack.findChildren(QScrollArea) if a.widget() is view)
+    assert area.verticalScrollBar().maximum() == 0
 
 
 def test_the_page_follows_the_window(qtbot, demo, enlarged):

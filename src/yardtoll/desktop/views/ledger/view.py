@@ -115,7 +115,7 @@ class LedgerView(StopView):
         foot.addWidget(self._make_facts(), 5)
         self.setFocusProxy(self.toll_strip)
         self._empty = self._make_empty()
-        layout.addWidget(self._empty, 4)
+        layout.insertWidget(0, self._empty, 1)
 
     def _make_top(self) -> QBoxLayout:
         self.headline = label("", "title", wrap=True)
@@ -220,9 +220,9 @@ class LedgerView(StopView):
     def _make_empty(self) -> QWidget:
         page = QWidget()
         layout = QVBoxLayout(page)
-        layout.addWidget(
-            label("A finished discharge, or a meter's log, shows here where its Wh went.", "quiet")
-        )
+        layout.setContentsMargins(0, 0, 0, 0)
+        words = "A finished discharge, or a meter's log, shows here where its Wh went."
+        layout.addWidget(label(words, "quiet", wrap=True))
         row = QHBoxLayout()
         row.addWidget(button("Plan a run", self.plan_asked.emit, "primary"))
         row.addWidget(button("Import a log…", self.import_asked.emit))
@@ -350,7 +350,9 @@ class LedgerView(StopView):
         self._empty.setVisible(not has_runs)
         for made in (self._runs, self.edit_button, self.notes_button, self.void_button):
             made.setVisible(has_runs)
-        for part in (self.toll_strip, self.evidence, self.within_button, self.facts):
+        for part in (
+            self.toll_strip, self.evidence, self.within_button, self.facts, self.charts,
+        ):  # fmt: skip
             part.setVisible(has_page)
         if not has_page:
             self.page = None

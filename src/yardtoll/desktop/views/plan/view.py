@@ -42,6 +42,8 @@ from yardtoll.store.site_time import now as now_here
 _FORM_W, _BESIDE_BAR = 400, 2
 _NARROW_W, _NARROW_MARGIN = 450, 12
 _PICTURE_H = 150
+_PAGE_H = 120
+"""So much at least is seen of what a plan comes to, where text is large and the page scrolls."""
 _SEARCH_AFTER_MS = 150
 _TICK_MS = 20_000
 
@@ -98,9 +100,11 @@ class PlanView(StopView):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(8)
         page = QWidget()
-        scroll = QScrollArea()
+        scroll = self._page_area = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(page)
+        # What it asks for is what was in it when it was first asked, which may be little or much.
+        scroll.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)
         whole.addWidget(scroll, 1)
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 8, 0)
@@ -144,6 +148,7 @@ class PlanView(StopView):
         margin, between = (_NARROW_MARGIN, 12) if narrow else (MARGIN, 24)
         self._outer.setContentsMargins(margin, 20, margin, 12)
         self._outer.setSpacing(between)
+        self._page_area.setMinimumHeight(scaled(_PAGE_H))
 
     # what is shown
 
@@ -446,7 +451,7 @@ class _FormArea(WholeWidth):
 
     def __init__(self, form: QWidget, *, margins: tuple[int, int, int, int]) -> None:
         super().__init__(form, margins=margins)
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Ignored)
 
     def sizeHint(self) -> QSize:
         return self.minimumSizeHint().expandedTo(QSize(0, super().sizeHint().height()))
