@@ -22,6 +22,7 @@ from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.theme.fonts import font
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
+from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.lanes import Lane, LaneChart, LaneRun
 from yardtoll.desktop.widgets.power_chart import HoursAxis, PowerChart
 from yardtoll.desktop.widgets.toll_strip import TollStrip
@@ -422,3 +423,23 @@ class TestRailSides:
             assert found[0] is at_left and found[2] is at_right
         else:
             assert found == [at_left, in_the_middle, at_right]
+
+
+def test_a_grid_that_was_filled_with_other_rows_has_the_heights_of_a_new_one(shown):
+    """A rule where words were, and words where a rule was."""
+
+    def rows(rule_at):
+        return [
+            Cell(row=row, column=0, columns=3, text="", role="rule")
+            if row == rule_at
+            else Cell(row=row, column=0, text=f"{row}")
+            for row in range(7)
+        ]
+
+    used, new = shown(KeptGrid(), 300, 300), shown(KeptGrid(), 300, 300)
+    for rule_at in (2, 5, 3):
+        used.show_cells(rows(rule_at))
+        QApplication.processEvents()
+    new.show_cells(rows(3))
+    assert used.grid.sizeHint() == new.grid.sizeHint()
+    assert used.texts() == new.texts() == ["0", "1", "2", "4", "5", "6"]

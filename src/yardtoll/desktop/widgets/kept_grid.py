@@ -112,10 +112,15 @@ class KeptGrid(QWidget):
         """What is shown, by row and column."""
         return [w.text() for w in self.shown if isinstance(w, QLabel | QPushButton)]
 
-    @staticmethod
-    def _put_away(widget: QWidget) -> None:
-        """Nothing of it may be found by name or be read aloud."""
+    def _put_away(self, widget: QWidget) -> None:
+        """Nothing of it may be found by name or be read aloud, or take part in the layout.
+
+        Where something hidden is in a row a grid leaves out the spacing above it.
+        """
+        if widget.isHidden():
+            return
         widget.hide()
+        self.grid.removeWidget(widget)
         widget.setAccessibleName("")
         if isinstance(widget, ElidingButton):
             widget.set_full_text("")
@@ -124,8 +129,10 @@ class KeptGrid(QWidget):
 
     def _show(self, cell: Cell) -> None:
         widget = self._kept.get(cell.place)
+        is_new = widget is None
         if widget is None:
             widget = self._kept[cell.place] = self._make(cell)
+        if is_new or widget.isHidden():
             self.grid.addWidget(widget, cell.row, cell.column, 1, cell.columns, cell.align)
         if widget.property("role") != (cell.role or None):
             set_role(widget, cell.role)
