@@ -124,7 +124,7 @@ def looks(qtbot, window):
     return found
 
 
-@pytest.mark.parametrize("seed", (0, 3))
+@pytest.mark.parametrize("seed", [0, 3])
 def test_nothing_of_what_was_done_is_left(qtbot, demo, still_clock, tmp_path, seed):
     reviewer = Reviewer(demo, seed)
     for _ in range(_STEPS):
