@@ -5,7 +5,16 @@ import threading
 import pytest
 from conftest_helpers import FENNEL, TANSY, at_rest, worked_out
 
-from yardtoll.desktop.views.stop import ENDURANCE, LEDGER, LINEUP, PLAN, RUN, SHEET, VERDICTS
+from yardtoll.desktop.views.stop import (
+    ENDURANCE,
+    LEDGER,
+    LINEUP,
+    OUTPUTS,
+    PLAN,
+    RUN,
+    SHEET,
+    VERDICTS,
+)
 from yardtoll.desktop.views.stop_view import WORKING
 from yardtoll.review import analysis
 from yardtoll.running.plan import plan_for_load
@@ -97,6 +106,16 @@ def test_a_run_begun_meanwhile_is_predicted_from_the_earlier_ones_later(qtbot, d
     held_up.set()
     worked_out(qtbot, demo)
     assert demo.bench.live.outlook.expected[2].endswith("earlier runs of this station")
+
+
+def test_a_held_power_is_not_called_untried(qtbot, demo, held_up):
+    view = seen(demo, OUTPUTS)
+    view.choose_test("held")
+    assert view.headline.text() == "Working it out…" and not view.picture.isVisible()
+    held_up.set()
+    worked_out(qtbot, demo)
+    at_rest(qtbot, demo)
+    assert view.headline.text() != "Working it out…"
 
 
 def test_the_latest_run_of_another_station_leaves_no_chart_behind(qtbot, demo, held_up):

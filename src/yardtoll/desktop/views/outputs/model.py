@@ -43,7 +43,6 @@ class Page:
     figures: tuple[Figure, ...] = ()
     steps: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
-    is_waiting: bool = False
 
     @property
     def lines(self) -> list[tuple[str, str]]:
@@ -60,13 +59,16 @@ def page_of(
     run: Run | None,
     analysis: RunAnalysis | None,
     beside: tuple[str, ...] = (),
+    *,
+    are_all_there: bool = True,
 ) -> Page:
     """Headline, sentences and pictures; what to do first where there is no run yet.
 
     Args:
         beside: what other runs of the station say of the same matter.
+        are_all_there: no run of the station is still being worked out; one of them may be of this.
     """
-    if run is None:
+    if run is None and are_all_there:
         steps, cautions = _steps(test)
         return Page(
             headline=_first_words(test),
@@ -75,8 +77,8 @@ def page_of(
             steps=steps,
             cautions=cautions,
         )
-    if analysis is None:
-        return Page(headline="Working it out…", words=(), pictures=(), is_waiting=True)
+    if run is None or analysis is None:
+        return Page(headline="Working it out…", words=(), pictures=())
     if not analysis.has_outcome:
         said, (steps, cautions) = analysis.problem, _steps(test)
         return Page(

@@ -289,7 +289,11 @@ class OutputsView(StopView):
         self._entries = self._lines_of(run)
         self._analysis = self._analysis_of(run)
         self._show_buttons(test, run)
-        self._show_page(page_of(test, run, self._analysis, self._beside()))
+        complete = self.bench.analyses.complete_of(self.bench.session.station_runs())
+        page = page_of(
+            test, run, self._analysis, self._beside(), are_all_there=complete is not None
+        )
+        self._show_page(page)
         self._show_ports(test)
         self._left.setVisible(
             self.picture.isVisibleTo(self._left) or self.ports.isVisibleTo(self._left)
