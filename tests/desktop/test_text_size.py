@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from conftest_helpers import at_rest, start_plan, worked_out
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PySide6.QtGui import QFontMetrics, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
@@ -190,7 +190,8 @@ def test_no_figure_of_a_run_in_progress_is_cut(qtbot, demo, percent, wide):
     demo.bench.live.set_speed(3600)
     qtbot.waitUntil(lambda: "± " in demo.strip.energy.text() and len(demo.bench.live.samples) > 20)
     view.running.show_figures()
-    qtbot.wait(50)  # what was asked for anew is laid out
+    # Samples come at any time: what was said last is laid out now, as it is before it is painted.
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
     figures = [w for w in view.findChildren(BigFigure) if w.isVisible()]
     assert len(figures) == 4
     for shown in [w for one in (*figures, demo.strip) for w in one.findChildren(QLabel)]:
