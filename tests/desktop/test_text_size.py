@@ -149,7 +149,7 @@ def test_what_a_notice_says_can_be_read(qtbot, demo, text):
     for said in (text, f"{text} Again."):  # the second time it is there already
         demo.say(said, "See it", lambda: None)
         words = next(w for w in demo.notice.findChildren(QLabel) if w.text() == said)
-        qtbot.wait(150)
+        at_rest(qtbot, demo)
         assert words.height() >= words.heightForWidth(words.width()) >= 14
         assert demo.notice.rect().contains(words.geometry())
         wide = min(QFontMetrics(words.font()).horizontalAdvance(said), words.width())
