@@ -51,6 +51,48 @@ def test_nothing_is_collected_on_a_worker(tidying, qtbot):
     assert set(gone) == {threading.main_thread()}
 
 
+def looked_through(work):
+    """The generations that were collected meanwhile."""
+    looks = []
+
+    def note(phase, info):
+        if phase == "stop":
+            looks.append(info["generation"])
+
+    gc.callbacks.append(note)
+    try:
+        work()
+    finally:
+        gc.callbacks.remove(note)
+    return looks
+
+
+def test_what_is_loaded_is_looked_through_once(tidying):
+    kept, gone = [], []
+
+    def go_on():
+        for _ in range(30):
+            kept.append([[] for _ in range(2000)])
+            Part(gone)
+            tidying.tidy()
+
+    assert looked_through(go_on) == [0] * 30
+    assert len(gone) == 30 and gc.get_freeze_count() > 60_000
+    assert looked_through(tidying.settle) == []
+    settled = gc.get_freeze_count()
+    assert set(looked_through(go_on)) == {0, 1}
+    assert len(gone) == 60 and gc.get_freeze_count() <= settled
+
+
+def test_it_is_settled_one_day_even_where_modules_cannot_be_loaded(tidying):
+    for _ in range(700):
+        tidying.tidy()
+    before = gc.get_freeze_count()
+    kept = [[] for _ in range(5000)]
+    tidying.tidy()
+    assert len(kept) == 5000 and gc.get_freeze_count() <= before
+
+
 def test_it_is_left_to_python_afterwards(qtbot):
     make_app()
     made = Tidying()

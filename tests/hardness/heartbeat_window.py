@@ -49,6 +49,7 @@ def main() -> None:
     app = make_app()
     tidying = Tidying(app)  # as the program does
     tidying.start()
+    tidying.settle()
     window = make_window(UserSettings(given.folder / "settings.ini"))
     window.resize(1280, 800)
     window.show()
