@@ -55,8 +55,8 @@ def test_what_cannot_be_loaded_is_left_to_who_needs_it():
 
 def test_a_stop_names_what_it_is_made_of():
     for stop in STOPS.values():
-        assert stop.modules[0].endswith(".view")
-        assert stop.key == YARD or stop.modules[1:] == RESULTS
+        assert stop.modules[-1].endswith(".view")
+        assert stop.key == YARD or stop.modules[:-1] == RESULTS
 
 
 def test_a_visit_waits_for_its_modules_and_the_window_goes_on(

@@ -41,4 +41,4 @@ class Stop:
     def modules(self) -> tuple[str, ...]:
         """What is loaded before its view is made: the view's own, and what its figures ask for."""
         own = f"{self.build.__module__.rpartition('.')[0]}.view"
-        return (own,) if self.key == YARD else (own, *RESULTS)
+        return (own,) if self.key == YARD else (*RESULTS, own)

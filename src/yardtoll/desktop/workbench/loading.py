@@ -7,13 +7,17 @@ import os
 import sys
 import threading
 from collections.abc import Iterator, Sequence
-from contextlib import suppress
+from contextlib import nullcontext, suppress
+
+from yardtoll.desktop.workbench.standing_aside import standing_aside
 
 RESULTS = ("scipy.linalg", "scipy.special", "scipy.sparse.linalg", "scipy.optimize")
 """What the figures of runs ask for, in parts: half a second that no click may wait for."""
 SOLVER = "ortools.sat.python.cp_model_helper"
 """What finds mixes of loads."""
 _LOOK_AGAIN_MS = 10
+_OF_THE_WINDOW = ("PySide6", "pyqtgraph", f"{__name__.partition('.')[0]}.desktop")
+"""They define classes of Qt's, or load others that do."""
 
 
 def load(names: Sequence[str]) -> None:
@@ -23,7 +27,9 @@ def load(names: Sequence[str]) -> None:
         ImportError: there is no such module.
     """
     for name in names:
-        importlib.import_module(name)
+        of_window = name.startswith(_OF_THE_WINDOW)
+        with standing_aside.waited_for() if of_window else nullcontext():
+            importlib.import_module(name)
 
 
 def map_compiled(name: str) -> None:

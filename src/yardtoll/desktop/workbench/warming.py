@@ -4,12 +4,14 @@ import importlib
 import logging
 import pkgutil
 import threading
+import time
 from collections.abc import Callable, Iterator
 
 from PySide6.QtCore import QObject, Qt, Signal
 
 from yardtoll.desktop.workbench.courtesy import courtesy
-from yardtoll.desktop.workbench.loading import RESULTS
+from yardtoll.desktop.workbench.loading import RESULTS, load
+from yardtoll.desktop.workbench.standing_aside import standing_aside
 
 log = logging.getLogger(__name__)
 
@@ -18,6 +20,7 @@ _LIBRARIES = ("pyqtgraph", *RESULTS, "scipy.ndimage")
 _OURS = ("review", "running", "desktop.views", "desktop.dialogs", "desktop.actions")
 _PAUSE_S = 0.005
 """After each module, for the window's own thread."""
+_LONGEST_STOP_S = 5.0
 
 
 class Warming(QObject):
@@ -43,8 +46,10 @@ class Warming(QObject):
     def stop(self) -> None:
         """End after the module that is being loaded."""
         self._stopped.set()
-        if self._thread.is_alive():
-            self._thread.join(5.0)
+        end_s = time.monotonic() + _LONGEST_STOP_S
+        while self._thread.is_alive() and time.monotonic() < end_s:
+            standing_aside.let_work()
+            self._thread.join(_PAUSE_S)
 
     @property
     def is_done(self) -> bool:
@@ -59,7 +64,7 @@ class Warming(QObject):
                 return
             try:
                 with courtesy.unhurried_work():
-                    importlib.import_module(name)
+                    load([name])
             except Exception:
                 # It is reported when somebody needs it.
                 log.warning("%s could not be loaded ahead", name, exc_info=True)
