@@ -72,8 +72,10 @@ def ask_save_charts(host: Host) -> None:
         return
     yard = host.bench.session.yard
 
+    # Here, not in the work: Qt's classes come to be on the window's thread.
+    from yardtoll.desktop.widgets.chart_image import save_charts
+
     def work(_: object) -> int:
-        from yardtoll.desktop.widgets.chart_image import save_charts
         from yardtoll.report.charts.sheet_charts import charts_of
         from yardtoll.review.sheet.build import build_sheet
 
