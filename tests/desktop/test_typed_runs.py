@@ -90,7 +90,8 @@ def test_a_typed_run_is_resumed_with_what_was_typed(qtbot, typed):
     bench.leave_runs()
     assert [r.id for r in bench.interrupted()] == [run.id]
     bench.resume(run)
-    assert len(bench.live.samples) == 1 and bench.live.now_s() >= 0
+    qtbot.waitUntil(lambda: len(bench.live.samples) == 1)
+    assert bench.live.now_s() >= 0
     bench.leave_runs()
     bench.close_as_it_is(run)
     qtbot.waitUntil(lambda: not bench.interrupted(), timeout=60_000)

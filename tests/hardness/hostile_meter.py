@@ -30,6 +30,7 @@ class HostileMeter:
         mode: "good", "hang", "late", "cut", "garbage", "long line", "flood", "nan", "overload",
             "frozen", "empty", "stray line", "close", "binary", "other device".
         identity: what it calls itself.
+        late_s: how late it answers then.
         lines: questions received.
     """
 
@@ -37,6 +38,7 @@ class HostileMeter:
         self.mode = mode
         self.power_w = power_w
         self.identity = IDENTITY
+        self.late_s = 0.6
         self.started = time.monotonic()
         self.lines = []
         self._server = socket.create_server(("127.0.0.1", 0))
@@ -89,7 +91,7 @@ class HostileMeter:
         if mode == "close":
             return False
         if mode == "late":
-            time.sleep(0.6)
+            time.sleep(self.late_s)
         elif mode == "cut":
             wire.sendall(said[: len(said) // 2])
             return False

@@ -25,7 +25,6 @@ class Outlook:
 
     Args:
         samples: grows during the run.
-        earlier: this station's runs, to predict this one from.
     """
 
     def __init__(
@@ -33,7 +32,6 @@ class Outlook:
         yard: YardFile,
         run: Run,
         samples: LiveSamples,
-        earlier: tuple[EarlierRun, ...],
     ) -> None:
         assert run.id is not None
         self._yard = yard
@@ -46,13 +44,13 @@ class Outlook:
         self._meter = yard.get(Meter, run.meter_id or 0)
         self._size = self._method.size(run.conditions.size)
         self.hold_s = self._size.hold_s
-        self.expect_from(earlier)
+        self.expect_from(())
         self._nominal_v = next(
             (c.value for c in yard.claims(run.station_id) if c.kind == "ac_v" and c.value), None
         )
 
     def expect_from(self, earlier: tuple[EarlierRun, ...]) -> None:
-        """Predict from these runs; their results may arrive when this one has begun."""
+        """Predict from these runs of the station; their results may come when it has begun."""
         self.expected = self._expect(earlier)
 
     def _expect(self, earlier: tuple[EarlierRun, ...]) -> tuple[float, float, str]:

@@ -19,7 +19,6 @@ from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.live.run_watch import Alarm, floor_suspected
 from yardtoll.core.methods import METHODS
 from yardtoll.core.notes.slips import Bench, Slip
-from yardtoll.core.planning.expected import EarlierRun
 from yardtoll.running.end_detection import end_seen
 from yardtoll.running.keeping import Notes, retried
 from yardtoll.running.line_notes import entries_of_line, slip_of_line
@@ -88,7 +87,6 @@ class RunSession:
         events: whom to notify.
         post: has a callable called on the owner's thread.
         speed: bench seconds a real second, on the simulated bench.
-        earlier: this station's runs, to predict this one from.
     """
 
     def __init__(
@@ -99,7 +97,6 @@ class RunSession:
         events: SessionEvents,
         post: Post,
         speed: float = 1.0,
-        earlier: tuple[EarlierRun, ...] = (),
     ) -> None:
         assert run.id is not None
         self.yard = yard
@@ -109,7 +106,7 @@ class RunSession:
         self.meter = yard.get(Meter, run.meter_id or 0)
         self.method = METHODS[run.method]
         self.samples = LiveSamples()
-        self.outlook = Outlook(yard, run, self.samples, earlier)
+        self.outlook = Outlook(yard, run, self.samples)
         self.is_over = False
         self._notes = Notes(yard)
         self._was_lost = False

@@ -245,8 +245,8 @@ class _Recording:
             ),
             post=self._posted.put,
             speed=speed,
-            earlier=earlier,
         )
+        self._session.outlook.expect_from(earlier)
 
     def go(self, *, resumed: bool) -> None:
         """Record to the end; Ctrl-C finishes the run, a request to terminate leaves it.

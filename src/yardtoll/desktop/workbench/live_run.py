@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QObject, Qt, Signal
 
-from yardtoll.core.planning.expected import EarlierRun
+from yardtoll.desktop.turns import Turns
 from yardtoll.running.session import RunSession, SessionEvents
 from yardtoll.store.records import Run
 from yardtoll.store.yard_file import YardFile
@@ -12,6 +12,9 @@ from yardtoll.store.yard_file import YardFile
 
 class LiveRun(QObject):
     """Signals of one run in progress, and its session.
+
+    Attributes:
+        turns: it is begun and shown in these.
 
     Signals:
         samples_added: new samples are in the session.
@@ -37,10 +40,10 @@ class LiveRun(QObject):
         run: Run,
         *,
         speed: float = 1.0,
-        earlier: tuple[EarlierRun, ...] = (),
         parent: QObject | None = None,
     ) -> None:
         super().__init__(parent)
+        self.turns = Turns(self)
         # Queued: recorders post from threads of their own.
         self._posted.connect(_call, Qt.ConnectionType.QueuedConnection)
         self.session = RunSession(
@@ -57,7 +60,6 @@ class LiveRun(QObject):
             ),
             post=self._posted.emit,
             speed=speed,
-            earlier=earlier,
         )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Generator
 from dataclasses import asdict, replace
 from datetime import UTC, date, datetime
 from functools import partial
@@ -143,6 +144,7 @@ class Workbench(QObject):
 
         The planned run that it carries out leaves the timetable.
         """
+        from yardtoll.running.session import RunSession
         from yardtoll.running.simulated_bench import bench_model_for
 
         meters = [plan.meter, *(meter for meter, _ in plan.also)]
@@ -150,7 +152,7 @@ class Workbench(QObject):
         if readable:
             bench = asdict(bench_model_for(plan)) if plan.meter.is_simulated else None
             run = plan.begin(self.session.yard, simulated_bench=bench)
-            self._go_live(run).start()
+            self._go_live(run, RunSession.start)
             if planned is not None:
                 self.session.put_without_undo(replace(planned, state=RunState.DROPPED.value))
         return readable
@@ -163,8 +165,10 @@ class Workbench(QObject):
 
     def resume(self, run: Run) -> None:
         """Go on with a run that was left."""
+        from yardtoll.running.session import RunSession
+
         if self._can_be_read(self.session.yard.get(Meter, run.meter_id or 0)):
-            self._go_live(run).resume()
+            self._go_live(run, RunSession.resume)
 
     def close_as_it_is(self, run: Run) -> None:
         """Finish a run that was left, with what it has; its samples are joined on a worker."""
@@ -202,9 +206,12 @@ class Workbench(QObject):
     def _predict_anew(self) -> None:
         """Runs may have begun before the results of earlier ones were there."""
         for session in self.sessions:
-            earlier = self.earlier_runs(session.station)
-            if earlier is not None:
-                session.outlook.expect_from(earlier)
+            self._predict(session)
+
+    def _predict(self, session: RunSession) -> None:
+        earlier = self.earlier_runs(session.station)
+        if earlier is not None:
+            session.outlook.expect_from(earlier)
 
     def tested_claims(self, station: Station) -> set[str]:
         """Kinds of claims that the finished runs of a station speak to."""
@@ -269,17 +276,11 @@ class Workbench(QObject):
         alone = (m for m in meters if not (m.is_simulated or m.is_read_by_eye))
         return frozenset(meter.id for meter in alone if meter.id is not None)
 
-    def _go_live(self, run: Run) -> RunSession:
+    def _go_live(self, run: Run, record: Callable[[RunSession], None]) -> None:
         from yardtoll.desktop.workbench.live_run import LiveRun
 
-        station = self.session.yard.get(Station, run.station_id)
-        live = LiveRun(
-            self.session.yard,
-            run,
-            speed=self.settings.simulated_speed,
-            earlier=self.earlier_runs(station) or (),
-            parent=self,
-        )
+        speed = self.settings.simulated_speed
+        live = LiveRun(self.session.yard, run, speed=speed, parent=self)
         live.samples_added.connect(self._samples_came)
         live.notes_changed.connect(self.live_updated)
         live.lost.connect(self._on_lost)
@@ -289,15 +290,23 @@ class Workbench(QObject):
         live.failed.connect(partial(self._on_failed, live))
         self._live_runs.append(live)
         self._shown_run = live.session.run_id
-        # In a turn of its own: the window would stand still for beginning and showing at once.
-        QTimer.singleShot(0, self, self._tell_going)
-        return live.session
+        live.turns.begin(self._beginning(live.session, record))
 
-    def _tell_going(self) -> None:
+    def _beginning(
+        self, begun: RunSession, record: Callable[[RunSession], None]
+    ) -> Generator[None]:
+        """Record and show a run in turns: the window would stand still for all of it at once."""
+        if not begun.is_over:
+            record(begun)
+        yield
+        self._predict(begun)
+        yield
         if self.live is not None:
             self.session.choose_station(self.live.station.id)
+            yield
         self.live_changed.emit()
-        QTimer.singleShot(0, self, self.session.changed.emit)
+        yield
+        self.session.changed.emit()
 
     def _samples_came(self) -> None:
         """Figures and charts follow twice a second, however many meters are read how often."""
