@@ -7,8 +7,8 @@ read, and can be broken off from another thread.
 
 import contextlib
 import re
-import selectors
 import socket
+import struct
 import time
 from typing import Any, Protocol
 
@@ -79,31 +79,24 @@ class SocketWire:
         self._timeout_s = timeout_s
         self._end = termination.encode("ascii")
         self._socket = socket.create_connection(where, timeout_s)
-        self._socket.setblocking(False)
-        self._selector = selectors.DefaultSelector()
-        self._selector.register(self._socket, selectors.EVENT_READ)
+        # The kernel keeps the deadline: a poll before each call would wake this thread once more.
+        self._socket.setblocking(True)
+        whole_s, us = divmod(max(round(1e6 * timeout_s), 1), 1_000_000)  # 0 would wait for ever
+        limit = struct.pack("@ll", whole_s, us)
+        self._socket.setsockopt(socket.SOL_SOCKET, socket.SO_RCVTIMEO, limit)
+        self._socket.setsockopt(socket.SOL_SOCKET, socket.SO_SNDTIMEO, limit)
 
     def send(self, line: str) -> None:
         """Send one line."""
-        left = line.encode("ascii", "replace") + self._end
-        deadline = time.monotonic() + self._timeout_s
         try:
-            while left:
-                with contextlib.suppress(BlockingIOError):
-                    left = left[self._socket.send(left) :]
-                    continue
-                if time.monotonic() > deadline:
-                    raise TimeoutError
-                time.sleep(0.01)
+            self._socket.sendall(line.encode("ascii", "replace") + self._end)
         except (OSError, ValueError) as error:
             raise UnreachableError(f"the meter at {self._where} takes no commands") from error
 
     def ask(self, line: str) -> str:
         """Send one line and return the answer."""
         try:
-            if self._selector.select(0) and self._socket.recv(_CHUNK).strip():
-                # Whatever it was, each later answer would be taken for that of the question before.
-                raise UnreachableError(f"the meter at {self._where} sent what nobody asked for")
+            self._expect_nothing()
             self.send(line)
             return self._line()
         except (OSError, ValueError) as error:
@@ -116,8 +109,18 @@ class SocketWire:
 
     def close(self) -> None:
         """Let go."""
-        self._selector.close()
         self._socket.close()
+
+    def _expect_nothing(self) -> None:
+        """Whatever is there, each later answer would be taken for that of the question before."""
+        try:
+            unasked = self._socket.recv(_FIRST_CHUNK, socket.MSG_DONTWAIT)
+        except BlockingIOError:
+            return
+        if not unasked:
+            raise ConnectionResetError
+        if unasked.strip():
+            raise UnreachableError(f"the meter at {self._where} sent what nobody asked for")
 
     def _line(self) -> str:
         begun = time.monotonic()
@@ -125,8 +128,6 @@ class SocketWire:
         size, tail = 0, b""
         while True:
             if time.monotonic() - begun > _DEADLINES * self._timeout_s:
-                raise TimeoutError
-            if not self._selector.select(self._timeout_s):
                 raise TimeoutError
             got = self._socket.recv(_CHUNK if parts else _FIRST_CHUNK)
             if not got:
