@@ -25,6 +25,7 @@ def stored(view):
 
 def paste(view, text, untick=()):
     def fill(dialog):
+        assert dialog.focusWidget() is dialog.text
         dialog.text.setPlainText(text)
         for row in range(dialog.table.rowCount()):
             if dialog.table.item(row, 1).text() in untick:

@@ -344,6 +344,8 @@ def test_what_a_screen_reader_finds_has_a_name(display, tmp_path):
     for stop, nodes in found.items():
         controls = [node for node in nodes if node["focusable"] and node["name"]]
         assert len(controls) >= 5, stop
+        stops = [node["name"] for node in nodes if node["role"] == "radio button"]
+        assert stops[:3] == ["Yard", "Claims", "Plan"], stop
     strip = next(n for n in found["ledger"] if n["name"].startswith("Toll strip"))
     assert "Wh" in strip["description"]
 

@@ -5,7 +5,7 @@ import logging
 import sys
 
 from conftest_helpers import in_dialog, worked_out
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
@@ -45,7 +45,7 @@ def test_alt_and_a_number_goes_to_each_stop(qtbot, demo):
     demo.rail.setFocus()
     QTest.keyClick(demo.rail, Qt.Key.Key_Down)
     assert demo.rail.current == "claims"
-    QTest.mouseClick(demo.rail, Qt.MouseButton.LeftButton, pos=QPoint(40, 34))
+    QTest.mouseClick(demo.rail.stops[0], Qt.MouseButton.LeftButton)
     assert demo.rail.current == "yard"
 
 

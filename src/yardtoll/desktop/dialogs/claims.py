@@ -225,6 +225,7 @@ class PasteDialog(FormDialog):
         self.rows.addRow(self.text)
         self.rows.addRow(self.table)
         self.rows.addRow(self.said)
+        self.text.setFocus()  # what was copied is what one came with
 
     def wrong(self) -> str:
         if not self._found:
