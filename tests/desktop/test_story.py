@@ -1,7 +1,7 @@
 """From an empty yard to a verdict, in the real window, over the real wire."""
 
 import pytest
-from conftest_helpers import in_dialog, loads_found, pass_checks, worked_out
+from conftest_helpers import by_name, in_dialog, loads_found, pass_checks, worked_out
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
@@ -162,6 +162,10 @@ def test_stopping_by_hand_keeps_the_run(qtbot, window, bench):
         live.run_id, "finished", "stopped by hand",
     )  # fmt: skip
     assert bench.session.yard.trace(run.id).columns[Quantity.POWER].max() > 40
+    assert window.notice.action_button.text() == "See its ledger"
+    worked_out(qtbot, window)
+    by_name(window.stack.current_view(), "See its ledger").click()
+    assert window.rail.current == "ledger" and window.notice.text == ""
 
 
 def test_a_profile_of_ones_own_is_offered_used_and_missed_when_gone(qtbot, window, bench):

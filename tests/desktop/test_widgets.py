@@ -8,7 +8,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QContextMenuEvent, QFontMetrics
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QMenu
+from PySide6.QtWidgets import QApplication, QLabel, QMenu
 
 from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
 from yardtoll.core.electrical.energy_kind import EnergyKind
@@ -21,9 +21,11 @@ from yardtoll.desktop.frame.finding import matches
 from yardtoll.desktop.frame.rail import Rail
 from yardtoll.desktop.theme.fonts import font
 from yardtoll.desktop.theme.theme import theme
+from yardtoll.desktop.widgets.basics import ShownLabel
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.lanes import Lane, LaneChart, LaneRun
+from yardtoll.desktop.widgets.line_breaks import plain
 from yardtoll.desktop.widgets.power_chart import HoursAxis, PowerChart
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.widgets.verdict_rails import RailRow, VerdictRails
@@ -443,3 +445,23 @@ def test_a_grid_that_was_filled_with_other_rows_has_the_heights_of_a_new_one(sho
     new.show_cells(rows(3))
     assert used.grid.sizeHint() == new.grid.sizeHint()
     assert used.texts() == new.texts() == ["0", "1", "2", "4", "5", "6"]
+
+
+@pytest.mark.parametrize(
+    ("text", "torn"),
+    [
+        ("Probability of conformity 2 %.", False),
+        ("235.3 ± 4.3 Wh delivered at 59 W", False),
+        ("after 8 h the meter", False),
+        ("run 1 was at 59 W", True),
+        ("12 hours in 3 Wagons", True),
+    ],
+)
+def test_no_line_ends_between_a_figure_and_its_unit(text, torn):
+    made = ShownLabel(text)
+    drawn = QLabel.text(made)
+    assert made.text() == text and plain(drawn) == text
+    pieces = drawn.split(" ")
+    assert any(piece.isdigit() for piece in pieces) is torn
+    made.setText("5 W")
+    assert QLabel.text(made) == "5\u00a0W"

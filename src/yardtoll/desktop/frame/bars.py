@@ -123,6 +123,7 @@ class NoticeBar(QWidget):
         self._text = label("", wrap=True)
         self.action_button = button("", self._act, name="Act on this notice")
         self._todo: Callable[[], object] | None = None
+        self._about: int | None = None
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 8, 12, 8)
         layout.addWidget(self._text, 1)
@@ -130,8 +131,20 @@ class NoticeBar(QWidget):
         layout.addWidget(button("Close", self.hide, name="Close this notice"))
         self.hide()
 
-    def say(self, text: str, action: str = "", todo: Callable[[], object] | None = None) -> None:
-        """Show a sentence; ``action`` names what can be done about it."""
+    def say(
+        self,
+        text: str,
+        action: str = "",
+        todo: Callable[[], object] | None = None,
+        *,
+        about: int | None = None,
+    ) -> None:
+        """Show a sentence; ``action`` names what can be done about it.
+
+        Args:
+            about: the run to be shown by it, with whose ledger before the eyes it is read.
+        """
+        self._about = about
         self._text.setText(text)
         self.setAccessibleName(text)
         announce(self, text)
@@ -140,6 +153,11 @@ class NoticeBar(QWidget):
         self.action_button.setAccessibleName(action or "Act on this notice")
         self.action_button.setVisible(bool(action))
         self.show()
+
+    def seen(self, run_id: int) -> None:
+        """A run is shown: what was to lead there is done."""
+        if self._about == run_id:
+            self.hide()
 
     @property
     def text(self) -> str:

@@ -20,7 +20,7 @@ from yardtoll.demo.evening.steps import Around, last_run, steps, true_wh
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.widgets.basics import PressedLabel, button, label, scrolled
+from yardtoll.desktop.widgets.basics import PressedLabel, button, label, rule, scrolled
 from yardtoll.store.errors import YardError
 
 BENCH_SPEED = 600.0
@@ -80,21 +80,20 @@ class FirstEvening(QFrame):
         )  # fmt: skip
         for part in parts:
             column.addWidget(part)
-        row = QHBoxLayout()
-        row.addWidget(self.go_button)
-        row.addWidget(self.next_button)
-        row.addStretch(1)
-        column.addLayout(row)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 8)
         self._area = scrolled(page)
         outer.addWidget(self._area, 1)
+        outer.addWidget(rule())
+        # Below what scrolls: how it goes on is always in sight.
         leave = button("Leave the first evening", self.leave, "link")
-        foot = QHBoxLayout()
-        foot.setContentsMargins(18, 0, 18, 0)
-        foot.addWidget(leave)
-        foot.addStretch(1)
-        outer.addLayout(foot)
+        for parts in ((self.go_button, self.next_button), (leave,)):
+            row = QHBoxLayout()
+            row.setContentsMargins(18, 0, 18, 0)
+            for part in parts:
+                row.addWidget(part)
+            row.addStretch(1)
+            outer.addLayout(row)
 
     def _make_scene(self) -> QWidget:
         self._scene = QWidget()

@@ -338,6 +338,7 @@ class MainWindow(QMainWindow):
         stop = OUTPUTS if METHODS[run.method].is_table else LEDGER
         self._view(stop).show_run(run_id)
         self.go_to(stop)
+        self.notice.seen(run_id)
 
     def open_finder(self) -> None:
         """Find anything by typing."""
@@ -392,7 +393,8 @@ class MainWindow(QMainWindow):
         if METHODS[run.method].ends_early and not run.ended_by and not session.yard.read_only:
             self.say(f"{said} What ended it?", "Say what", lambda: self._ask_what_ended(run_id))
             return
-        self.say(said, "See its ledger", lambda: self.open_run(run_id))
+        log.info("said", extra={"text": said})
+        self.notice.say(said, "See its ledger", partial(self.open_run, run_id), about=run_id)
 
     def _ask_what_ended(self, run_id: int) -> None:
         """Open the run's ledger and ask for its conditions, what ended it among them."""

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from yardtoll.desktop.widgets.line_breaks import held_together, plain
 from yardtoll.desktop.widgets.number_box import NumberBox
 from yardtoll.manual.book import explained
 from yardtoll.store.shown_region import shown
@@ -27,18 +28,24 @@ KEYBOARD_REASONS = (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusRe
 
 
 class ShownLabel(QLabel):
-    """A text in the units and with the decimal sign of the user's region."""
+    """A text in the units and with the decimal sign of the user's region.
+
+    No line of it ends between a figure and its unit.
+    """
 
     def __init__(self, text: str = "") -> None:
-        super().__init__(shown(text))
+        super().__init__(held_together(shown(text)))
         self._explained = ""
         self._explain(text)
 
     def setText(self, text: str) -> None:
-        words = shown(text)
-        if words != self.text():  # live views say most of their words again and again
+        words = held_together(shown(text))
+        if words != super().text():  # live views say most of their words again and again
             super().setText(words)
             self._explain(text)
+
+    def text(self) -> str:
+        return plain(super().text())
 
     def _explain(self, text: str) -> None:
         """Terms of the glossary as a tool tip, unless it has one of its own."""
@@ -72,9 +79,13 @@ class ShownButton(QPushButton):
 
     def __init__(self, text: str = "") -> None:
         super().__init__(shown(text))
+        self._said = text
 
     def setText(self, text: str) -> None:
         super().setText(shown(text))
+        if self.accessibleName() == self._said:  # it has no name of its own
+            self.setAccessibleName(text)
+        self._said = text
 
 
 def label(text: str = "", role: str = "", *, wrap: bool = False) -> QLabel:

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
 from yardtoll.core.planning.checks import Check, CheckState
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.widgets.basics import PressedLabel, label, set_role
 
 _SIGNS = {
@@ -15,6 +16,8 @@ _SIGNS = {
     CheckState.PENDING: "?",
     CheckState.FAILED: "✕",
 }
+_ROW_H = 20
+"""Whatever the weight of its text: a tick moves no row below it."""
 _ROLES = {
     CheckState.PASSED: "",
     CheckState.NOTE: "",
@@ -85,6 +88,7 @@ class ChecksPanel(QWidget):
         self._keys, self._signs, self.texts, self.boxes = rows, [], [], {}
         self._details = {}
         for row, (key, is_box) in zip(count(step=2), rows, strict=False):
+            self._grid.setRowMinimumHeight(row, scaled(_ROW_H))
             sign = label("", "strong")
             sign.setFixedWidth(14)
             text = PressedLabel()
@@ -96,7 +100,7 @@ class ChecksPanel(QWidget):
                 self.boxes[key] = box
                 self._grid.addWidget(box, row, 1, Qt.AlignmentFlag.AlignTop)
                 self._details[key] = label("", "quiet", wrap=True)
-                self._grid.addWidget(self._details[key], row + 1, 2)
+                self._grid.addWidget(self._details[key], row + 1, 1, 1, 2)
             self._grid.addWidget(sign, row, 0, Qt.AlignmentFlag.AlignTop)
             self._grid.addWidget(text, row, 2 if is_box else 1, 1, 1 if is_box else 2)
             self._signs.append(sign)

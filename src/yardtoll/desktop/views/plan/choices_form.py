@@ -38,7 +38,7 @@ from yardtoll.store.records import Load, Meter, SolarArray, StoredCircuit, Store
 from yardtoll.store.shown_region import shown, shown_region
 from yardtoll.store.site_time import now as now_here
 
-_MIX_ROWS = 4
+_MIX_ROWS = 3
 _ROW_H = 28
 _NOT_THERE = "not there"
 _ANSWERS = {

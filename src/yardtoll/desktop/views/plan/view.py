@@ -41,7 +41,7 @@ from yardtoll.store.site_time import now as now_here
 
 _FORM_W, _BESIDE_BAR = 400, 2
 _NARROW_W, _NARROW_MARGIN = 450, 12
-_PICTURE_H = 150
+_PICTURE_H = 126
 _PAGE_H = 120
 """So much at least is seen of what a plan comes to, where text is large and the page scrolls."""
 _SEARCH_AFTER_MS = 150
