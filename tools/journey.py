@@ -1,8 +1,10 @@
 """From an empty folder to a published sheet, as a new user goes: clicks, keys and time counted.
 
-Usage: journey.py PROGRAM PICTURE.png, by the system's Python; script/journey gives it a screen, a
-window manager's place on it, a home folder and a session bus. Controls are found by the names that
-a screen reader reads, and pressed by the pointer where they are on the screen.
+Alone, or led by the first evening.
+
+Usage: journey.py PROGRAM PICTURE.png [evening], by the system's Python; script/journey gives it a
+screen, a home folder and a session bus. Controls are found by the names that a screen reader reads,
+and pressed by the pointer where they are on the screen. The picture is of the end.
 
 Hands-on time is what a person of usual skill needs for the same acts, by the keystroke-level model
 (Card, Moran and Newell, Communications of the ACM 23 (1980) 396; its times are given from memory):
@@ -26,27 +28,28 @@ KEY_S, POINT_S, CLICK_S, CHANGE_S, MIND_S = 0.28, 1.1, 0.2, 0.4, 1.35
 WORDS_A_MINUTE = 238
 LISTING = ("Usable capacity 240 Wh", "Recharge from the wall in 2.5 hours")
 PATIENCE_S = 120.0
+_TURNS = 30
 
 
 class Person:
     """Who sits before the screen, and what was done so far.
 
     Attributes:
-        clicks, keys, characters: keys are those that type nothing.
+        clicks, wheel, keys, characters: wheel counts its notches; keys are those that type nothing.
         hands_on_s: of a person, by the model.
         words: read so far.
     """
 
     def __init__(self, program: subprocess.Popen[bytes]) -> None:
         self._program = program
-        self.clicks = self.keys = self.characters = self.words = 0
+        self.clicks = self.wheel = self.keys = self.characters = self.words = 0
         self.hands_on_s = 0.0
         self._at_mouse = True
         self._read: set[str] = set()
 
     def press(self, name: str, role: str = "push button") -> None:
         """Click on what has a name that begins so."""
-        x, y = self._place(name, role)
+        x, y = self._in_sight(name, role)
         self._read_screen()
         _xdotool("mousemove", str(x), str(y), "sleep", "0.1", "click", "1")
         self.clicks += 1
@@ -101,14 +104,36 @@ class Person:
             sys.exit(f"There is no {role} “{name}”; there is: {' | '.join(self._texts())[:2000]}")
         return found
 
+    def _in_sight(self, name: str, role: str) -> tuple[int, int]:
+        """The same, once the wheel has brought it into what is seen of the part that scrolls."""
+        for _ in range(_TURNS):
+            x, y = self._place(name, role)
+            seen = self._seen_part(name, role)
+            if seen is None or seen[1] <= y < seen[3]:
+                break
+            middle = (seen[0] + seen[2]) // 2, (seen[1] + seen[3]) // 2
+            _xdotool("mousemove", *map(str, middle), "click", "5" if y >= seen[3] else "4")
+            self.wheel += 1
+            self._spend(KEY_S, at_mouse=True)
+        return x, y
+
     def _middle(self, name: str, role: str) -> tuple[int, int] | None:
-        for node in self._shown():
-            if node.get_role_name() == role and node.get_name().startswith(name):
-                if not node.get_state_set().contains(Atspi.StateType.ENABLED):
-                    return None
-                at = Atspi.Component.get_extents(node, Atspi.CoordType.SCREEN)
-                return at.x + at.width // 2, at.y + at.height // 2
-        return None
+        node = self._found(name, role)
+        if node is None or not node.get_state_set().contains(Atspi.StateType.ENABLED):
+            return None
+        left, top, right, bottom = _corners(node)
+        return (left + right) // 2, (top + bottom) // 2
+
+    def _seen_part(self, name: str, role: str) -> tuple[int, int, int, int] | None:
+        """Left, top, right and bottom of the part that scrolls with it; None where none does."""
+        node = self._found(name, role)
+        while node is not None and node.get_role_name() != "scroll pane":
+            node = node.get_parent()
+        return None if node is None else _corners(node)
+
+    def _found(self, name: str, role: str) -> Atspi.Accessible | None:
+        named = (n for n in self._shown() if n.get_role_name() == role)
+        return next((node for node in named if node.get_name().startswith(name)), None)
 
     def _until(self, found: Callable[[], object], within_s: float) -> object:
         end = time.monotonic() + within_s
@@ -123,6 +148,11 @@ class Person:
             if program is not None and program.get_name().lower() == "yardtoll":
                 for at in range(program.get_child_count()):
                     yield from _all_shown(program.get_child_at_index(at))
+
+
+def _corners(node: Atspi.Accessible) -> tuple[int, int, int, int]:
+    at = Atspi.Component.get_extents(node, Atspi.CoordType.SCREEN)
+    return at.x, at.y, at.x + at.width, at.y + at.height
 
 
 def _all_shown(node: Atspi.Accessible | None) -> Iterator[Atspi.Accessible]:
@@ -171,23 +201,54 @@ def make_yard(person: Person) -> None:
     person.key("Tab", "Return")
 
 
-def run(person: Person) -> float:
-    """Plan a run, pass its checks, start it, and note on the way; s that nobody is needed."""
+def find_mistakes(person: Person) -> None:
+    """The first evening's bench, its station, and what the label says."""
+    person.press("The first evening")
+    person.see("Look at the bench")
+    for mistake in ("A lamp glows", "In the station's menu", "The meter's counter",
+                    "Both heaters", "Nobody looks"):  # fmt: skip
+        person.press(mistake, "check box")
+    person.press("These would spoil it")
+    person.see("That is all of them")
+    person.press("Go on")
+    person.press("Add a station")
+    person.see("Rated energy")
+    person.type("Bramble 600")
+    person.key("Tab")
+    person.type("614")
+    person.key("Tab")
+    person.type("600")
+    person.key("Return")
+    person.press("Copy the label")
+    person.press("Claims", "radio button")
+    person.press("Paste a text")
+    person.see("Read claims from a text")
+    person.key("ctrl+v")
+    person.press("Keep what is ticked")
+
+
+def start(person: Person) -> None:
+    """Plan a run, pass its checks, start it."""
     person.press("Plan it")
     person.press("All off, floor 0 %")
     for check in ("Full and settled", "Every input", "Meter zeroed", "Cautions read"):
         person.press(check, "check box")
     person.press("Start the run")
     person.see("Delivered")
+
+
+def note(person: Person) -> None:
+    """A mark, and what the station's display says."""
     person.key("f", "space")
     person.type("97")
     person.key("Return")
+
+
+def hasten(person: Person) -> None:
+    """The simulated bench's clock, faster."""
     person.press("×60", "combo box")
     person.see("×3600")
     person.key("End", "Return")
-    begun = time.monotonic()
-    person.see("The run has ended")
-    return time.monotonic() - begun
 
 
 def publish(person: Person, home: Path) -> list[str]:
@@ -208,25 +269,34 @@ def publish(person: Person, home: Path) -> list[str]:
 
 
 def main() -> None:
-    program_path, picture = sys.argv[1:]
+    program_path, picture, *led = sys.argv[1:]
+    is_evening = led == ["evening"]
     manager = subprocess.Popen(["openbox"], stderr=subprocess.DEVNULL)
     program = subprocess.Popen([program_path], cwd=Path.home())
     try:
         person, begun = Person(program), time.monotonic()
         person.see("Start a new yard")
-        make_yard(person)
-        alone_s = run(person)
+        (find_mistakes if is_evening else make_yard)(person)
+        start(person)
+        note(person)
+        if not is_evening:  # its clock is fast already
+            hasten(person)
+        left = time.monotonic()
+        person.see("The run has ended")
+        alone_s = time.monotonic() - left
         said = publish(person, Path.home())
+        if is_evening:
+            said.append(person.see("The simulated station really delivered"))
         took_s = time.monotonic() - begun
-        subprocess.run(["scrot", "-o", picture], check=True)
     finally:
+        subprocess.run(["scrot", "-o", picture], check=False)
         program.kill()
         manager.terminate()
     reading_s = 60 * person.words / WORDS_A_MINUTE
     print(*said, sep="\n")
     print(
-        f"From an empty folder to a sheet: {person.clicks} clicks, {person.keys} keys, "
-        f"{person.characters} characters.\n"
+        f"From an empty folder to a sheet: {person.clicks} clicks, {person.wheel} notches of the "
+        f"wheel, {person.keys} keys, {person.characters} characters.\n"
         f"Hands-on {person.hands_on_s / 60:.1f} min, and {reading_s / 60:.1f} min to read "
         f"{person.words} words, each once; the script took {took_s:.0f} s, of which the run "
         f"was alone for {alone_s:.0f} s."

@@ -1,6 +1,7 @@
 """Claims in the real window: pasted, added, contradicted, received."""
 
 import re
+from dataclasses import replace
 
 import pytest
 from conftest_helpers import by_name, in_dialog
@@ -64,6 +65,21 @@ def test_a_pasted_listing_is_confirmed_and_contradictions_are_explained(claims):
     assert "label says 1000 Wh, listing says 1100 Wh" in said
     claims.bench.session.undo()
     assert len(stored(claims)) == 2
+
+
+def test_a_rating_without_a_source_gets_that_of_the_listing(claims):
+    session = claims.bench.session
+    for rating in stored(claims):
+        session.put_without_undo(replace(rating, source=""))
+    paste(claims, "Capacity: 1000 Wh\nAC output 1100 W continuous")
+    told = [(c.kind, c.value, c.source) for c in stored(claims)]
+    assert told == [
+        ("rated_wh", 1000, "listing"),
+        ("continuous_w", 1200, ""),
+        ("continuous_w", 1100, "listing"),
+    ]
+    session.undo()
+    assert [(c.value, c.source) for c in stored(claims)] == [(1000, ""), (1200, "")]
 
 
 def test_nothing_doubtful_is_ticked_and_nothing_impossible_is_kept(claims):

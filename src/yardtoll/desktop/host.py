@@ -36,6 +36,9 @@ class Host(Protocol):
     def say(self, text: str, action: str = "", todo: Callable[[], object] | None = None) -> None:
         """Tell the user one sentence."""
 
+    def confirm(self, text: str) -> None:
+        """Tell the user that something was done as asked; it passes by itself."""
+
     def go_to(self, stop: str) -> None:
         """Show a stop, by its key."""
 

@@ -27,7 +27,7 @@ FLOOR_SHARE = 0.10
 LEFT_ON_METER_WH = 37.0
 NOBODY_LOOKS_H = 3.0
 LABEL = (
-    f"{STATION_NAME}\nCapacity 614 Wh, LFP\nAC output 600 W continuous\n"
+    f"{STATION_NAME}\nCapacity 614 Wh, LFP\nUsable energy 560 Wh\nAC output 600 W continuous\n"
     "Recharge 0-80 % in 60 min\nSolar input up to 200 W, 12-28 V\nWeight 8.1 kg\n"
 )
 _LONGEST_S = 24 * SECONDS_PER_HOUR

@@ -246,7 +246,10 @@ def paste_claims(parent: QWidget, session: Session) -> None:
     text = f"Read {counted(len(dialog.records()), 'claim')}"
     with session.together(text):
         for claim in dialog.records():
-            session.add(claim, text)
+            if claim.id is None:
+                session.add(claim, text)
+            else:
+                session.edit(claim, text)
 
 
 def add_noted_run(

@@ -1,5 +1,7 @@
 """Dialogs for claims: one by hand, or a pasted text read and confirmed."""
 
+from dataclasses import replace
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QComboBox,
@@ -243,20 +245,22 @@ class PasteDialog(FormDialog):
         return f"{fresh[0]}: untick one of them." if fresh else ""
 
     def records(self) -> list[StoredClaim]:
-        """The ticked claims."""
-        return [
-            StoredClaim(
-                station_id=self._station_id,
-                kind=read.quantity,
-                value=read.value,
-                words=read.words,
-                condition=read.condition,
-                source=self._source(),
-                text=read.text,
-                wording=read.wording,
-            )
-            for read in self._ticked()
-        ]
+        """The ticked claims; one that is there without a source, as of a rating, gets it."""
+        return [self._kept_as(read) for read in self._ticked()]
+
+    def _kept_as(self, read: ReadClaim) -> StoredClaim:
+        made = StoredClaim(
+            station_id=self._station_id,
+            kind=read.quantity,
+            value=read.value,
+            words=read.words,
+            condition=read.condition,
+            source=self._source(),
+            text=read.text,
+            wording=read.wording,
+        )
+        same = [o for o in self._others if not o.source and _figure(o) == _figure(made)]
+        return replace(made, id=same[0].id) if same else made
 
     def _source(self) -> str:
         return self.source.currentText().strip()
@@ -304,8 +308,10 @@ class PasteDialog(FormDialog):
 
     def _is_known(self, claim: ReadClaim) -> bool:
         """Whether this very claim is there already."""
-        return any(
-            (o.kind, o.value, o.words, o.condition, o.source)
-            == (claim.quantity, claim.value, claim.words, claim.condition, self._source())
-            for o in self._others
-        )
+        figure = claim.quantity, claim.value, claim.words, claim.condition
+        return any((_figure(o), o.source) == (figure, self._source()) for o in self._others)
+
+
+def _figure(claim: StoredClaim) -> tuple[str, float | None, str, str]:
+    """What it says, whoever says it."""
+    return claim.kind, claim.value, claim.words, claim.condition

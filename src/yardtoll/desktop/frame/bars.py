@@ -11,19 +11,27 @@ from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.workbench.jobs import Jobs
 
 SHOWN_AFTER_MS = 400
+PASSES_AFTER_MS = 6000
 _STEPS = 1000
 
 
 class Floating(QWidget):
     """Bars that lie over the foot of what is below them: nothing moves when one comes or goes.
 
+    One that stays would keep what it covers from being pressed: what is below ends above it, as far
+    as it can be so low.
+
     Args:
         below: what they lie over.
+        staying: the bar, the last of them, that stays until it is closed.
     """
 
-    def __init__(self, below: QWidget, bars: Sequence[QWidget]) -> None:
+    def __init__(
+        self, below: QWidget, bars: Sequence[QWidget], staying: QWidget | None = None
+    ) -> None:
         super().__init__(below)
         self._below = below
+        self._staying = staying
         self._bars = list(bars)
         # Afterwards: in the middle of being shown a bar's own layout would keep its old size.
         self._soon = QTimer(self, singleShot=True, interval=0)
@@ -50,7 +58,16 @@ class Floating(QWidget):
         for bar, height in zip(shown, heights, strict=True):
             bar.setGeometry(0, top, width, height)
             top += height
+        self._make_room(heights[-1] if shown and shown[-1] is self._staying else 0)
         self.raise_()
+
+    def _make_room(self, height: int) -> None:
+        layout, before = self._below.layout(), self._below.contentsMargins().bottom()
+        if layout is not None:
+            lowest = layout.totalMinimumSize().height() - before
+            room = max(min(height, self._below.height() - lowest), 0)
+            if room != before:
+                self._below.setContentsMargins(0, 0, 0, room)
 
 
 _PLACED_ON = (
@@ -114,7 +131,7 @@ class JobBar(QWidget):
 
 
 class NoticeBar(QWidget):
-    """One sentence that stays until it is read, with at most one thing to do about it."""
+    """One sentence that stays until it is closed, with at most one thing to do about it."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -124,6 +141,8 @@ class NoticeBar(QWidget):
         self.action_button = button("", self._act, name="Act on this notice")
         self._todo: Callable[[], object] | None = None
         self._about: int | None = None
+        self._passing = QTimer(self, singleShot=True, interval=PASSES_AFTER_MS)
+        self._passing.timeout.connect(self.hide)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 8, 12, 8)
         layout.addWidget(self._text, 1)
@@ -144,6 +163,7 @@ class NoticeBar(QWidget):
         Args:
             about: the run to be shown by it, with whose ledger before the eyes it is read.
         """
+        self._passing.stop()
         self._about = about
         self._text.setText(text)
         self.setAccessibleName(text)
@@ -153,6 +173,11 @@ class NoticeBar(QWidget):
         self.action_button.setAccessibleName(action or "Act on this notice")
         self.action_button.setVisible(bool(action))
         self.show()
+
+    def confirm(self, text: str) -> None:
+        """Say that something was done, as was asked for; that passes by itself."""
+        self.say(text)
+        self._passing.start()
 
     def seen(self, run_id: int) -> None:
         """A run is shown: what was to lead there is done."""

@@ -23,7 +23,7 @@ def copy_what_is_seen(host: Host) -> None:
     what = f"The {taken.what}" if taken is not None else "The whole stop"
     taken = taken or chart_of(view, conditions)
     QGuiApplication.clipboard().setMimeData(taken.mime())
-    host.say(f"{what} is copied{', as a picture and as text' if taken.image else ''}.")
+    host.confirm(f"{what} is copied{', as a picture and as text' if taken.image else ''}.")
 
 
 def _seen(window: QWidget) -> StopView | None:

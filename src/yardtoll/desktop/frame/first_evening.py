@@ -20,7 +20,7 @@ from yardtoll.demo.evening.steps import Around, last_run, steps, true_wh
 from yardtoll.desktop.host import Host
 from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.widgets.basics import PressedLabel, button, label, rule, scrolled
+from yardtoll.desktop.widgets.basics import PressedLabel, button, label, rule, scrolled, set_role
 from yardtoll.store.errors import YardError
 
 BENCH_SPEED = 600.0
@@ -151,7 +151,7 @@ class FirstEvening(QFrame):
         else:
             self.verdict.setText("That is all of them. Take your friend aside, and put it right.")
             self.has_found = True
-            self.next_button.setText("Go on")
+            self._name_next("Go on", "primary")
         self.answer.setText("\n\n".join(f"• {s.words} {s.why}" for s in (*found, *wrong)))
         self.verdict.setVisible(True)
         self.answer.setVisible(bool(found or wrong))
@@ -185,7 +185,7 @@ class FirstEvening(QFrame):
             self.show_step()
 
     def _skip(self) -> None:
-        self.next_button.setText("Skip this step")
+        self._name_next("Skip this step", "link")
         if self.at == 0 and not self.has_found:
             for seen in scene():
                 self.boxes[seen.key].setChecked(seen.is_mistake)
@@ -194,12 +194,16 @@ class FirstEvening(QFrame):
         self.at += 1
         self.show_step()
 
+    def _name_next(self, text: str, role: str) -> None:
+        self.next_button.setText(text)
+        set_role(self.next_button, role)
+
     def _go(self) -> None:
         self.host.go_to(self.steps[self.at].stop)
 
     def _copy_label(self) -> None:
         QGuiApplication.clipboard().setText(LABEL)
-        self.host.say("The label is copied.")
+        self.host.confirm("The label is copied.")
 
     def _show_end(self) -> None:
         minutes = format_clock(self._took.elapsed() / 1000)

@@ -111,7 +111,7 @@ class MainWindow(QMainWindow):
         right.setSpacing(0)
         right.addWidget(self.header)
         right.addWidget(self.stack, 1)
-        self._floating = Floating(self.stack, [JobBar(self.jobs), self.notice])
+        self._floating = Floating(self.stack, [JobBar(self.jobs), self.notice], self.notice)
         upper = QHBoxLayout()
         upper.setContentsMargins(0, 0, 0, 0)
         upper.setSpacing(0)
@@ -350,6 +350,11 @@ class MainWindow(QMainWindow):
         """Tell the user one sentence."""
         log.info("said", extra={"text": text})
         self.notice.say(text, action, todo)
+
+    def confirm(self, text: str) -> None:
+        """Tell the user that something was done as asked."""
+        log.info("said", extra={"text": text})
+        self.notice.confirm(text)
 
     def choose_theme(self, name: str) -> None:
         """Day, night, high contrast, or as the system has it."""
