@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QLabel, QMenu
 from yardtoll.core.discharge.analysis import Rating, discharge_from_energies
 from yardtoll.core.electrical.energy_kind import EnergyKind
 from yardtoll.core.ledger.ledger import discharge_ledger
+from yardtoll.core.line_breaks import plain
 from yardtoll.core.live.forecast import Forecast
 from yardtoll.core.planning.expected import ExpectedRun
 from yardtoll.core.uncertainty.budget import Budget, rectangular
@@ -25,7 +26,6 @@ from yardtoll.desktop.widgets.basics import ShownLabel
 from yardtoll.desktop.widgets.expected_run import ExpectedRunPicture
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.lanes import Lane, LaneChart, LaneRun
-from yardtoll.desktop.widgets.line_breaks import plain
 from yardtoll.desktop.widgets.power_chart import HoursAxis, PowerChart
 from yardtoll.desktop.widgets.toll_strip import TollStrip
 from yardtoll.desktop.widgets.verdict_rails import RailRow, VerdictRails

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from yardtoll.desktop.widgets.line_breaks import held_together, plain
+from yardtoll.core.line_breaks import held_together, plain
 from yardtoll.desktop.widgets.number_box import NumberBox
 from yardtoll.manual.book import explained
 from yardtoll.store.shown_region import shown

@@ -9,6 +9,7 @@ from importlib import resources
 import jinja2
 from markupsafe import Markup
 
+from yardtoll.core.line_breaks import held_together
 from yardtoll.core.region import in_region
 from yardtoll.report.charts import palette
 from yardtoll.report.charts.sheet_charts import energy_charts_of, output_charts_of
@@ -59,7 +60,8 @@ def preview_html(sheet: Sheet, charts: Sequence[str], *, muted: str, chart_width
         muted: colour of what is said by the way.
     """
     page = _environment(sheet).get_template("preview.html.j2")
-    return page.render(s=sheet, charts=charts, signs=SIGNS, muted=muted, width=chart_width)
+    made = page.render(s=sheet, charts=charts, signs=SIGNS, muted=muted, width=chart_width)
+    return held_together(made)  # a small part of a window breaks many lines
 
 
 def _environment(sheet: Sheet) -> jinja2.Environment:

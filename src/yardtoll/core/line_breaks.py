@@ -3,7 +3,9 @@
 import re
 
 _UNITS = "%|°C|°F|°|×|Ω|dB|Hz|m?Ah?|k?Wh?|k?VA|m?V|h|min|m?s|C|m²|mm|cm|m|k?g|ft|in|lb|AWG"
-_INSIDE = re.compile(rf"(?<=\d) (?=(?:{_UNITS})(?!\w))|(?<=[±≥≤]) (?=\d)|(?<=\d) (?=±)")
+_INSIDE = re.compile(
+    rf"(?<=\d) (?=(?:{_UNITS})(?!\w))|(?<=[±≥≤]) (?=\d)|(?<=\d) (?=[±→])|(?<=→) (?=\d)"
+)
 NO_BREAK = "\u00a0"
 
 
