@@ -8,7 +8,8 @@ arrive and large modules are not loaded yet. Exit 1 above the bar.
 On a machine that shares its processors with others, the kernel counts the time in which a program
 could have run and the processors were elsewhere. A standstill is given without what surely was such
 time, and by the clock; the bar is held against the clock. Walks during which much was taken away
-are done again, and the five with the least count.
+are done again, and the five with the least count. After each walk an empty window of Qt alone beats
+for ten seconds: what it stood still is the machine's doing.
 """
 
 import shutil
@@ -128,6 +129,26 @@ say()
 """
 
 
+_BARE_KIND = "an empty window of Qt alone"
+BARE = f"""
+import time
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication, QWidget
+app = QApplication([])
+window = QWidget()
+window.resize(1280, 800)
+window.show()
+beats = []
+timer = QTimer(interval=5)
+timer.timeout.connect(lambda: beats.append(time.perf_counter()))
+timer.start()
+QTimer.singleShot(10_000, app.quit)
+app.exec()
+longest = max(now - then for then, now in zip(beats[20:], beats[21:])) - 0.005
+print("{_BARE_KIND}", 1, *2 * [round(1000 * longest)], sep=":")
+"""
+
+
 _Walk = dict[tuple[str, str], tuple[int, int]]
 
 
@@ -141,7 +162,7 @@ def _walk(yard: Path, folder: Path) -> _Walk:
     own = shutil.copy(yard, folder)
     said = "".join(
         printed(code, str(own), str(folder / f"settings{number}.ini"))
-        for number, code in enumerate((FIRST_SECONDS, WALK))
+        for number, code in enumerate((FIRST_SECONDS, WALK, BARE))
     )
     lines = (line.split(":") for line in said.split("\n") if line)
     return {(what, number): (int(ms), int(clock_ms)) for what, number, ms, clock_ms in lines}
@@ -181,6 +202,9 @@ def rows() -> list[Row]:
                     for n in (0, 1)
                 )
                 usual = max(statistics.median(w.get(k, (0, 0))[0] for w in walks) for k in done)
+                if kind == _BARE_KIND:
+                    found.append(Row(f"standstill, {kind} ({name})", f"{clock:.0f} ms", "–"))
+                    continue
                 bar = 100 if kind == "first visit" else BAR_MS
                 figure = f"{longest:.0f} ms, usual {usual:.0f}, by the clock {clock:.0f}"
                 met = clock <= bar
