@@ -1,7 +1,7 @@
 """From an empty yard to a verdict, in the real window, over the real wire."""
 
 import pytest
-from conftest_helpers import by_name, in_dialog, loads_found, pass_checks, worked_out
+from conftest_helpers import at_rest, by_name, in_dialog, loads_found, pass_checks, worked_out
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
@@ -166,6 +166,16 @@ def test_stopping_by_hand_keeps_the_run(qtbot, window, bench):
     worked_out(qtbot, window)
     by_name(window.stack.current_view(), "See its ledger").click()
     assert window.rail.current == "ledger" and window.notice.text == ""
+
+
+def test_a_run_left_before_its_turn_comes_is_not_recorded(qtbot, window, bench):
+    yard = bench.session.yard
+    assert bench.start_run(plan_for_load(bench.session.station, yard.meters()[0], yard.loads()[-1]))
+    run_id = bench.live.run_id
+    bench.leave_runs()
+    at_rest(qtbot, window)
+    assert bench.live is None and [run.id for run in bench.interrupted()] == [run_id]
+    assert yard.first_and_last_sample_s(yard.main_recording(run_id).id) is None
 
 
 def test_a_profile_of_ones_own_is_offered_used_and_missed_when_gone(qtbot, window, bench):
