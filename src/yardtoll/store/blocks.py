@@ -101,10 +101,10 @@ def is_sound(row_count: object, width: int, data: object, known: object) -> bool
 
 def _whole_numbers(column: FloatArray) -> tuple[NDArray[np.int32] | None, int]:
     """A column times a power of ten, and which, where it comes back from that to the last bit."""
-    some = column[:: max(1, column.size // _LOOKED_AT)]
+    some = np.ascontiguousarray(column[:: max(1, column.size // _LOOKED_AT)])
     with np.errstate(invalid="ignore", over="ignore"):
         for decimals in range(_MOST_DECIMALS + 1):
-            if not _comes_back(some, np.rint(some * 10.0**decimals), decimals):
+            if _all_whole(some, decimals) is None:
                 continue
             whole = _all_whole(column, decimals)
             if whole is not None:
@@ -113,22 +113,21 @@ def _whole_numbers(column: FloatArray) -> tuple[NDArray[np.int32] | None, int]:
 
 
 def _all_whole(column: FloatArray, decimals: int) -> NDArray[np.int32] | None:
-    whole, most = np.empty(column.size, dtype=_WHOLE), np.iinfo(_WHOLE).max
+    """Whole numbers that give the column back to the last bit, as it is unpacked; None if none do.
+
+    A number too large, no number, and a zero below zero become others, which do not.
+    """
+    whole = np.empty(column.size, dtype=_WHOLE)
+    room = np.empty(min(column.size, _ROWS_AT_A_TIME))
     for start in range(0, column.size, _ROWS_AT_A_TIME):
         part = column[start : start + _ROWS_AT_A_TIME]
-        scaled = np.rint(part * 10.0**decimals)
-        # With a NaN in it, neither comparison holds.
-        fits = -most < scaled.min() and scaled.max() < most
-        if not fits or not _comes_back(part, scaled, decimals):
+        found, scaled = whole[start : start + part.size], room[: part.size]
+        np.multiply(part, 10.0**decimals, out=scaled)
+        np.copyto(found, np.rint(scaled, out=scaled), casting="unsafe")
+        back = np.divide(found, 10.0**decimals, out=scaled)
+        if not np.array_equal(back.view(np.int64), part.view(np.int64)):
             return None
-        whole[start : start + _ROWS_AT_A_TIME] = scaled
     return whole
-
-
-def _comes_back(column: FloatArray, scaled: FloatArray, decimals: int) -> bool:
-    # By their bits: a zero below zero is another, and no NaN is a whole number.
-    back = np.asarray(scaled + 0.0) / 10.0**decimals
-    return bool(np.array_equal(back.view(np.int64), np.ascontiguousarray(column).view(np.int64)))
 
 
 def _columns(data: bytes, row_count: int, width: int) -> list[tuple[bytes, int]] | None:
