@@ -70,7 +70,7 @@ def test_a_pasted_listing_is_confirmed_and_contradictions_are_explained(claims):
 def test_a_rating_without_a_source_gets_that_of_the_listing(claims):
     session = claims.bench.session
     for rating in stored(claims):
-        session.put_without_undo(replace(rating, source=""))
+        session.put_without_undo(replace(rating, source="", note="Looked at twice"))
     paste(claims, "Capacity: 1000 Wh\nAC output 1100 W continuous")
     told = [(c.kind, c.value, c.source) for c in stored(claims)]
     assert told == [
@@ -78,6 +78,7 @@ def test_a_rating_without_a_source_gets_that_of_the_listing(claims):
         ("continuous_w", 1200, ""),
         ("continuous_w", 1100, "listing"),
     ]
+    assert stored(claims)[0].note == "Looked at twice"
     session.undo()
     assert [(c.value, c.source) for c in stored(claims)] == [(1000, ""), (1200, "")]
 

@@ -260,7 +260,9 @@ class PasteDialog(FormDialog):
             wording=read.wording,
         )
         same = [o for o in self._others if not o.source and _figure(o) == _figure(made)]
-        return replace(made, id=same[0].id) if same else made
+        if not same:
+            return made
+        return replace(same[0], source=made.source, text=made.text, wording=made.wording)
 
     def _source(self) -> str:
         return self.source.currentText().strip()
