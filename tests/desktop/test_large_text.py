@@ -120,6 +120,8 @@ def test_a_plan_can_be_started_without_scrolling(qtbot, demo, enlarged, was_seen
 
 def test_the_page_follows_the_window(qtbot, demo, enlarged):
     view = enlarged(150, SHEET)
+    demo.resize(760, 700)
+    at_rest(qtbot, demo)
     narrow = view._chart_width
     demo.resize(1600, 900)
     at_rest(qtbot, demo)
@@ -134,7 +136,7 @@ def test_the_legend_of_the_waves_takes_another_line(enlarged):
         assert name.x + wide(name.text, name.size) / theme.scale <= scene.width
 
 
-def test_words_in_the_window_of_volts_stay_inside(enlarged, monkeypatch):
+def test_words_in_the_window_of_volts_stay_inside(qtbot, demo, enlarged, monkeypatch):
     said, paint = [], VoltsWindow._paint_word
 
     def noted(chart, painter, at, words, colour):
@@ -143,10 +145,16 @@ def test_words_in_the_window_of_volts_stay_inside(enlarged, monkeypatch):
 
     monkeypatch.setattr(VoltsWindow, "_paint_word", noted)
     chart = enlarged(150, SUN).findChild(VoltsWindow)
-    said.clear()
-    chart.grab()
-    assert [words for end, words in said if end > chart.width()] == []
-    assert "open circuit" in [words for _, words in said]
+    for width, expected in (
+        (1024, "open circuit, cells as cold as the air"),
+        (640, "open circuit"),
+    ):
+        demo.resize(width, 700)
+        at_rest(qtbot, demo)
+        said.clear()
+        chart.grab()
+        assert [words for end, words in said if end > chart.width()] == []
+        assert expected in [words for _, words in said]
     assert wide(chart.short_answer, 14, SEMIBOLD) <= chart.area.width()
 
 

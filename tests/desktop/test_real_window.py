@@ -70,6 +70,18 @@ def start(command, display, **options):
     )  # fmt: skip
 
 
+def tiling(folder):
+    """The window manager's usual ways, and a key that tiles a window to the left half."""
+    key = (
+        '<keybind key="W-Left"><action name="UnmaximizeFull"/><action name="MoveResizeTo">'
+        "<x>0</x><y>0</y><width>50%</width><height>100%</height></action></keybind>"
+    )
+    usual = Path("/etc/xdg/openbox/rc.xml").read_text("utf-8")
+    made = folder / "rc.xml"
+    made.write_text(usual.replace("</keyboard>", f"{key}</keyboard>"), "utf-8")
+    return made
+
+
 @pytest.fixture(scope="module")
 def display(tmp_path_factory):
     """A screen with a window manager, and a session bus with the accessibility bus on it."""
@@ -91,7 +103,7 @@ def display(tmp_path_factory):
         "DISPLAY": f":{number}", "DBUS_SESSION_BUS_ADDRESS": address, "QT_QPA_PLATFORM": "xcb",
         "XDG_RUNTIME_DIR": str(tmp_path_factory.mktemp("runtime")),
     }  # fmt: skip
-    manager = start(["openbox"], found)
+    manager = start(["openbox", "--config-file", str(tiling(tmp_path_factory.mktemp("wm")))], found)
     time.sleep(1.0)
     yield found
     for process in (manager, server, bus):
@@ -129,11 +141,39 @@ def test_it_opens_within_the_screen_and_as_it_was_left(play):
         "tell(place=place(window))\n"
         "window.showMaximized(); wait(800); window.close(); wait(200)\n"
         "window = shown()\n"
-        "tell(is_maximised=window.isMaximized())\n"
+        "maximised = window.isMaximized(); window.showNormal(); wait(800)\n"
+        "tell(is_maximised=maximised, place=place(window))\n"
     )
-    assert moved["place"][2:] == again["place"][2:]
-    assert abs(moved["place"][0] - again["place"][0]) < 12
+    for told in (again, maximised):  # what it was before it filled the screen is remembered too
+        assert moved["place"][2:] == told["place"][2:]
+        assert abs(moved["place"][0] - told["place"][0]) < 12
     assert maximised["is_maximised"]
+
+
+def test_a_tiled_window_comes_back_tiled_and_its_stops_fit(play):
+    """Half of a small screen, side by side with another program."""
+    tiled, again, fits = play(
+        "from PySide6.QtWidgets import QScrollArea\n"
+        "from yardtoll.demo.yard import fresh_demo\n"
+        "from yardtoll.desktop.views.stops import STOPS\n"
+        "window = shown(); window.open_yard(fresh_demo(folder)); wait(1500)\n"
+        "keys('super+Left'); wait(500); tell(place=place(window)); window.close(); wait(200)\n"
+        "window = shown(); tell(place=place(window))\n"
+        "window.open_yard(fresh_demo(folder)); over = {}\n"
+        "for stop in STOPS:\n"
+        "    window.go_to(stop); wait(400)\n"
+        "    until(lambda: not window.jobs.busy and window.bench.analyses.settled, 60_000)\n"
+        "    wait(300)\n"
+        "    areas = [a for a in window.stack.findChildren(QScrollArea) if a.isVisible()]\n"
+        "    over[stop] = [a.horizontalScrollBar().maximum() for a in areas]\n"
+        "tell(over=over, wide=window.frameGeometry().width())\n"
+    )
+    assert tiled["place"][:2] == [0, 0]
+    assert tiled["place"][2] == pytest.approx(SCREEN[0] / 2, abs=4)
+    assert tiled["place"][3] == pytest.approx(SCREEN[1], abs=4)
+    assert again["place"] == tiled["place"] and fits["wide"] == tiled["place"][2]
+    assert len(fits["over"]) == 11
+    assert {stop: most for stop, most in fits["over"].items() if any(most)} == {}
 
 
 def test_it_opens_within_a_screen_of_twice_the_scale(play):

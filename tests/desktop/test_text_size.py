@@ -6,9 +6,21 @@ import numpy as np
 import pytest
 from conftest_helpers import at_rest, start_plan, worked_out
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt
-from PySide6.QtGui import QFontMetrics, QImage
+from PySide6.QtGui import QFontMetrics, QImage, QPainter
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QAbstractSpinBox,
+    QComboBox,
+    QGraphicsTextItem,
+    QGraphicsView,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QWidget,
+)
 
 from yardtoll.core.claims.ports import PanelPort, PortGroup
 from yardtoll.desktop.actions.preferences import use_preferences
@@ -73,6 +85,55 @@ def test_words_stand_out_from_what_is_behind_them(qtbot, demo, colours):
             part = whole.copy(corner.x(), corner.y(), max(wide, 4), word.height())
             if part.width() * part.height() > 60:
                 assert contrast_within(part) > 3.5, (stop, word.text())
+
+
+def letters_in(view, monkeypatch):
+    """(size in pixels on the screen, text) of what is painted, and of what widgets show."""
+    found, draw = [], QPainter.drawText
+
+    def noted(painter, *args):
+        size = painter.font().pixelSize() * painter.combinedTransform().m22()
+        found.append((size, next(str(a) for a in args if isinstance(a, str))))
+        return draw(painter, *args)
+
+    with monkeypatch.context() as patch:
+        patch.setattr(QPainter, "drawText", noted)
+        view.grab()
+    seen = [w for w in view.findChildren(QWidget) if w.isVisible()]
+    shown = (QLabel, QAbstractButton, QComboBox, QLineEdit, QAbstractSpinBox, QAbstractItemView)
+    found += [(w.font().pixelSize(), type(w).__name__) for w in seen if isinstance(w, shown)]
+    for chart in (w for w in seen if isinstance(w, QGraphicsView)):
+        words = (item for item in chart.items() if isinstance(item, QGraphicsTextItem))
+        found += [(w.font().pixelSize(), w.toPlainText()) for w in words if w.isVisible()]
+    return found
+
+
+@pytest.mark.parametrize(
+    ("size", "percent"), [((1280, 800), 100), ((1024, 700), 150), ((636, 740), 100)]
+)
+def test_no_letters_are_too_small(qtbot, demo, monkeypatch, size, percent):
+    """13 px at least, and 14 for text that is read in sentences; charts and their figures too."""
+    worked_out(qtbot, demo)
+    demo.resize(*size)
+    use_preferences(demo, replace(demo.settings.preferences, text_percent=percent))
+    painted = 0
+    for stop in STOPS:
+        demo.go_to(stop)
+        at_rest(qtbot, demo)
+        view = demo.stack.current_view()
+        tabs = [b for b in view.findChildren(QPushButton) if b.isVisible() and b.isCheckable()]
+        for tab in [None, *tabs]:
+            if tab is not None:
+                tab.click()
+                at_rest(qtbot, demo)
+            letters = letters_in(view, monkeypatch)
+            painted += sum(1 for _, words in letters if words.strip())
+            least = 13 * percent / 100 - 0.5
+            assert [found for found in letters if found[0] < least] == [], (stop, tab)
+            body = [w for w in view.findChildren(QLabel) if w.isVisible()]
+            body = [w for w in body if w.property("role") != "muted" and len(w.text()) > 60]
+            assert all(w.font().pixelSize() >= 14 for w in body), (stop, tab)
+    assert painted > 1000
 
 
 @pytest.mark.parametrize("percent", [TEXT_PERCENTS[0], 150, TEXT_PERCENTS[-1]])

@@ -6,7 +6,7 @@ from datetime import datetime
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -33,7 +33,6 @@ from yardtoll.desktop.frame.undoing import do_again, take_back
 from yardtoll.desktop.frame.visits import Visits
 from yardtoll.desktop.frame.welcome import Welcome
 from yardtoll.desktop.frame.window_commands import stop_texts, window_commands
-from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.views.stop import LEDGER, OUTPUTS, PLAN, RUN, YARD
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.stops import STOPS
@@ -48,7 +47,6 @@ from yardtoll.store.yard_file import YardFile
 
 log = logging.getLogger(__name__)
 
-_SCROLLS_FROM = 1.2
 """From this size of text on a view keeps the size it needs; below, it fits into every window."""
 _SETTLED_MS = (100, 400, 1500)
 """By then a window manager has put its frame around a new window; a busy one takes longer."""
@@ -160,7 +158,7 @@ class MainWindow(QMainWindow):
             assert self.bench is not None
             self._views[stop] = STOPS[stop].build(self, self.bench)
             self._views[stop].key = stop
-            self.stack.add_view(self._views[stop], scrolls=theme.scale > _SCROLLS_FROM)
+            self.stack.add_view(self._views[stop])
         return self._views[stop]
 
     # yards
@@ -456,9 +454,17 @@ class MainWindow(QMainWindow):
         super().showEvent(event)
         if not self._was_shown:
             self._was_shown = True
-            for after_ms in _SETTLED_MS:
-                QTimer.singleShot(after_ms, self, lambda: keep_within(self))
+            self._keep_within_soon()
             self.windowHandle().screenChanged.connect(lambda _: keep_small_enough(self))
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.WindowStateChange and self._was_shown:
+            self._keep_within_soon()  # what it had before it filled the screen may be too large
+
+    def _keep_within_soon(self) -> None:
+        for after_ms in _SETTLED_MS:
+            QTimer.singleShot(after_ms, self, lambda: keep_within(self))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_leave_run():

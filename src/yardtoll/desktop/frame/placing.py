@@ -2,12 +2,15 @@
 
 from PySide6.QtCore import QMargins, QRect, QSize
 from PySide6.QtGui import QGuiApplication, QScreen
-from PySide6.QtWidgets import QStyle, QWidget
+from PySide6.QtWidgets import QWidget
 
 from yardtoll.desktop.workbench.settings import UserSettings
 
 FIRST_SIZE = QSize(1280, 800)
-SMALLEST = QSize(960, 600)
+SMALLEST = QSize(600, 360)
+"""Half of a small screen, as a window manager tiles it, or a screen of twice the scale."""
+_FRAME = QMargins(6, 38, 6, 6)
+"""Of a window manager, at most; none tells before a window is shown (measured on three)."""
 
 
 def kept_name(screen: QScreen | None) -> str:
@@ -69,9 +72,6 @@ def keep_small_enough(window: QWidget) -> None:
 
 
 def _room(window: QWidget) -> QRect:
-    """What a window may fill, less the title bar it will get; null without a screen."""
+    """What a window may fill, less the frame it will get; null without a screen."""
     screen = window.screen()
-    if screen is None:
-        return QRect()
-    bar = window.style().pixelMetric(QStyle.PixelMetric.PM_TitleBarHeight)
-    return screen.availableGeometry() - QMargins(2, bar, 2, 2)
+    return QRect() if screen is None else screen.availableGeometry() - _FRAME

@@ -1,4 +1,4 @@
-"""The place of the stops' views: one is seen at a time, and can be scrolled where text is large."""
+"""The place of the stops' views: one is seen at a time, and scrolls in a window too small."""
 
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QFrame, QScrollArea, QStackedLayout, QWidget
@@ -7,21 +7,14 @@ from yardtoll.desktop.turns import Turns
 
 
 class StopsStack(QFrame):
-    """Views by themselves, or each in an area that scrolls; which, does not show from outside."""
+    """Views, each in an area that scrolls, which does not show from outside."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._pages = _OneSeen(self)
 
-    def add_view(self, view: QWidget, *, scrolls: bool = False) -> None:
-        """Add a view.
-
-        Args:
-            scrolls: it keeps the size that its text needs, and is moved about in the window.
-        """
-        if not scrolls:
-            self._pages.addWidget(view)
-            return
+    def add_view(self, view: QWidget) -> None:
+        """Add a view; it is never less high than it must be, and moved about in a low window."""
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setWidget(view)
@@ -39,20 +32,18 @@ class StopsStack(QFrame):
     def current_view(self) -> QWidget:
         """The view that is seen."""
         shown = self._pages.currentWidget()
-        assert shown is not None  # there is always the first page
-        inside = shown.widget() if isinstance(shown, QScrollArea) else None
-        return inside or shown
+        assert isinstance(shown, QScrollArea)  # there is always the first page
+        view = shown.widget()
+        assert view is not None
+        return view
 
     def show_view(self, view: QWidget) -> None:
         """Show a view that was added."""
         self._pages.setCurrentWidget(self._page_of(view))
 
     def _page_of(self, view: QWidget) -> QWidget:
-        for index in range(self._pages.count()):
-            area = self._pages.widget(index)
-            if isinstance(area, QScrollArea) and area.widget() is view:
-                return area
-        return view
+        pages = map(self._pages.widget, range(self._pages.count()))
+        return next(p for p in pages if isinstance(p, QScrollArea) and p.widget() is view)
 
 
 class _OneSeen(QStackedLayout):

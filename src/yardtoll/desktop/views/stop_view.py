@@ -5,9 +5,10 @@ from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtGui import QResizeEvent, QShowEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QBoxLayout, QWidget
 from shiboken6 import isValid
 
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.turns import Turns, lay_out
 from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.workbench import Workbench
@@ -56,11 +57,28 @@ class StopView(QWidget):
     def fit(self) -> None:
         """Fit what is in it to its size, which changed; it is whole by then."""
 
+    def heightForWidth(self, width: int) -> int:
+        """So high it must be at least; it is scrolled where its place is lower."""
+        layout = self.layout()
+        return layout.totalMinimumHeightForWidth(width) if layout is not None else -1
+
     @property
     def place_width(self) -> int:
         """Of what is seen of it, in pixels: less than its own width where it scrolls sideways."""
         place = self.parentWidget()
         return self.width() if place is None else min(self.width(), place.width())
+
+    def stack_below(self, least_w: float, *rows: QBoxLayout) -> bool:
+        """Have rows go downwards where the place is narrower; whether it is.
+
+        Args:
+            least_w: in pixels of usual text.
+        """
+        is_narrow = self.place_width < scaled(least_w)
+        direction = QBoxLayout.Direction
+        for row in rows:
+            row.setDirection(direction.TopToBottom if is_narrow else direction.LeftToRight)
+        return is_narrow
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -23,6 +23,8 @@ from yardtoll.report.charts.svg import to_svg
 from yardtoll.report.charts.toll_strip import IN_LOW_WINDOW, IN_WINDOW, TollStripScene
 
 _REACH = 40
+_NARROW, _NARROW_H = 560, 300
+"""In a narrower view words go on in another line, and the strip is so high."""
 _LEAST_H, _LOW_H = 240, 196
 _LOW_BELOW = 620
 """A view of less height has a lower strip, so that what is below it is seen too."""
@@ -68,9 +70,11 @@ class TollStrip(QWidget):
         self._chosen = index
         self.update()
 
-    def fit(self, height: int) -> None:
+    def fit(self, width: int, height: int) -> None:
         """Leave room for what else there is in a view of so many px."""
-        self.setMinimumHeight(scaled(_LOW_H if height < scaled(_LOW_BELOW) else _LEAST_H))
+        is_low = height < scaled(_LOW_BELOW) and width >= scaled(_NARROW)
+        least = _LOW_H if is_low else _LEAST_H if width >= scaled(_NARROW) else _NARROW_H
+        self.setMinimumHeight(scaled(least))
 
     def sizeHint(self) -> QSize:
         return QSize(900, self.minimumHeight())

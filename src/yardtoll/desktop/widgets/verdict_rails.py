@@ -8,7 +8,7 @@ from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.rails import Rails
 from yardtoll.desktop.widgets.scene_painter import paint_item
-from yardtoll.report.charts.rails import RailRow, RailScene
+from yardtoll.report.charts.rails import RailRow, RailScene, words_width
 
 ROW_H = 46
 TALLEST_ROW = 84
@@ -21,12 +21,13 @@ class VerdictRails(Rails):
         super().__init__("Verdicts", scaled(ROW_H), parent)
         self._rows: list[RailRow] = []
         self._room = 0
+        self._words_w = 0.0
 
     def show_rows(self, rows: list[RailRow]) -> None:
         """Replace the rows; those that are shown already are not painted again."""
         if rows == self._rows:
             return
-        self._rows = rows
+        self._rows, self._words_w = rows, words_width(rows)
         self.chosen = min(self.chosen, max(len(rows) - 1, 0))
         self.fit_to(self._room)
         self.say_rows([f"{row.title}: {row.word}, {row.figure}" for row in rows])
@@ -63,6 +64,7 @@ class VerdictRails(Rails):
             palette=theme.tokens,
             top=top / scale,
             is_chosen=chosen,
+            words_w=self._words_w,
         )
         painter.save()
         painter.scale(scale, scale)

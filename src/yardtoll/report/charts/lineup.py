@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from yardtoll.report.charts.letters import text_width
 from yardtoll.report.charts.palette import Palette
 from yardtoll.report.charts.plane import round_steps
 from yardtoll.report.charts.scene import Area, Box, Dot, Item, Line, Scene, Words
@@ -11,6 +12,9 @@ _NAMES, _MOST_NAMES, _RIGHT = 0.24, 0.38, 0.70
 """Shares of the width at which the axis begins, where names are long, and ends."""
 _LETTER_W = 8.6
 """Of a name, at most."""
+_FIGURE_PX, _BESIDE, _EDGE = 15.0, 16.0, 6.0
+_LEAST_AXIS = 60.0
+"""Of the axis, where names and figures take the room."""
 _ROOM = 0.06
 
 
@@ -97,11 +101,18 @@ class LineupScene:
     def _names_w(self) -> float:
         """Room for names: as much as they need, in reason."""
         needed = 26 + _LETTER_W * max((len(row.name) for row in self.rows), default=0)
-        return min(max(needed, _NAMES * self.width), _MOST_NAMES * self.width)
+        usual = min(max(needed, _NAMES * self.width), _MOST_NAMES * self.width)
+        return min(usual, self._axis_right - _LEAST_AXIS)
+
+    @property
+    def _axis_right(self) -> float:
+        """X of the axis' end: no figure beside it is made smaller."""
+        figures = max((text_width(row.figure, _FIGURE_PX) for row in self.rows), default=0.0)
+        return min(_RIGHT * self.width, self.width - figures - _BESIDE - _EDGE)
 
     def _x(self, value: float) -> float:
         low, high = self._ends
-        left, right = self._names_w, _RIGHT * self.width
+        left, right = self._names_w, self._axis_right
         return left + (value - low) / (high - low) * (right - left)
 
     def _tie_band(self) -> list[Item]:
@@ -137,7 +148,7 @@ class LineupScene:
         way = "← better" if self.left_is_better else "better →"
         better = f"{self.unit}   {way}".strip()
         made.append(
-            Words(x=_RIGHT * self.width + 16, y=base + 22, text=better, colour=self.palette.muted)
+            Words(x=self._axis_right + _BESIDE, y=base + 22, text=better, colour=self.palette.muted)
         )
         return made
 
@@ -151,7 +162,7 @@ class LineupScene:
                   room=room),
             Words(x=10, y=middle + 15, text=row.conditions, colour=palette.muted, room=room),
         ]  # fmt: skip
-        left, right = self._names_w, _RIGHT * self.width
+        left, right = self._names_w, self._axis_right
         if row.value is None:
             made.append(
                 Words(x=left + 10, y=middle + 5, text=row.why, colour=palette.muted, size=14,
@@ -169,10 +180,10 @@ class LineupScene:
             ]
         fill = palette.ink if row.is_sure else palette.raised
         made.append(Dot(at=(x, middle), radius=7, fill=fill, stroke=palette.ink, width=3))
-        at, room = right + 16, self.width - right - 22
+        at, room = right + _BESIDE, self.width - right - _BESIDE - _EDGE
         return [
             *made,
-            Words(x=at, y=middle - 4, text=row.figure, colour=palette.ink, size=15, weight=600,
-                  room=room, whole=True),
+            Words(x=at, y=middle - 4, text=row.figure, colour=palette.ink, size=_FIGURE_PX,
+                  weight=600, room=room, whole=True),
             Words(x=at, y=middle + 15, text=row.place, colour=palette.muted, room=room),
         ]  # fmt: skip

@@ -1,7 +1,9 @@
 """Verdicts as rails: a post at the limit, the result a dot with its U as a whisker."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
+from yardtoll.report.charts.letters import text_width
 from yardtoll.report.charts.palette import Palette
 from yardtoll.report.charts.scene import Area, Box, Dot, Item, Line, Point, Scene, Words
 
@@ -9,6 +11,10 @@ _SHARES, _NARROW_SHARES = (0.30, 0.70), (0.36, 0.60)
 """Shares of the width at which the rail begins and ends."""
 _NARROW = 420.0
 _POST_REACH = 19.0
+_SIGN_W, _EDGE = 34.0, 8.0
+_WORD_PX, _FIGURE_PX = 15.0, 14.0
+_LEAST_RAIL = 60.0
+"""Of a rail, where figures take the room."""
 
 
 @dataclass(frozen=True)
@@ -42,6 +48,7 @@ class RailScene:
     Attributes:
         top: y of the row.
         is_chosen: its ground is set off.
+        words_w: what outcomes and figures of all rows need, so that rails are of one length.
     """
 
     row: RailRow
@@ -50,6 +57,7 @@ class RailScene:
     palette: Palette
     top: float = 0.0
     is_chosen: bool = False
+    words_w: float = 0.0
 
     def scene(self) -> Scene:
         """The row alone, as a picture."""
@@ -66,7 +74,7 @@ class RailScene:
                 Box(x=0, y=self.top, width=self.width, height=self.height, fill=palette.sunk)
             )
         below = self.top + self.height
-        room = self._shares[0] * self.width - 24
+        room = self._ends[0] - 24
         return [
             *items,
             Line(points=((0, below), (self.width, below)), colour=palette.line),
@@ -87,15 +95,17 @@ class RailScene:
         return self.top + self.height / 2
 
     @property
-    def _shares(self) -> tuple[float, float]:
-        """Where there is little room, words come before the rail."""
-        return _SHARES if self.width >= _NARROW else _NARROW_SHARES
+    def _words_from(self) -> float:
+        """X of the sign and the words: where there is little room, they come before the rail."""
+        _, ends = _SHARES if self.width >= _NARROW else _NARROW_SHARES
+        return min(ends * self.width, self.width - self.words_w - _SIGN_W - _EDGE)
 
     @property
     def _ends(self) -> tuple[float, float]:
         """X of the rail's ends."""
-        begins, ends = self._shares
-        return begins * self.width, (ends - 0.02) * self.width
+        begins, _ = _SHARES if self.width >= _NARROW else _NARROW_SHARES
+        right = self._words_from - 0.02 * self.width
+        return min(begins * self.width, right - _LEAST_RAIL), right
 
     def _x(self, value: float) -> float:
         row, (left, right) = self.row, self._ends
@@ -147,7 +157,7 @@ class RailScene:
 
     def _sign(self) -> list[Item]:
         """A sign whose shape says the outcome without colour."""
-        x, y, colour = self._shares[1] * self.width + 14, self._middle, self._colour
+        x, y, colour = self._words_from + 14, self._middle, self._colour
         if self.row.outcome == "meets":
             points = ((x, y - 8), (x + 8, y), (x, y + 8), (x - 8, y))
             return [Area(points=points, fill=colour)]
@@ -161,15 +171,23 @@ class RailScene:
         return [Line(points=((x - 7, y), (x + 7, y)), colour=colour, width=2.6)]
 
     def _outcome(self) -> list[Item]:
-        x = self._shares[1] * self.width + 34
-        room = self.width - x - 8
+        x = self._words_from + _SIGN_W
+        room = self.width - x - _EDGE
         return [
             Words(
-                x=x, y=self._middle - 6, text=self.row.word, colour=self._colour, size=15,
+                x=x, y=self._middle - 6, text=self.row.word, colour=self._colour, size=_WORD_PX,
                 weight=600, room=room, whole=True,
             ),
             Words(
-                x=x, y=self._middle + 15, text=self.row.figure, colour=self.palette.ink, size=14,
-                room=room, whole=True,
+                x=x, y=self._middle + 15, text=self.row.figure, colour=self.palette.ink,
+                size=_FIGURE_PX, room=room, whole=True,
             ),
         ]  # fmt: skip
+
+
+def words_width(rows: Iterable[RailRow]) -> float:
+    """Pixels that the longest outcome or figure of some rows needs."""
+    return max(
+        (max(text_width(row.word, _WORD_PX), text_width(row.figure, _FIGURE_PX)) for row in rows),
+        default=0.0,
+    )

@@ -8,14 +8,13 @@ from yardtoll.core.formatting import decimals_for, format_with_uncertainty
 from yardtoll.core.ledger.ledger import Ledger, Stage, Toll
 from yardtoll.report.charts.axes import WIDTH
 from yardtoll.report.charts.hatching import Hatch
+from yardtoll.report.charts.letters import in_lines, text_width
 from yardtoll.report.charts.palette import ON_PAPER, Palette
 from yardtoll.report.charts.scene import Box, Item, Line, Scene, Words
 
 _SHEET_H = 236
 _NOTHING_WH = 0.5
 _LEAST_TOLL_PX = 3.0
-_LETTER = 0.45
-"""Width of a usual letter, in sizes of the text."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,7 +67,8 @@ ON_SHEET = StripLook(
 _WORDS_H = 112
 """A lower stage has no room for its words: they stand on it, not in it."""
 _UNDER_NOTES = 4
-_WIDE_STAGE = 230
+_WIDE_STAGE, _NARROW_STAGE = 230, 110
+_NOTE_H = 20
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -209,47 +209,60 @@ class TollStripScene:
     def _stage_words(self, index: int, ground: Box, stage: Stage) -> list[Item]:
         """Name, figure and ± inside a stage, or above a low one."""
         look, place = self.look, 2 * index
-        aside = 22 if ground.width > _WIDE_STAGE else 12
+        aside = 22 if ground.width > _WIDE_STAGE else 12 if ground.width > _NARROW_STAGE else 7
         x, room = ground.x + aside, ground.width - 2 * aside
         name_px, wide_px, narrow_px, note_px = look.words
+        names = in_lines(stage.title, name_px, room)
+        more = (len(names) - 1) * (name_px + 2)
         wide = ground.width > _WIDE_STAGE and wide_px > narrow_px
-        notes = list(self._notes(place, stage, room))
-        to_note = (62 if wide else 48) + note_px
+        said = [in_lines(note, note_px, room) for note in self._notes(place, stage, room)]
+        notes = _whole(said, most=sum(map(len, said)))
+        to_note = (62 if wide else 48) + note_px + more
+        words_h = _WORDS_H + more + _NOTE_H * max(len(notes) - 2, 0)
         # Where there is no room for all of it, neither inside nor above, closer together inside,
         # and without notes that would not fit: they are among the figures too.
-        close = ground.height < _WORDS_H and ground.y < _WORDS_H
+        close = ground.height < words_h and ground.y < words_h
         if close:
             over = ground.height - to_note - _UNDER_NOTES
-            notes = notes[: max(int(over // 20) + 1, 0)]
+            notes = _whole(said, most=int(over // _NOTE_H) + 1)
         room_for_figure = ground.height >= to_note - note_px + _UNDER_NOTES
-        inside = ground.height >= _WORDS_H or (close and room_for_figure)
+        inside = ground.height >= words_h or (close and room_for_figure)
         ink = self.palette.on_energy[stage.kind] if inside else self.palette.ink
-        spare = ground.height - to_note - 20 * (len(notes) - 1) - _UNDER_NOTES
+        spare = ground.height - to_note - _NOTE_H * (len(notes) - 1) - _UNDER_NOTES
         top = max(ground.y + (min(max(spare / 2, 0), 12) if close else 12), look.top)
         if not inside:
-            top = max(ground.y - _WORDS_H + 8, 0.0)
-            notes = list(self._notes(place, stage, room))
-            notes = [n for i, n in enumerate(notes) if top + to_note + 20 * i + 4 <= ground.y]
+            top = max(ground.y - words_h + 8, 0.0)
+            over = ground.y - top - to_note - _UNDER_NOTES
+            notes = _whole(said, most=int(over // _NOTE_H) + 1)
         figure_px = wide_px if wide else narrow_px
         items: list[Item] = [
             Words(
-                x=x, y=top + name_px, text=stage.title, colour=ink, size=name_px, weight=500,
-                room=room, whole=True,
+                x=x, y=top + name_px + i * (name_px + 2), text=name, colour=ink, size=name_px,
+                weight=500, room=room, whole=True,
             )
+            for i, name in enumerate(names)
         ]  # fmt: skip
         if place == self.chosen:
-            under = min(_LETTER * name_px * len(stage.title), room)
-            items.append(Box(x=x, y=top + name_px + 4, width=under, height=2, fill=ink))
+            under = min(text_width(names[-1], name_px), room)
+            items.append(Box(x=x, y=top + more + name_px + 4, width=under, height=2, fill=ink))
         figure = f"{self.shown(place).split(' ± ')[0]} Wh"
         items.append(
             Words(
-                x=x, y=top + 20 + figure_px, text=figure, colour=ink, size=figure_px, weight=600,
-                room=room, whole=True,
+                x=x, y=top + more + 20 + figure_px, text=figure, colour=ink, size=figure_px,
+                weight=600, room=room, whole=True,
             )
         )  # fmt: skip
         below = top + to_note
         items += [
-            Words(x=x, y=below + 20 * i, text=note, colour=ink, size=note_px, room=room, whole=True)
+            Words(
+                x=x,
+                y=below + _NOTE_H * i,
+                text=note,
+                colour=ink,
+                size=note_px,
+                room=room,
+                whole=True,
+            )
             for i, note in enumerate(notes)
         ]
         return items
@@ -264,11 +277,21 @@ class TollStripScene:
         if u:
             within = f"± {self.shown(place).split(' ± ')[-1]} Wh"
             both = f"{within} · {share}"
-            fits = _LETTER * self.look.words[3] * len(both) <= room
+            fits = text_width(both, self.look.words[3]) <= room
             notes = [both] if fits else [within, share]
         if stage.kind is EnergyKind.DELIVERED and self.ledger.own_draw_wh:
             notes.append(f"{self.ledger.own_draw_wh:.1f} Wh of it fed the meter")
         return notes
+
+
+def _whole(notes: list[list[str]], *, most: int) -> list[str]:
+    """Lines of the first notes that fit whole into so many lines: no half of a sentence."""
+    lines: list[str] = []
+    for note in notes:
+        if len(lines) + len(note) > most:
+            break
+        lines += note
+    return lines
 
 
 def ledger_scene(ledger: Ledger, title: str) -> Scene:

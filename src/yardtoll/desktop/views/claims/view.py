@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
@@ -24,7 +24,10 @@ from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.store.records import Station, StoredClaim
 
 _ABREAST_W = 560
-"""Less room has what can be done below what is said, not beside it."""
+"""Less room has what can be done below what is said, and all claims in one column."""
+
+
+_BETWEEN_HALVES, _AREA_H = 36, 200
 
 
 class ClaimsView(StopView):
@@ -81,19 +84,20 @@ class ClaimsView(StopView):
         self._body.addWidget(self._contradictions)
         self._pack = label("", "muted", wrap=True)
         self._body.addWidget(self._pack)
-        row = QHBoxLayout()
-        row.setSpacing(36)
+        row = self._halves = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._columns = KeptGrid(spacing=(10, 3)), KeptGrid(spacing=(10, 3))
         for grid in self._columns:
             grid.grid.setColumnMinimumWidth(0, 150)
             grid.grid.setColumnStretch(1, 1)
             row.addWidget(grid, 1, TOP)
         self._body.addLayout(row)
-        layout.addWidget(scrolled(body), 1)
+        self._area = scrolled(body)
+        layout.addWidget(self._area, 1)
 
     def fit(self) -> None:
-        direction, is_narrow = QBoxLayout.Direction, self.place_width < scaled(_ABREAST_W)
-        self._top.setDirection(direction.TopToBottom if is_narrow else direction.LeftToRight)
+        is_narrow = self.stack_below(_ABREAST_W, self._top, self._halves)
+        self._area.setMinimumHeight(scaled(_AREA_H))
+        self._halves.setSpacing(0 if is_narrow else _BETWEEN_HALVES)
 
     def refresh(self) -> None:
         self._fill_whole()

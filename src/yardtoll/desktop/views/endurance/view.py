@@ -79,7 +79,7 @@ _SIDE_W, _NARROW_SIDE_W = 330, 270
 _NARROW = 1000
 _ABREAST = 760
 """Of a narrower view, in pixels of usual text, the picture takes all."""
-_BELOW_H, _PICTURE_H = 220, 280
+_BELOW_H, _PICTURE_H = 320, 280
 _ANY_WIDTH = 16_000
 
 

@@ -47,10 +47,10 @@ from yardtoll.store.records import Run, RunState
 
 _CHART_H = (120, 260)
 _NAME_W = 92
-_ABREAST_W = 430
+_ABREAST_W = 540
 """Less room has the figures below the chart."""
 _HEADLINE_W = 300
-_FACTS_H = 158
+_FACTS_H, _AREA_H = 158, 240
 _ABOVE_CHARTS_H = 445
 _ALSO = "What else the runs say"
 
@@ -87,10 +87,10 @@ class LedgerView(StopView):
         layout.addWidget(self.subtitle)
         # A small window scrolls: nothing in a ledger may be squeezed into its neighbour.
         body = QWidget()
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(body)
-        layout.addWidget(scroll, 1)
+        self._area = QScrollArea()
+        self._area.setWidgetResizable(True)
+        self._area.setWidget(body)
+        layout.addWidget(self._area, 1)
         layout = QVBoxLayout(body)
         layout.setContentsMargins(0, 0, 10, 0)
         layout.setSpacing(6)
@@ -133,9 +133,9 @@ class LedgerView(StopView):
         self._top.addLayout(self._choices)
         return self._top
 
-    def _make_evidence(self) -> QHBoxLayout:
+    def _make_evidence(self) -> QBoxLayout:
         """What the chosen stage or gate rests on, and the way to its budget."""
-        row = QHBoxLayout()
+        row = self._evidence_row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         row.setSpacing(14)
         self.evidence = label("", wrap=True)
         self._place = 1
@@ -377,9 +377,9 @@ class LedgerView(StopView):
         abreast = beside >= scaled(_HEADLINE_W)
         direction = QBoxLayout.Direction
         self._top.setDirection(direction.LeftToRight if abreast else direction.TopToBottom)
-        figures_beside = self.place_width >= scaled(_ABREAST_W)
-        self._foot.setDirection(direction.LeftToRight if figures_beside else direction.TopToBottom)
-        self.toll_strip.fit(self.height())
+        self.stack_below(_ABREAST_W, self._foot, self._evidence_row)
+        self._area.setMinimumHeight(scaled(_AREA_H))
+        self.toll_strip.fit(self.place_width, self.height())
         alone = self.page is not None and self.page.ledger is None
         height = int(self.height() * 0.55) if alone else self.height() - scaled(_ABOVE_CHARTS_H)
         most = 2 * _CHART_H[1] if alone else _CHART_H[1]

@@ -7,7 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QApplication,
-    QHBoxLayout,
+    QBoxLayout,
     QListWidget,
     QListWidgetItem,
     QStackedWidget,
@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.formatting import capitalised
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.lineup.archive import MOST_LIVE_RUNS, Archive, entrants_in
 from yardtoll.desktop.views.lineup.choices import RAILS, SCORES, TABLE, LineupChoices
@@ -58,7 +59,9 @@ _SIDE_W = 216
 _TABLE_WORDS = "Side by side in everything: Enter on a row shows it on its axis"
 _PAGES_STRETCH = 100
 _AROUND_RAILS = 260
-_ANY_HEIGHT = 16_000
+_ANY_HEIGHT = _ANY_WIDTH = 16_000
+_ABREAST_W, _SIDE_H, _PAGES_H = 600, 320, 200
+"""Less room has the stations below the choices, so high at least."""
 
 
 class LineupView(StopView):
@@ -104,7 +107,7 @@ class LineupView(StopView):
         self.choices = self._make_choices()
         layout.addWidget(self.choices)
         yield
-        body = QHBoxLayout()
+        body = self._body = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         body.setSpacing(20)
         body.addWidget(self._make_side())
         yield
@@ -124,8 +127,7 @@ class LineupView(StopView):
         return made
 
     def _make_side(self) -> QWidget:
-        side = QWidget()
-        side.setFixedWidth(_SIDE_W)
+        side = self._side = QWidget()
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -192,6 +194,11 @@ class LineupView(StopView):
 
     def fit(self) -> None:
         """Few rows stand apart, many scroll; what is said of them follows right below."""
+        is_below = self.stack_below(_ABREAST_W, self._body)
+        self._side.setMinimumWidth(0 if is_below else _SIDE_W)
+        self._side.setMinimumHeight(scaled(_SIDE_H) if is_below else 0)
+        self._side.setMaximumWidth(_ANY_WIDTH if is_below else _SIDE_W)
+        self.pages.setMinimumHeight(scaled(_PAGES_H) if is_below else 0)
         self.rails.fit_to(self.height() - _AROUND_RAILS)
         by_rails = self.pages.currentIndex() == RAILS
         self.pages.setMaximumHeight(self.rails.height() + 4 if by_rails else _ANY_HEIGHT)

@@ -46,8 +46,9 @@ from yardtoll.review.station.runs import station_runs
 from yardtoll.store.records import Entry, Run
 
 _LARGEST_PICTURES = 3
-_ABREAST_W = 450
+_ABREAST_W = 540
 """Less room has what is said below the picture, not beside it."""
+_SAID_H, _TABLE_H = 110, 120
 _SPLIT = "outputs"
 """How picture and table share the page, as it is remembered."""
 
@@ -176,7 +177,8 @@ class OutputsView(StopView):
         self.figures.grid.setColumnStretch(1, 1)
         self.words = KeptGrid(spacing=(8, 7))
         self.words.grid.setColumnStretch(1, 1)
-        return WholeWidth(self.figures, self.words, margins=(0, 0, 8, 0), spacing=10)
+        self._said = WholeWidth(self.figures, self.words, margins=(0, 0, 8, 0), spacing=10)
+        return self._said
 
     def _figure_cells(self, figures: Sequence[Figure]) -> list[Cell]:
         cells: list[Cell] = []
@@ -275,8 +277,9 @@ class OutputsView(StopView):
         return bool(paths)
 
     def fit(self) -> None:
-        direction, is_narrow = QBoxLayout.Direction, self.place_width < scaled(_ABREAST_W)
-        self._across.setDirection(direction.TopToBottom if is_narrow else direction.LeftToRight)
+        is_below = self.stack_below(_ABREAST_W, self._across)
+        self._said.setMinimumHeight(scaled(_SAID_H) if is_below else 0)
+        self.table.setMinimumHeight(scaled(_TABLE_H) if is_below else 0)
 
     def refresh(self) -> None:
         test, runs = self._test, self._runs()

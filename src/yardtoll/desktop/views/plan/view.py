@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 
 from PySide6.QtCore import QSize, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from yardtoll.bench.instruments import power_meters
 from yardtoll.core.formatting import counted
@@ -13,6 +13,7 @@ from yardtoll.core.methods.cautions import LOCAL_FIRST
 from yardtoll.core.planning.loads import MixResult
 from yardtoll.core.planning.mixing import mix_loads
 from yardtoll.desktop.theme.fonts import scaled
+from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.plan.checks_panel import ChecksPanel
 from yardtoll.desktop.views.plan.choices_form import ChoicesForm
@@ -40,7 +41,10 @@ from yardtoll.store.records import Load, Meter, Record, Run
 from yardtoll.store.site_time import now as now_here
 
 _FORM_W, _BESIDE_BAR = 400, 2
-_NARROW_W, _NARROW_MARGIN = 450, 12
+_ABREAST_W = 700
+"""Less room has what a plan comes to below the choices."""
+_FORM_H = 180
+_CLOSE_W, _CLOSE_MARGIN = 450, 12
 _PICTURE_H = 126
 _PAGE_H = 120
 """So much at least is seen of what a plan comes to, where text is large and the page scrolls."""
@@ -78,8 +82,9 @@ class PlanView(StopView):
         # Each part is put in its place before it is filled: to style a large one takes long.
         self.form = ChoicesForm()
         self.form.setMinimumWidth(_FORM_W)
-        outer = self._outer = QHBoxLayout(self)
-        outer.addWidget(_FormArea(self.form, margins=(0, 0, _BESIDE_BAR, 0)))
+        outer = self._outer = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
+        self._form_area = _FormArea(self.form, margins=(0, 0, _BESIDE_BAR, 0))
+        outer.addWidget(self._form_area)
         yield from self.form.building()
         right = QWidget()
         outer.addWidget(right, 1)
@@ -144,10 +149,18 @@ class PlanView(StopView):
         return foot
 
     def fit(self) -> None:
-        narrow = self.place_width < scaled(_NARROW_W)
-        margin, between = (_NARROW_MARGIN, 12) if narrow else (MARGIN, 24)
+        # The form is no wider with large text: its lists are cut, and words in them wrap.
+        is_below = self.stack_below(_ABREAST_W / theme.scale, self._outer)
+        is_close = is_below or self.place_width < scaled(_CLOSE_W)
+        margin = _CLOSE_MARGIN if is_close else MARGIN
         self._outer.setContentsMargins(margin, 20, margin, 12)
-        self._outer.setSpacing(between)
+        self._outer.setSpacing(12 if is_close else 24)
+        self._outer.setStretch(0, 1 if is_below else 0)
+        self._form_area.setMinimumHeight(_FORM_H if is_below else 0)
+        policy = QSizePolicy.Policy
+        self._form_area.setSizePolicy(
+            policy.Expanding if is_below else policy.Fixed, policy.Ignored
+        )
         self._page_area.setMinimumHeight(scaled(_PAGE_H))
 
     # what is shown

@@ -10,7 +10,7 @@ from PySide6.QtGui import QHideEvent, QImage, QTextDocument
 from PySide6.QtWidgets import (
     QAbstractScrollArea,
     QApplication,
-    QHBoxLayout,
+    QBoxLayout,
     QPlainTextEdit,
     QTextBrowser,
     QVBoxLayout,
@@ -57,6 +57,8 @@ _FIELDS = (
 
 _FEWEST_LINES, _MOST_LINES = 3, 9
 _AROUND_TEXT = 22
+_ABREAST_W, _PREVIEW_H, _ANY_WIDTH = 600, 340, 16_000
+"""Less room has the page below the reviewer's words, so high at least."""
 _STEP_S = 0.008
 """So long the page is laid out in one turn."""
 
@@ -104,7 +106,7 @@ class SheetView(StopView):
         self.headline = label("", "title", wrap=True)
         layout.addWidget(self.headline)
         layout.addLayout(self._make_doing())
-        body = QHBoxLayout()
+        body = self._body = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         body.setSpacing(22)
         body.addWidget(self._make_left())
         yield
@@ -212,7 +214,11 @@ class SheetView(StopView):
             session.edit(after, f"Write of {station.name}")
 
     def fit(self) -> None:
-        self._left.setFixedWidth(_LEFT_W if self.width() >= _NARROW else _NARROW_LEFT_W)
+        is_below = self.stack_below(_ABREAST_W, self._body)
+        width = _LEFT_W if self.width() >= _NARROW else _NARROW_LEFT_W
+        self._left.setMinimumWidth(0 if is_below else width)
+        self._left.setMaximumWidth(_ANY_WIDTH if is_below else width)
+        self.preview.setMinimumHeight(scaled(_PREVIEW_H) if is_below else 0)
         self._set_again_if_resized()
 
     def _set_again_if_resized(self) -> None:

@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from yardtoll.desktop.theme.fonts import SEMIBOLD, font
 from yardtoll.desktop.views.sun.sun_week import SunWeek
@@ -19,6 +19,9 @@ _MOST_TURNS = 8
 class DaysPanel(QWidget):
     """A week of sun and the chosen day's figures.
 
+    Attributes:
+        row, side: the week and the words, beside each other or not; the words' area.
+
     Signals:
         plan_asked(at): plan a solar run, for the local moment at which the chosen day's next
             hours worth testing in begin; None for now.
@@ -32,7 +35,7 @@ class DaysPanel(QWidget):
         super().__init__(parent)
         self.outlook: SunOutlook | None = None
         self.chosen = 0
-        layout = QHBoxLayout(self)
+        layout = self.row = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(26)
         self.week = SunWeek()
@@ -71,7 +74,8 @@ class DaysPanel(QWidget):
         self.turn_words = label("", "quiet", wrap=True)
         column.addWidget(self.turn_words)
         column.addStretch(1)
-        layout.addWidget(scrolled(side), 4)
+        self.side = scrolled(side)
+        layout.addWidget(self.side, 4)
 
     def show_outlook(self, outlook: "SunOutlook | None", now: datetime) -> None:
         """Show a week; None while it is worked out."""

@@ -5,7 +5,7 @@ from functools import partial
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
 
 from yardtoll.core.sun.limits import Limit
 from yardtoll.core.sun.solar_run import SolarRun
@@ -15,6 +15,7 @@ from yardtoll.desktop.widgets.basics import label
 from yardtoll.desktop.widgets.figure_cells import figure_cells
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.scene_painter import paint_item
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.report.charts.limits import LIMIT_NAMES, limit_box
 from yardtoll.review.kinds.solar.page import SolarPage, tracker_words
 
@@ -28,6 +29,9 @@ _DAY_HEADS = ("Day", "Harvested", "Of expected", "On a clear day")
 
 class SolarPanel(QWidget):
     """One solar run.
+
+    Attributes:
+        foot: its figures and the other days, beside each other or not.
 
     Signals:
         budget_asked(figure, budget): a figure's ± was pressed.
@@ -47,16 +51,14 @@ class SolarPanel(QWidget):
         layout.addWidget(self.subtitle)
         self.chart = SolarChart()
         layout.addWidget(self.chart, 1)
-        self._legend = QHBoxLayout()
-        self._legend.setSpacing(8)
-        self._legend.addStretch(1)
+        self._legend = WrappedRow(8)
         self._swatches: list[tuple[_Swatch, QLabel]] = []
         layout.addLayout(self._legend)
         self.words = label("", "quiet", wrap=True)
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         layout.addWidget(self.words)
         layout.addSpacing(4)
-        foot = QHBoxLayout()
+        foot = self.foot = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         foot.setSpacing(34)
         self._figures, self._days = KeptGrid(spacing=(16, 2)), KeptGrid(spacing=(16, 2))
         self._figures.grid.setColumnStretch(0, 1)
@@ -82,7 +84,7 @@ class SolarPanel(QWidget):
         column.setContentsMargins(0, 8, 0, 0)
         column.setSpacing(4)
         column.addWidget(label("What its lag costs", "heading"))
-        row = QHBoxLayout()
+        row = WrappedRow(8)
         self.passings = QSpinBox()
         self.broken_days = QSpinBox()
         for box, value, most, name in (
@@ -95,14 +97,11 @@ class SolarPanel(QWidget):
             box.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
             box.setAccessibleName(name)
             box.valueChanged.connect(lambda _: self._show_tracker())
-        for widget in (
-            self.passings,
-            label("clouds a day, on", "muted"),
-            self.broken_days,
-            label("days a year", "muted"),
+        for box, words in (
+            (self.passings, "clouds a day, on"),
+            (self.broken_days, "days a year"),
         ):
-            row.addWidget(widget)
-        row.addStretch(1)
+            row.add_together(box, label(words, "muted"))
         column.addLayout(row)
         self.tracker_words = label("", "quiet", wrap=True)
         column.addWidget(self.tracker_words)
@@ -140,10 +139,7 @@ class SolarPanel(QWidget):
         while len(self._swatches) < len(page.shares):
             pair = _Swatch(), label("")
             self._swatches.append(pair)
-            # Before the stretch at the end.
-            place = self._legend.count() - 1
-            for offset, part in enumerate(pair):
-                self._legend.insertWidget(place + offset, part)
+            self._legend.add_together(*pair)
         for index, (swatch, words) in enumerate(self._swatches):
             shown = index < len(page.shares)
             swatch.setVisible(shown)
@@ -155,7 +151,7 @@ class SolarPanel(QWidget):
 
     def _fill_days(self, page: SolarPage) -> None:
         cells = [
-            Cell(row=0, column=column, text=head, role="muted")
+            Cell(row=0, column=column, text=head, role="muted", wrap=True)
             for column, head in enumerate(_DAY_HEADS)
         ]
         for row, (run_id, *texts) in enumerate(page.days, 1):

@@ -13,6 +13,7 @@ from yardtoll.core.methods import METHODS
 from yardtoll.core.planning.inputs import claimed
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.stop_view import StopView
 from yardtoll.desktop.views.sun.days_page import DaysPanel
@@ -34,6 +35,8 @@ from yardtoll.store.site_time import now as now_here
 if TYPE_CHECKING:
     from yardtoll.review.sun.days import SunOutlook
 
+_ABREAST_W, _SIDE_H = 640, 200
+"""Less room has what is said below the picture, so high at least."""
 WIRING, DAYS, RUNS = "wiring", "days", "runs"
 _PANELS_PLANE = "poa"
 _PLANES = {_PANELS_PLANE: "sensor as the panels", "ghi": "sensor level"}
@@ -341,6 +344,10 @@ class SunView(StopView):
         self._stack.setCurrentIndex(3)
 
     def fit(self) -> None:
+        rows = self.wiring.row, self.days.row, self.solar.foot
+        is_narrow = self.stack_below(_ABREAST_W, *rows)
+        for page in (self.wiring, self.days):
+            page.side.setMinimumHeight(scaled(_SIDE_H) if is_narrow else 0)
         self.solar.fit(self.height())
 
     # acting

@@ -1,6 +1,6 @@
 """Before anything is plugged in: the window of volts, what to check, a measured Voc."""
 
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
 
 from yardtoll.core.methods import METHODS
 from yardtoll.core.sun.array_check import Connect
@@ -25,12 +25,16 @@ _STEPS = (
 
 
 class WiringPanel(QWidget):
-    """The array check of one station's input."""
+    """The array check of one station's input.
+
+    Attributes:
+        row, side: picture and words, beside each other or not; the words' area.
+    """
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.page: WiringPage | None = None
-        layout = QHBoxLayout(self)
+        layout = self.row = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(26)
         self.window_of_volts = VoltsWindow()
@@ -55,7 +59,8 @@ class WiringPanel(QWidget):
         column.addWidget(steps)
         cautions = label(" ".join(_METHOD.cautions), "warning", wrap=True)
         column.addWidget(cautions)
-        layout.addWidget(scrolled(side), 5)
+        self.side = scrolled(side)
+        layout.addWidget(self.side, 5)
 
     def _make_measured(self) -> WrappedRow:
         row = WrappedRow(8)
