@@ -15,6 +15,7 @@ from yardtoll.core.uncertainty.budget import Budget, Evaluation, Worked
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import button, label
 from yardtoll.desktop.widgets.help_window import HelpedDialog
+from yardtoll.desktop.widgets.roomy_area import RoomyArea
 
 _BAR = QSize(150, 16)
 _PERCENT = 100.0
@@ -45,20 +46,7 @@ class BudgetDialog(HelpedDialog):
         outer.setContentsMargins(24, 18, 24, 16)
         outer.setSpacing(12)
         outer.addWidget(label(figure, "title", wrap=True))
-        if self._worked is not None:
-            outer.addWidget(label("How it is worked out", "heading"))
-            self.worked = label(_worked_words(self._worked), wrap=True)
-            self.worked.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-            outer.addWidget(self.worked)
-            outer.addWidget(label("Where the ± comes from", "heading"))
-        outer.addWidget(label(_sum_words(self._budget), "quiet", wrap=True))
-        has_lines = self._budget is not None and bool(self._budget.lines)
-        if has_lines:
-            outer.addLayout(self._make_lines())
-        if advice:
-            outer.addWidget(label(advice, "note", wrap=True))
-        if has_lines:
-            outer.addWidget(label(_HOW, "muted", wrap=True))
+        outer.addWidget(RoomyArea(self._make_page(advice)), 1)
         row = QHBoxLayout()
         row.addWidget(button("Copy as text", self._copy))
         row.addStretch(1)
@@ -66,6 +54,27 @@ class BudgetDialog(HelpedDialog):
         close.setDefault(True)
         row.addWidget(close)
         outer.addLayout(row)
+
+    def _make_page(self, advice: str) -> QVBoxLayout:
+        """How it is worked out, and the lines of its budget."""
+        column = QVBoxLayout()
+        column.setSpacing(12)
+        if self._worked is not None:
+            column.addWidget(label("How it is worked out", "heading"))
+            self.worked = label(_worked_words(self._worked), wrap=True)
+            self.worked.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+            column.addWidget(self.worked)
+            column.addWidget(label("Where the ± comes from", "heading"))
+        column.addWidget(label(_sum_words(self._budget), "quiet", wrap=True))
+        has_lines = self._budget is not None and bool(self._budget.lines)
+        if has_lines:
+            column.addLayout(self._make_lines())
+        if advice:
+            column.addWidget(label(advice, "note", wrap=True))
+        if has_lines:
+            column.addWidget(label(_HOW, "muted", wrap=True))
+        column.addStretch(1)
+        return column
 
     def _make_lines(self) -> QGridLayout:
         grid = QGridLayout()

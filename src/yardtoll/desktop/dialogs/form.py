@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.desktop.widgets.basics import label
 from yardtoll.desktop.widgets.help_window import HelpedDialog
+from yardtoll.desktop.widgets.roomy_area import RoomyArea
 
 _MIN_W = 430
 _FIELDS = (QLineEdit, QComboBox, QAbstractSpinBox, QPlainTextEdit, QTextEdit, QAbstractItemView)
@@ -62,7 +63,7 @@ class FormDialog(HelpedDialog):
         self.rows = QFormLayout()
         self.rows.setHorizontalSpacing(14)
         self.rows.setVerticalSpacing(9)
-        outer.addLayout(self.rows)
+        outer.addWidget(RoomyArea(self.rows), 1)
         self.wrong_label = label("", "bad", wrap=True)
         self.wrong_label.hide()
         outer.addWidget(self.wrong_label)

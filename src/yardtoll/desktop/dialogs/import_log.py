@@ -24,6 +24,8 @@ from yardtoll.core.formatting import format_span
 from yardtoll.core.methods import METHODS
 from yardtoll.desktop.widgets.basics import choice, label, number_box, rule
 from yardtoll.desktop.widgets.help_window import HelpedDialog
+from yardtoll.desktop.widgets.roomy_area import RoomyArea
+from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.jobs import JobHandle, Jobs
 from yardtoll.store.errors import StoreError
 from yardtoll.store.logs.columns import DATE, TIME, ColumnMapping, override
@@ -75,6 +77,9 @@ class CellsModel(QAbstractTableModel):
         return self._names[section] if horizontal else str(section + 1)
 
 
+_CELLS_H, _COLUMN_LETTERS = 110, 8
+
+
 class ImportDialog(HelpedDialog):
     """Shows a log's cells, the guessed mapping and the figure it gives; nothing is kept before
     it is accepted.
@@ -116,11 +121,15 @@ class ImportDialog(HelpedDialog):
         cells.setAlternatingRowColors(True)
         cells.verticalHeader().setDefaultSectionSize(26)
         cells.horizontalHeader().setStretchLastSection(True)
-        outer.addWidget(cells, 1)
-        outer.addWidget(label("Which column is what (guessed; change what is wrong)", "heading"))
-        outer.addLayout(self._make_mapping())
-        outer.addWidget(rule())
-        outer.addLayout(self._make_belonging(stations, current, meters))
+        cells.setMinimumHeight(_CELLS_H)
+        column = QVBoxLayout()
+        column.setSpacing(10)
+        column.addWidget(cells, 1)
+        column.addWidget(label("Which column is what (guessed; change what is wrong)", "heading"))
+        column.addLayout(self._make_mapping())
+        column.addWidget(rule())
+        column.addLayout(self._make_belonging(stations, current, meters))
+        outer.addWidget(RoomyArea(column), 1)
         self.wrong_label = label("", "bad", wrap=True)
         outer.addWidget(self.wrong_label)
         buttons = QDialogButtonBox()
@@ -144,6 +153,7 @@ class ImportDialog(HelpedDialog):
         guessed = mapped_columns(self._log.guess)
         for i, purpose in enumerate((*_SHOWN_FIRST, *others)):
             box = choice(f"Column of {_purpose_words(purpose)}", names)
+            box.setMinimumContentsLength(_COLUMN_LETTERS)
             box.setCurrentIndex(max(box.findData(guessed.get(purpose, "")), 0))
             box.currentIndexChanged.connect(self._read)
             self.columns[purpose] = box
@@ -164,8 +174,7 @@ class ImportDialog(HelpedDialog):
     ) -> QVBoxLayout:
         """Station, meter, window and zone of the run to be."""
         column = QVBoxLayout()
-        row = QHBoxLayout()
-        row.setSpacing(10)
+        row = WrappedRow(10)
         items: list[tuple[str, object]] = [(s.name, s) for s in stations]
         self.station = choice("Station", [*items, ("a new station…", None)])
         if current is not None:
@@ -191,17 +200,11 @@ class ImportDialog(HelpedDialog):
         completer.setFilterMode(Qt.MatchFlag.MatchContains)
         self.zone.setCompleter(completer)
         self.zone.editingFinished.connect(self._read)
-        for widget, stretch in (
-            (self.method, 2),
-            (label("of"), 0),
-            (self.station, 2),
-            (self.meter, 2),
-            (self.soc_from, 0),
-            (label("to"), 0),
-            (self.soc_to, 0),
-            (self.zone, 1),
-        ):
-            row.addWidget(widget, stretch)
+        row.addWidget(self.method)
+        row.add_together(label("of"), self.station)
+        row.addWidget(self.meter)
+        row.add_together(self.soc_from, label("to"), self.soc_to)
+        row.addWidget(self.zone)
         column.addLayout(row)
         column.addWidget(self._make_ending())
         self._new_station = QWidget()

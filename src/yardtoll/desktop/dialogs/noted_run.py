@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from yardtoll.core.discharge.ended_by import EndedBy
@@ -62,8 +61,6 @@ class NotedRunDialog(FormDialog):
     ) -> None:
         super().__init__(f"A run of {station.name} from notes", "Keep it", parent)
         self.setMinimumWidth(_WIDTH)
-        self._fit_soon = QTimer(self, singleShot=True, interval=0)
-        self._fit_soon.timeout.connect(self._fit)
         self._station = station
         self._file = file
         self._others = others
@@ -284,15 +281,8 @@ class NotedRunDialog(FormDialog):
         notices = [notice.message for notice in found.notices]
         self._say("\n".join([said, *(_sentence(n) for n in notices[:3])]), "note")
 
-    def _fit(self) -> None:
-        """The words about the result wrap; the field above them keeps its height."""
-        layout = self.layout()
-        if layout is not None:
-            self.setMinimumHeight(layout.totalHeightForWidth(self.width()))
-
     def _say(self, words: str, role: str) -> None:
         self.said.setText(words)
-        self._fit_soon.start()
         if self.said.property("role") != role:
             set_role(self.said, role)
 

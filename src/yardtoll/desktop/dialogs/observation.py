@@ -1,11 +1,12 @@
 """Noting what was seen by eye: a yes or a no, with a word on how."""
 
 from PySide6.QtCore import QDate
-from PySide6.QtWidgets import QDateEdit, QWidget
+from PySide6.QtWidgets import QWidget
 
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import choice
 from yardtoll.desktop.widgets.days import qt_day
+from yardtoll.desktop.widgets.wheel import DayField
 from yardtoll.store.records import Observation
 
 
@@ -35,9 +36,11 @@ class ObservationDialog(FormDialog):
             self.answer.setCurrentIndex(1)
         self.rows.addRow(question, self.answer)
         self.words = self.line("How it was seen", before.words if before else "", "on a scope")
-        self.day = QDateEdit(QDate.currentDate())
-        if before is not None and before.observed_on:
-            self.day.setDate(QDate.fromString(before.observed_on, "yyyy-MM-dd"))
+        self.day = DayField()
+        seen_on = before.observed_on if before is not None else ""
+        self.day.setDate(
+            QDate.fromString(seen_on, "yyyy-MM-dd") if seen_on else QDate.currentDate()
+        )
         self.day.setDisplayFormat(qt_day())
         self.day.setCalendarPopup(True)
         self.day.setAccessibleName("Seen on")

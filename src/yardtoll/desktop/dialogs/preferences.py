@@ -21,6 +21,8 @@ from PySide6.QtWidgets import (
 from yardtoll.core.region import REGIONS, Region, in_region
 from yardtoll.desktop.widgets.basics import button, choice, label, number_box
 from yardtoll.desktop.widgets.help_window import HelpedDialog
+from yardtoll.desktop.widgets.roomy_area import RoomyArea
+from yardtoll.desktop.widgets.wheel import HourField
 from yardtoll.desktop.workbench.bell import play_alarm
 from yardtoll.desktop.workbench.preferences import (
     LONGEST_KEPT_DAYS,
@@ -59,6 +61,7 @@ PAGES = {
     "files": "Yards and copies",
 }
 """Titles of the pages by their keys."""
+_WIDE = 640
 
 
 class PreferencesDialog(HelpedDialog):
@@ -82,13 +85,11 @@ class PreferencesDialog(HelpedDialog):
         self.pages.setFixedWidth(self.pages.sizeHintForColumn(0) + 40)
         self._stack = QStackedWidget()
         for build in (self._region, self._look, self._alarms, self._judging, self._files):
-            page = QWidget()
-            form = QFormLayout(page)
-            form.setContentsMargins(18, 0, 0, 0)
+            form = QFormLayout()
             form.setHorizontalSpacing(14)
             form.setVerticalSpacing(10)
             build(form)
-            self._stack.addWidget(page)
+            self._stack.addWidget(RoomyArea(form))
         self.pages.currentRowChanged.connect(self._stack.setCurrentIndex)
         self.pages.setCurrentRow(0)
         buttons = QDialogButtonBox()
@@ -99,6 +100,7 @@ class PreferencesDialog(HelpedDialog):
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         middle = QHBoxLayout()
+        middle.setSpacing(24)
         middle.addWidget(self.pages)
         middle.addWidget(self._stack, 1)
         outer = QVBoxLayout(self)
@@ -107,7 +109,7 @@ class PreferencesDialog(HelpedDialog):
         outer.addWidget(label("Preferences", "title"))
         outer.addLayout(middle, 1)
         outer.addWidget(buttons)
-        self.setMinimumWidth(640)
+        self.setMinimumWidth(_WIDE)
 
     def go_to(self, page: str) -> None:
         """Show a page by its key."""
@@ -279,7 +281,8 @@ def _chosen(name: str, items: list[tuple[str, object]], value: object):
 
 
 def _time_edit(name: str, text: str) -> QTimeEdit:
-    edit = QTimeEdit(QTime.fromString(text, "HH:mm"))
+    edit = HourField()
+    edit.setTime(QTime.fromString(text, "HH:mm"))
     edit.setDisplayFormat("HH:mm")
     edit.setAccessibleName(name)
     edit.setButtonSymbols(QTimeEdit.ButtonSymbols.NoButtons)

@@ -4,13 +4,14 @@ from dataclasses import replace
 from typing import Any
 
 from PySide6.QtCore import QDate, Qt
-from PySide6.QtWidgets import QCheckBox, QDateEdit, QListWidget, QListWidgetItem, QWidget
+from PySide6.QtWidgets import QCheckBox, QListWidget, QListWidgetItem, QWidget
 
 from yardtoll.core.methods import METHODS
 from yardtoll.core.notes.slips import weight_meant_kg
 from yardtoll.desktop.dialogs.form import FormDialog
 from yardtoll.desktop.widgets.basics import button, choice, number_box
 from yardtoll.desktop.widgets.days import qt_day
+from yardtoll.desktop.widgets.wheel import DayField
 from yardtoll.store.records import Accessory, Receiving, Site
 from yardtoll.store.shown_region import shown, shown_region
 
@@ -38,7 +39,7 @@ class ReceivingDialog(FormDialog):
     ) -> None:
         super().__init__("As received", "Keep it", parent)
         self._before = kept
-        self.date = QDateEdit()
+        self.date = DayField()
         self.date.setCalendarPopup(True)
         self.date.setDisplayFormat(qt_day())
         self.date.setAccessibleName("Received on")

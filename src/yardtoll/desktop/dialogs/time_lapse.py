@@ -22,6 +22,7 @@ from yardtoll.desktop.widgets.days import qt_clock, qt_day
 from yardtoll.desktop.widgets.frame_view import FrameView
 from yardtoll.desktop.widgets.help_window import HelpedDialog
 from yardtoll.desktop.widgets.notes_editor import understood
+from yardtoll.desktop.widgets.roomy_area import RoomyArea
 from yardtoll.store.frames import Frame, FramesError, at_interval, grey_of
 
 _SIZE = (1100, 680)
@@ -70,7 +71,7 @@ class TimeLapseDialog(HelpedDialog):
         left.addLayout(self._make_times())
         row.addLayout(left, 1)
         row.addLayout(self._make_right())
-        outer.addLayout(row, 1)
+        outer.addWidget(RoomyArea(row), 1)
         buttons = QDialogButtonBox()
         self.accept_button = buttons.addButton(
             "Make it a run…", QDialogButtonBox.ButtonRole.AcceptRole

@@ -20,6 +20,7 @@ from yardtoll.desktop.actions.looks import choose_colours
 from yardtoll.desktop.frame.around import Around
 from yardtoll.desktop.frame.bars import Floating, JobBar, NoticeBar
 from yardtoll.desktop.frame.evenings import Evenings
+from yardtoll.desktop.frame.focus_in_sight import FocusInSight
 from yardtoll.desktop.frame.header import Header
 from yardtoll.desktop.frame.manual import Manual
 from yardtoll.desktop.frame.menu import NEEDS_YARD, commands, make_actions
@@ -66,6 +67,7 @@ class MainWindow(QMainWindow):
         self.settings = settings
         self.bench: Workbench | None = None
         self.jobs = Jobs(self)
+        FocusInSight(self)
         self._was_shown = False
         self.setWindowTitle("Yard Toll")
         self.setAcceptDrops(True)

@@ -10,6 +10,7 @@ from shiboken6 import isValid
 
 from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.turns import Turns, lay_out
+from yardtoll.desktop.widgets.least_high import LeastHigh
 from yardtoll.desktop.workbench.courtesy import courtesy
 from yardtoll.desktop.workbench.workbench import Workbench
 
@@ -17,7 +18,7 @@ WORKING = "Working the runs out…"
 """Said in place of a finding while not all results of a station are there."""
 
 
-class StopView(QWidget):
+class StopView(LeastHigh):
     """One stop of the rail.
 
     Attributes:
@@ -56,11 +57,6 @@ class StopView(QWidget):
 
     def fit(self) -> None:
         """Fit what is in it to its size, which changed; it is whole by then."""
-
-    def heightForWidth(self, width: int) -> int:
-        """So high it must be at least; it is scrolled where its place is lower."""
-        layout = self.layout()
-        return layout.totalMinimumHeightForWidth(width) if layout is not None else -1
 
     @property
     def place_width(self) -> int:

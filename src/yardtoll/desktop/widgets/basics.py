@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from yardtoll.core.line_breaks import held_together, plain
 from yardtoll.desktop.widgets.number_box import NumberBox
+from yardtoll.desktop.widgets.wheel import ChoiceBox
 from yardtoll.manual.book import explained
 from yardtoll.store.shown_region import shown
 
@@ -178,7 +179,7 @@ def number_box(
 
 def choice(name: str, items: list[tuple[str, object]] | None = None) -> QComboBox:
     """A choice of named things."""
-    box = QComboBox()
+    box = ChoiceBox()
     box.setAccessibleName(name)
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(14)

@@ -11,6 +11,7 @@ from yardtoll.core.formatting import decimals_for, format_clock
 from yardtoll.core.uncertainty.budget import Budget
 from yardtoll.core.uncertainty.energy_budget import display_step_budget
 from yardtoll.desktop.widgets.basics import button, label
+from yardtoll.desktop.widgets.wheel import CountBox
 
 _LEAST_READINGS = 2
 
@@ -47,7 +48,7 @@ class BetweenCharges(QWidget):
         self.hide()
 
     def _spin(self, name: str) -> QSpinBox:
-        spin = QSpinBox()
+        spin = CountBox()
         spin.setRange(0, 100)
         spin.setSuffix(" %")
         spin.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)

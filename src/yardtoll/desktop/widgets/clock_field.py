@@ -5,12 +5,13 @@ from datetime import datetime
 from PySide6.QtCore import QDate, QDateTime, QTime, QTimeZone
 from PySide6.QtWidgets import QDateTimeEdit, QWidget
 
+from yardtoll.desktop.widgets.wheel import ScrolledPast
 from yardtoll.store.site_time import meant_here, shown_zone
 
 _ISO = "yyyy-MM-ddTHH:mm:ss"
 
 
-class ClockField(QDateTimeEdit):
+class ClockField(ScrolledPast, QDateTimeEdit):
     """Typed and shown in the zone of the site.
 
     The toolkit knows the computer's zone, in which such a time may not be there, or be there twice;
@@ -23,6 +24,7 @@ class ClockField(QDateTimeEdit):
 
     def __init__(self, name: str, pattern: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.let_pass()
         self.setTimeZone(QTimeZone.utc())
         self.setDisplayFormat(pattern)
         self.setAccessibleName(name)

@@ -3,7 +3,7 @@
 from importlib import resources
 
 from PySide6.QtCore import QSize, Qt, QUrl
-from PySide6.QtGui import QKeySequence, QShortcut, QTextCursor, QTextDocument
+from PySide6.QtGui import QKeySequence, QShortcut, QShowEvent, QTextCursor, QTextDocument
 from PySide6.QtWidgets import (
     QDialog,
     QHBoxLayout,
@@ -23,6 +23,8 @@ from yardtoll.manual.book import START, Page, book, page, search
 
 _SIZE = QSize(980, 700)
 _LIST_W = 230
+_FRAME = QSize(12, 44)
+"""Of a window manager, at most."""
 
 
 class HelpWindow(QWidget):
@@ -189,6 +191,12 @@ class HelpedDialog(QDialog):
         super().__init__(parent)
         self.manual: HelpWindow | None = None
         QShortcut(QKeySequence.StandardKey.HelpContents, self, self.open_manual)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        free = self.screen().availableGeometry().size() - _FRAME
+        self.setMinimumWidth(min(self.minimumWidth(), free.width()))
+        self.resize(self.size().expandedTo(self.minimumSizeHint()).boundedTo(free))
+        super().showEvent(event)
 
     def exec(self) -> int:
         """Wait for the answer; what was entered can be read until the window's next turn.

@@ -5,13 +5,14 @@ from PySide6.QtWidgets import QDoubleSpinBox
 
 from yardtoll.core.errors import FieldError
 from yardtoll.core.region import shown_in, typed_in, unit_shown
+from yardtoll.desktop.widgets.wheel import ScrolledPast
 from yardtoll.store.shown_region import shown_region
 
 _FINER = 2
 """Decimals kept beyond those shown, so that a whole °F or lb stays one."""
 
 
-class NumberBox(QDoubleSpinBox):
+class NumberBox(ScrolledPast, QDoubleSpinBox):
     """Its value is in the SI unit it was made with, whatever it shows.
 
     Takes "77 F" for °C, "22 lb" for kg, and a comma or a point in any number.
@@ -19,6 +20,7 @@ class NumberBox(QDoubleSpinBox):
 
     def __init__(self, unit: str, decimals: int) -> None:
         super().__init__()
+        self.let_pass()
         self._unit = ""
         self._shown_decimals = decimals
         self.set_unit(unit)

@@ -15,6 +15,7 @@ from yardtoll.desktop.widgets.basics import label
 from yardtoll.desktop.widgets.figure_cells import figure_cells
 from yardtoll.desktop.widgets.kept_grid import Cell, KeptGrid
 from yardtoll.desktop.widgets.scene_painter import paint_item
+from yardtoll.desktop.widgets.wheel import CountBox
 from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.report.charts.limits import LIMIT_NAMES, limit_box
 from yardtoll.review.kinds.solar.page import SolarPage, tracker_words
@@ -85,8 +86,8 @@ class SolarPanel(QWidget):
         column.setSpacing(4)
         column.addWidget(label("What its lag costs", "heading"))
         row = WrappedRow(8)
-        self.passings = QSpinBox()
-        self.broken_days = QSpinBox()
+        self.passings = CountBox()
+        self.broken_days = CountBox()
         for box, value, most, name in (
             (self.passings, PASSINGS, 500, "Clouds a day"),
             (self.broken_days, BROKEN_DAYS, 365, "Days of broken cloud a year"),

@@ -1,0 +1,28 @@
+"""What the keys go to is scrolled into sight, also from outside the area that it is in."""
+
+from PySide6.QtCore import QObject, Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QApplication, QScrollArea, QWidget
+
+
+class FocusInSight(QObject):
+    """Follows the focus through all windows; the toolkit does so only inside one area."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.focusChanged.connect(self._follow)
+
+    def _follow(self, _: QWidget | None, now: QWidget | None) -> None:
+        # What was clicked is in sight; moving it then would be a jump under the pointer.
+        is_clicked = QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton
+        if now is None or is_clicked or not now.isVisible():
+            return
+        if not now.visibleRegion().isEmpty():
+            return
+        around = now.parentWidget()
+        while around is not None and not around.isWindow():
+            if isinstance(around, QScrollArea):
+                around.ensureWidgetVisible(now)
+            around = around.parentWidget()
