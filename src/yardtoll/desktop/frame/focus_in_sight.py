@@ -1,7 +1,6 @@
 """What the keys go to is scrolled into sight, also from outside the area that it is in."""
 
-from PySide6.QtCore import QObject, Qt
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QApplication, QScrollArea, QWidget
 
 
@@ -15,11 +14,8 @@ class FocusInSight(QObject):
         app.focusChanged.connect(self._follow)
 
     def _follow(self, _: QWidget | None, now: QWidget | None) -> None:
-        # What was clicked is in sight; moving it then would be a jump under the pointer.
-        is_clicked = QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton
-        if now is None or is_clicked or not now.isVisible():
-            return
-        if not now.visibleRegion().isEmpty():
+        # What is seen in part stays where it is: a click on it must not move it.
+        if now is None or not now.isVisible() or not now.visibleRegion().isEmpty():
             return
         around = now.parentWidget()
         while around is not None and not around.isWindow():
