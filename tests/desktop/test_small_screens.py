@@ -1,11 +1,12 @@
 """Dialogs on a screen too small for all of them, and the wheel over what scrolls."""
 
 from dataclasses import replace
+from itertools import pairwise
 
 import pytest
-from conftest_helpers import at_rest, in_dialog
+from conftest_helpers import at_rest, in_dialog, leave_run, one_setting, start_plan
 from PySide6.QtCore import QPoint, QPointF, QRect, Qt
-from PySide6.QtGui import QScreen
+from PySide6.QtGui import QFontMetricsF, QScreen
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractSpinBox,
@@ -22,10 +23,16 @@ from PySide6.QtWidgets import (
 from yardtoll.core.uncertainty.budget import Budget, Contribution
 from yardtoll.desktop.actions.preferences import use_preferences
 from yardtoll.desktop.dialogs.budget import BudgetDialog
+from yardtoll.desktop.theme.fonts import REGULAR, SEMIBOLD, font
 from yardtoll.desktop.theme.theme import theme
-from yardtoll.desktop.views.stop import PLAN
+from yardtoll.desktop.views.stop import PLAN, RUN, SHEET
 from yardtoll.desktop.widgets.basics import choice, number_box
+from yardtoll.desktop.widgets.big_figure import BigFigure
 from yardtoll.desktop.widgets.roomy_area import RoomyArea
+from yardtoll.report.charts.letters import in_lines, text_width
+from yardtoll.report.charts.rails import RailRow, RailScene, words_width
+from yardtoll.report.charts.scene import Dot, Words
+from yardtoll.running.plan import plan_for_load
 
 LARGE = (
     "Add a station…", "Add a load…", "Add a meter…", "Add a circuit…", "Add a cord…",
@@ -202,3 +209,82 @@ def test_scrolling_past_the_settings_of_a_plan_changes_none(qtbot, demo):
         assert bar.value() > was, field.accessibleName()  # the page moves instead
     after = [f.currentIndex() if isinstance(f, QComboBox) else f.text() for f in fields]
     assert after == before
+
+
+def test_the_first_page_is_read_whole_with_large_text(qtbot, window):
+    use_preferences(window, replace(window.settings.preferences, text_percent=200))
+    qtbot.waitUntil(lambda: not theme.is_changing)
+    page = window.welcome
+    title = next(w for w in page.findChildren(QLabel) if w.property("role") == "muted")
+    qtbot.waitUntil(lambda: title.font().pixelSize() == 26)
+    for made in page.findChildren(QPushButton):
+        for words in made.findChildren(QLabel):
+            assert words.height() >= words.heightForWidth(words.width()), words.text()
+            assert made.rect().contains(words.geometry())
+    opened = [made for made in page.findChildren(QPushButton) if made.property("role") == "choice"]
+    assert len(opened) == 5
+
+
+def test_all_stops_are_reached_in_a_window_as_low_as_can_be(qtbot, demo):
+    demo.resize(640, 360)
+    at_rest(qtbot, demo)
+    places = [stop.geometry() for stop in demo.rail.stops]
+    assert all(demo.rail.rect().contains(place) for place in places)
+    assert all(a.bottom() <= b.top() for a, b in pairwise(places))
+    QTest.mouseClick(demo.rail.stops[-1], Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: demo.current_stop == SHEET)
+
+
+def test_a_run_in_progress_fits_half_a_small_screen(qtbot, demo):
+    demo.resize(640, 740)
+    yard = demo.bench.session.yard
+    station = demo.bench.session.station
+    start_plan(qtbot, demo, plan_for_load(station, yard.meters()[0], one_setting("Lamp", 246)))
+    demo.go_to(RUN)
+    view = demo.stack.current_view()
+
+    def figures():
+        return [f for f in view.findChildren(BigFigure) if f.isVisible()]
+
+    qtbot.waitUntil(lambda: len(figures()) == 4)
+    area = view.parentWidget().parentWidget()
+    qtbot.waitUntil(lambda: area.horizontalScrollBar().maximum() == 0)
+    assert all(not figure.visibleRegion().isEmpty() for figure in figures())
+    leave_run(demo)
+
+
+@pytest.mark.parametrize(("width", "has_rail"), [(800.0, True), (450.0, True), (340.0, False)])
+def test_a_verdict_without_room_is_said_without_its_rail(width, has_rail):
+    row = RailRow(
+        "AC frequency", "60 Hz", 60.0, 0.02, 59.5, "meets", "meets", "59.980 to 60.020 ± 0.024 Hz",
+        59.0, 61.0, (59.5, 60.5),
+    )  # fmt: skip
+    scene = RailScene(
+        row=row, width=width, height=46, palette=theme.tokens, words_w=words_width([row])
+    )
+    items = scene.items()
+    assert any(isinstance(item, Dot) for item in items) is has_rail
+    (figure,) = (i for i in items if isinstance(i, Words) and i.text == row.figure)
+    needs = QFontMetricsF(font(figure.size)).horizontalAdvance(figure.text)
+    assert figure.room >= needs and figure.x + figure.room <= width
+    (name,) = (i for i in items if isinstance(i, Words) and i.text == row.title)
+    assert name.room >= 70 and name.x + name.room < figure.x
+
+
+def test_the_width_of_a_text_is_known_near_enough(qtbot):
+    for text in (
+        "59.980 to 60.020 ± 0.024 Hz", "Store at the outlet", "1261.9 Wh", "85.0 ± 1.1 % of rated",
+        "too close to call", "−205 ± 88 Wh", "Where it went → 3",
+    ):  # fmt: skip
+        for weight in (REGULAR, SEMIBOLD):
+            measured = QFontMetricsF(font(15, weight)).horizontalAdvance(text)
+            assert 0.97 * measured <= text_width(text, 15) <= 1.3 * measured, text
+
+
+def test_a_text_is_broken_at_spaces_and_no_word_is_lost():
+    text = "46.2 Wh of it fed the meter"
+    assert in_lines(text, 14, 1000) == [text]
+    lines = in_lines(text, 14, 80)
+    assert len(lines) > 2 and " ".join(lines) == text
+    assert all(text_width(line, 14) <= 80 for line in lines)
+    assert in_lines("Unaccounted", 14, 5) == ["Unaccounted"]

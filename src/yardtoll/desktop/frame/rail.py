@@ -12,11 +12,12 @@ from yardtoll.desktop.theme.tokens import RAIL_W, TEXT_PX
 from yardtoll.desktop.views.stop import stop_key
 
 _PITCH = 56
-_CLOSEST = 36
-_TOP = 34
+_CLOSEST = 21
+"""In pixels of usual text, in a window as low as can be."""
+_TOP, _LOW_TOP = 34, 16
 _LINE_X = 24
 _HALF = 18
-"""Half the height of a stop: of what is pressed, and of the frame around it."""
+"""Half the height of a stop, at most: of what is pressed, and of the frame around it."""
 
 
 class _Stop(QRadioButton):
@@ -107,7 +108,8 @@ class Rail(QWidget):
 
     def _place(self) -> None:
         for index, stop in enumerate(self.stops):
-            stop.setGeometry(0, self._y(index) - _HALF, self.width() - 1, 2 * _HALF)
+            half = min(_HALF, int(self._pitch / 2))
+            stop.setGeometry(0, self._y(index) - half, self.width() - 1, 2 * half)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -132,7 +134,7 @@ class Rail(QWidget):
         shown.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(scaled(RAIL_W), _TOP + _CLOSEST * len(self.stops))
+        return QSize(scaled(RAIL_W), 2 * _LOW_TOP + scaled(_CLOSEST) * (len(self.stops) - 1))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         with QPainter(self) as painter:
@@ -160,10 +162,15 @@ class Rail(QWidget):
             self.stop_chosen.emit(self._keys[self._current + step])
 
     @property
+    def _top(self) -> int:
+        is_low = self.height() < 2 * _TOP + 2 * _HALF * (len(self.stops) - 1)
+        return _LOW_TOP if is_low else _TOP
+
+    @property
     def _pitch(self) -> float:
         """Closer together where the window is low."""
-        room = (self.height() - 2 * _TOP) / max(len(self.stops) - 1, 1)
-        return max(min(_PITCH, room), _CLOSEST)
+        room = (self.height() - 2 * self._top) / max(len(self.stops) - 1, 1)
+        return max(min(_PITCH, room), scaled(_CLOSEST))
 
     def _y(self, index: int) -> int:
-        return round(_TOP + self._pitch * index)
+        return round(self._top + self._pitch * index)

@@ -3,11 +3,11 @@
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from yardtoll.core.electrical.energy_kind import EnergyKind
-from yardtoll.desktop.theme.fonts import SEMIBOLD, font
+from yardtoll.desktop.theme.fonts import SEMIBOLD, font, scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.basics import button, label, plain_tip
 
@@ -24,6 +24,10 @@ CHOICES = (
 )
 
 
+_WIDE, _WIDEST, _HIGH = 460, 780, 64
+_LEAST_GATES_W = 260
+
+
 class Welcome(QWidget):
     """Shown while no yard is open.
 
@@ -37,19 +41,19 @@ class Welcome(QWidget):
 
     def __init__(self, recent: list[Path], parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._choices: list[QPushButton] = []
         column = QVBoxLayout()
         column.setSpacing(10)
         title = label("Yard Toll")
         title.setFont(font(44, SEMIBOLD))
         title.setProperty("role", "name")
         column.addWidget(title)
-        said = label(
+        said = self._said = label(
             "Every watt-hour pays a toll between the wall and the load. Measure each one, and say "
             "with stated uncertainty whether a power station delivers what its maker claims.",
             "quiet",
             wrap=True,
         )
-        said.setFixedWidth(460)
         column.addWidget(said)
         column.addSpacing(14)
         for what, text, explained in CHOICES:
@@ -63,10 +67,24 @@ class Welcome(QWidget):
                 link.clicked.connect(lambda _=False, p=path: self.yard_chosen.emit(p))
                 column.addWidget(link)
         column.addStretch(1)
+        theme.changed.connect(self._fit)
         outer = QHBoxLayout(self)
         outer.setContentsMargins(72, 64, 48, 32)
         outer.addLayout(column)
         outer.addWidget(Gates(), 1)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._fit()  # its words have the size of text by now
+
+    def _fit(self) -> None:
+        """As wide as its words want it, within reason; what goes on in another line is seen too."""
+        width = min(scaled(_WIDE), _WIDEST)
+        self._said.setFixedWidth(width)
+        for made in self._choices:
+            inner = made.layout()
+            assert inner is not None
+            made.setFixedSize(width, max(inner.totalHeightForWidth(width), scaled(_HIGH)))
 
     def _choice(self, what: str, text: str, explained: str) -> QWidget:
         """One thing to begin with: its name and what it is."""
@@ -74,10 +92,10 @@ class Welcome(QWidget):
         inner = QVBoxLayout(made)
         inner.setContentsMargins(18, 9, 18, 10)
         inner.setSpacing(0)
-        for shown in (label(text, "strong"), label(explained, "muted")):
+        for shown in (label(text, "strong"), label(explained, "muted", wrap=True)):
             shown.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
             inner.addWidget(shown)
-        made.setFixedSize(460, 64)
+        self._choices.append(made)
         made.clicked.connect(lambda _=False: self.chosen.emit(what))
         return made
 
@@ -86,6 +104,8 @@ class Gates(QWidget):
     """A river of energy that loses a little at each gate: what the program is about."""
 
     def paintEvent(self, _: QPaintEvent) -> None:
+        if self.width() < _LEAST_GATES_W:
+            return
         with QPainter(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             left, right = 60, self.width() - 10

@@ -13,8 +13,8 @@ _NARROW = 420.0
 _POST_REACH = 19.0
 _SIGN_W, _EDGE = 34.0, 8.0
 _WORD_PX, _FIGURE_PX = 15.0, 14.0
-_LEAST_RAIL = 60.0
-"""Of a rail, where figures take the room."""
+_LEAST_RAIL, _LEAST_NAME = 60.0, 100.0
+"""Of a rail, where figures take the room; of names: where there is less, there is no rail."""
 
 
 @dataclass(frozen=True)
@@ -74,7 +74,7 @@ class RailScene:
                 Box(x=0, y=self.top, width=self.width, height=self.height, fill=palette.sunk)
             )
         below = self.top + self.height
-        room = self._ends[0] - 24
+        room = (self._ends[0] if self._has_rail else self._words_from) - 24
         return [
             *items,
             Line(points=((0, below), (self.width, below)), colour=palette.line),
@@ -85,7 +85,7 @@ class RailScene:
             Words(
                 x=10, y=self._middle + 15, text=row.subtitle, colour=palette.muted, room=room
             ),
-            *self._rail(),
+            *(self._rail() if self._has_rail else []),
             *self._sign(),
             *self._outcome(),
         ]  # fmt: skip
@@ -106,6 +106,10 @@ class RailScene:
         begins, _ = _SHARES if self.width >= _NARROW else _NARROW_SHARES
         right = self._words_from - 0.02 * self.width
         return min(begins * self.width, right - _LEAST_RAIL), right
+
+    @property
+    def _has_rail(self) -> bool:
+        return self._ends[0] >= _LEAST_NAME
 
     def _x(self, value: float) -> float:
         row, (left, right) = self.row, self._ends

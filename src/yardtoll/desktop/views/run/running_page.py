@@ -44,7 +44,7 @@ from yardtoll.store.site_time import now as now_here
 
 _LEFT_W = 300
 _LEFT_SHARE = 0.4
-_NARROW, _TIGHT = 1000, 600
+_NARROW, _TIGHT, _TIGHT_MARGIN = 1000, 600, 16
 _TICK_MS = 500
 _FIGURE_PX = (46, 96)
 _UNDER_FIGURE = 40
@@ -85,9 +85,7 @@ class RunningPage(QWidget):
         return self._parts is None
 
     def _build(self) -> Iterator[None]:
-        outer = QHBoxLayout(self)
-        outer.setContentsMargins(MARGIN, 20, MARGIN, 16)
-        outer.setSpacing(30)
+        outer = self._outer = QHBoxLayout(self)
         left = QVBoxLayout()
         left.setSpacing(8)
         outer.addLayout(left)
@@ -351,6 +349,9 @@ class RunningPage(QWidget):
         direction, is_tight = QBoxLayout.Direction, place_w < scaled(_TIGHT)
         self._notes_row.setDirection(direction.TopToBottom if is_tight else direction.LeftToRight)
         beside = _BESIDE_FIGURES + (_ENDING_H if self._ending_row.isVisibleTo(self) else 0)
+        margin = _TIGHT_MARGIN if is_tight else MARGIN
+        self._outer.setContentsMargins(margin, 20, margin, 16)
+        self._outer.setSpacing(margin)
         room = (height - scaled(beside)) // _BIG_SHOWN - scaled(_UNDER_FIGURE)
         pixels = max(_FIGURE_PX[0], min(scaled(_FIGURE_PX[1]), int(room / 1.08), width // 4))
         for figure in self._big:
