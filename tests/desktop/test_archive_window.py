@@ -58,7 +58,7 @@ def test_recorded_here_first_and_sent_when_it_is_there(qtbot, demo, server, tmp_
     demo.go_to(LINEUP)
     view = demo.stack.current_view()
     qtbot.waitUntil(lambda: len(view.entrants) == 4 and not demo.jobs.busy, timeout=60_000)
-    assert view.archive_button.isVisible()
+    assert view.side.archive_button.isVisible()
     monkeypatch.setattr(QInputDialog, "getItem", lambda *a, **_: (a[3][0], True))
     ask_archived_yard(demo, view.add_yard)
     qtbot.waitUntil(lambda: len(view.entrants) == 5 and not demo.jobs.busy, timeout=60_000)

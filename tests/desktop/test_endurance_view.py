@@ -39,9 +39,7 @@ def at(qtbot, demo, station) -> EnduranceView:
 
 def settle(qtbot, view):
     qtbot.waitUntil(
-        lambda: (
-            not view._settling.isActive() and view.answering.is_settled and not view.bench.jobs.busy
-        ),
+        lambda: view.boxes.are_settled and view.answering.is_settled and not view.bench.jobs.busy,
         timeout=60_000,
     )
 
@@ -118,37 +116,37 @@ def test_the_start_is_moved_by_hand_and_by_keys(qtbot, demo, endurance):
 
 
 def test_packs_panels_and_sun_change_the_answer(qtbot, endurance):
-    endurance.sun.setCurrentIndex(endurance.sun.findData("none"))
-    endurance.sun.activated.emit(0)
+    endurance.boxes.sun.setCurrentIndex(endurance.boxes.sun.findData("none"))
+    endurance.boxes.sun.activated.emit(0)
     settle(qtbot, endurance)
     dark = endurance.answer
     assert dark.result.hours is not None and "short of the 38 h" in endurance.headline.text()
     assert "pack" in endurance.headline.text() and dark.remedies.packs == 1
-    endurance.packs.setValue(1)
+    endurance.boxes.packs.setValue(1)
     settle(qtbot, endurance)
     assert endurance.outage.packs_wh == (2048.0,)
     assert endurance.answer.result.lasts and "Lasts the whole 38 h" in endurance.headline.text()
-    endurance.packs.setValue(0)
-    endurance.sun.setCurrentIndex(endurance.sun.findData("sky"))
-    endurance.weather.setCurrentIndex(endurance.weather.findData("overcast"))
-    endurance.sun.activated.emit(0)
+    endurance.boxes.packs.setValue(0)
+    endurance.boxes.sun.setCurrentIndex(endurance.boxes.sun.findData("sky"))
+    endurance.boxes.weather.setCurrentIndex(endurance.boxes.weather.findData("overcast"))
+    endurance.boxes.sun.activated.emit(0)
     settle(qtbot, endurance)
     overcast = endurance.answer.result.sun_wh
-    endurance.more_panels.setValue(4)
+    endurance.boxes.more_panels.setValue(4)
     settle(qtbot, endurance)
     assert endurance.answer.result.sun_wh == pytest.approx(3 * overcast, rel=0.01)
-    assert endurance.weather.isVisible() and endurance.array.isVisible()
+    assert endurance.boxes.weather.isVisible() and endurance.boxes.array.isVisible()
 
 
 def test_a_measured_day_stands_for_every_day(qtbot, demo, endurance):
-    runs = {k: endurance.sun.itemText(k) for k in range(endurance.sun.count())}
+    runs = {k: endurance.boxes.sun.itemText(k) for k in range(endurance.boxes.sun.count())}
     place = next(k for k, text in runs.items() if "the day of Tansy 1200, run 4" in text)
-    endurance.sun.setCurrentIndex(place)
-    endurance.sun.activated.emit(place)
+    endurance.boxes.sun.setCurrentIndex(place)
+    endurance.boxes.sun.activated.emit(place)
     settle(qtbot, endurance)
     said = " ".join(endurance.words.texts())
     assert "The sun of a measured day, again each day" in said
-    assert endurance.answer.result.sun_wh > 100 and not endurance.weather.isVisible()
+    assert endurance.answer.result.sun_wh > 100 and not endurance.boxes.weather.isVisible()
 
 
 def test_lanes_are_opened_changed_and_taken_out_by_keys(qtbot, endurance):
@@ -263,7 +261,7 @@ def test_a_station_without_runs_is_told_what_is_missing_and_takes_typed_figures(
     view = at(qtbot, demo, made.id)
     assert view.headline.text() == "How long it lasts is not known yet"
     assert "no whole discharge" in " ".join(view.steps.texts()).lower()
-    assert view.plan_button.isVisible() and view.picture.scene() is None
+    assert view.boxes.plan_button.isVisible() and view.picture.scene() is None
 
     def typed(dialog):
         dialog.name.setText("W" * 60)
@@ -294,7 +292,8 @@ def test_another_station_shows_no_answer_of_the_one_before(qtbot, demo, enduranc
     settle(qtbot, endurance)
     assert endurance.answer is not first
     assert endurance.answer.inputs.station.id == SORREL
-    assert endurance.outage.id is None and endurance.chooser.currentText() == "A night and a day"
+    assert endurance.outage.id is None
+    assert endurance.boxes.chooser.currentText() == "A night and a day"
 
 
 def test_a_yard_that_is_only_shown_changes_nothing(qtbot, demo, tmp_path):
@@ -306,7 +305,7 @@ def test_a_yard_that_is_only_shown_changes_nothing(qtbot, demo, tmp_path):
         worked_out(qtbot, demo)
         view = at(qtbot, demo, TANSY)
         before = view.outage
-        assert not view.hours.isEnabled() and not view.menu_button.isVisible()
+        assert not view.boxes.hours.isEnabled() and not view.boxes.menu_button.isVisible()
         QTest.keyClick(view.picture, Qt.Key.Key_Left)
         view.picture.choose("Hall fridge")
         QTest.keyClick(view.picture, Qt.Key.Key_Delete)

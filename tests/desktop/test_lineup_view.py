@@ -236,7 +236,7 @@ def test_a_station_with_packs_is_one_of_its_own(qtbot, demo, lineup):
     assert len(session.yard.claims(FENNEL)) == claims
     names = [action.text() for action in demo.header.stations.menu().actions()]
     assert names[1].strip().startswith("Fennel 2k + 2 packs") and names[1].startswith("  ")
-    lineup.family_button.click()
+    lineup.side.family_button.click()
     settle(qtbot, lineup)
     assert {e.name for e in lineup.taking_part} == {"Fennel 2k", "Fennel 2k + 2 packs"}
     assert "adds 4096 Wh by the rating; tested: not yet" in lineup.words.text()

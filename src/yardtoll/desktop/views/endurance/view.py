@@ -1,19 +1,16 @@
 """The Endurance view: an outage on a time axis, what it rests on, and appliances to drag on."""
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import replace
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QBoxLayout,
     QHBoxLayout,
-    QMenu,
     QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
-from yardtoll.core.endurance.weather import WEATHER
 from yardtoll.core.formatting import capitalised
 from yardtoll.core.planning.inputs import claimed
 from yardtoll.desktop.actions.outages import Outages
@@ -21,33 +18,23 @@ from yardtoll.desktop.dialogs.budget import BudgetDialog
 from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.theme.tokens import MARGIN
+from yardtoll.desktop.views.endurance.boxes import OutageBoxes
 from yardtoll.desktop.views.endurance.question import Found, Question
 from yardtoll.desktop.views.stop_view import WORKING, StopView
 from yardtoll.desktop.widgets.appliance_list import ApplianceList
 from yardtoll.desktop.widgets.basics import (
     button,
-    choice,
     label,
-    number_box,
-    refill,
     scrolled,
 )
-from yardtoll.desktop.widgets.clock_field import ClockField
-from yardtoll.desktop.widgets.days import qt_clock
 from yardtoll.desktop.widgets.kept_grid import KeptGrid, hanging
 from yardtoll.desktop.widgets.outage_picture import OutagePictureView
-from yardtoll.desktop.widgets.wrapped_row import WrappedRow
 from yardtoll.desktop.workbench.latest import LatestAnswer
 from yardtoll.desktop.workbench.workbench import Workbench
 from yardtoll.review.endurance.answer import Answer
 from yardtoll.review.endurance.edits import (
     moved,
-    stored_time,
-    sun_choices,
-    sun_key,
     usual_outage,
-    with_packs,
-    with_sun,
     with_use,
 )
 from yardtoll.review.endurance.library import Offered, offered
@@ -63,18 +50,16 @@ from yardtoll.review.endurance.words import (
 )
 from yardtoll.review.run_analysis import RunAnalysis
 from yardtoll.review.station.runs import station_runs
-from yardtoll.store.records import StoredOutage, SunFrom
+from yardtoll.store.records import StoredOutage
 from yardtoll.store.shown_region import day
 from yardtoll.store.site_time import local, now
 
-_MOST_HOURS = 240.0
 _STEPS = (
     "Discharge it to empty through the AC outlet, once at about 0.2 C and once at another load: "
     "the two tell store and overhead apart. A night's idle test tells the overhead better.",
     "Or type store and overhead under This outage, as claimed or from elsewhere: the answer then "
     "says that they were not measured.",
 )
-_SETTLE_MS = 120
 _SIDE_W, _NARROW_SIDE_W = 330, 270
 _NARROW = 1000
 _ABREAST = 760
@@ -105,8 +90,6 @@ class EnduranceView(StopView):
         self._ids: dict[int, int | None] = {}
         self._dragged: StoredOutage | None = None
         self.answering = LatestAnswer[Question](bench.jobs, self._arrived)
-        self._settling = QTimer(self, singleShot=True, interval=_SETTLE_MS)
-        self._settling.timeout.connect(self._keep_boxes)
 
     def _build(self) -> Iterator[None]:
         layout = QVBoxLayout(self)
@@ -114,8 +97,7 @@ class EnduranceView(StopView):
         layout.setSpacing(8)
         self.headline = label("", "title", wrap=True)
         layout.addWidget(self.headline)
-        layout.addLayout(self._make_choices())
-        layout.addLayout(self._make_sun())
+        layout.addWidget(self._make_boxes())
         yield
         body = self._body = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         body.setSpacing(22)
@@ -133,63 +115,25 @@ class EnduranceView(StopView):
 
     # building
 
-    def _make_choices(self) -> WrappedRow:
-        row = WrappedRow(10)
-        self.chooser = choice("Outage")
-        self.chooser.setMinimumContentsLength(16)
-        self.chooser.activated.connect(lambda _: self.choose(self.chooser.currentData()))
-        row.addWidget(self.chooser)
-        self.begins = ClockField("When it begins", f"ddd d MMM  {qt_clock()}")
-        self.begins.setCalendarPopup(True)
-        self.begins.dateTimeChanged.connect(lambda _: self._settling.start())
-        row.add_together(label("from", "muted"), self.begins)
-        self.hours = number_box("How long it is", "h", 1, _MOST_HOURS, 24)
-        self.hours.valueChanged.connect(lambda _: self._settling.start())
-        row.add_together(label("for", "muted"), self.hours)
-        self.packs = number_box("Packs put on", "", 0, 20, 0)
-        self.units = number_box("Stations together", "", 1, 20, 1)
-        for words, box in (("packs", self.packs), ("stations", self.units)):
-            row.add_together(label(words, "muted"), box)
-            box.valueChanged.connect(lambda _: self._settling.start())
-        row.rest_to_the_right()
-        self.menu_button = button("This outage ▾", name="This outage")
-        menu = QMenu(self)
-        self.actions_by_name = {
-            "edit": menu.addAction("Name and typed figures…", lambda: self._do(self.outages.ask)),
-            "another": menu.addAction("Another outage like it", self._add_another),
-            "remove": menu.addAction("Remove it", lambda: self._do(self.outages.remove)),
-            "feed": menu.addAction("Wall or generator power…", lambda: self._do(self._ask_feed)),
-            "tried": menu.addAction("Hold it against a run…", lambda: self._do(self._ask_tried)),
-            "learn": menu.addAction("Learn an appliance from a run…", self._ask_learn),
-            "heat": menu.addAction("Warm water…", lambda: self._do(self.outages.ask_heat)),
-        }
-        self.menu_button.setMenu(menu)
-        row.addWidget(self.menu_button)
-        return row
-
-    def _make_sun(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(10)
-        row.addWidget(label("Sun", "muted"))
-        self.sun = choice("Where the sun comes from")
-        self.weather = choice("Weather", [(w.title, key) for key, w in WEATHER.items()])
-        self.array = choice("Panels")
-        self.more_panels = number_box("Panels more", "", 0, 40, 0)
-        self.more_panels.setPrefix("+ ")
-        self.more_panels.setSuffix(" panels")
-        for box in (self.sun, self.weather, self.array):
-            box.activated.connect(lambda _: self._keep_boxes())
-            row.addWidget(box)
-        self.more_panels.valueChanged.connect(lambda _: self._settling.start())
-        row.addWidget(self.more_panels)
-        self.site_button = button("Enter the bench's place…", self.site_asked.emit)
-        self.panels_button = button("Add the panels…", self.panels_asked.emit)
-        row.addWidget(self.site_button)
-        row.addWidget(self.panels_button)
-        row.addStretch(1)
-        self.plan_button = button("Plan the run that is missing", self.plan_asked.emit, "primary")
-        row.addWidget(self.plan_button)
-        return row
+    def _make_boxes(self) -> OutageBoxes:
+        made = self.boxes = OutageBoxes()
+        made.outage_chosen.connect(self.choose)
+        made.settled.connect(self._keep_boxes)
+        made.site_asked.connect(self.site_asked)
+        made.panels_asked.connect(self.panels_asked)
+        made.plan_asked.connect(self.plan_asked)
+        self.actions_by_name = made.fill_menu(
+            {
+                "edit": ("Name and typed figures…", lambda: self._do(self.outages.ask)),
+                "another": ("Another outage like it", self._add_another),
+                "remove": ("Remove it", lambda: self._do(self.outages.remove)),
+                "feed": ("Wall or generator power…", lambda: self._do(self._ask_feed)),
+                "tried": ("Hold it against a run…", lambda: self._do(self._ask_tried)),
+                "learn": ("Learn an appliance from a run…", self._ask_learn),
+                "heat": ("Warm water…", lambda: self._do(self.outages.ask_heat)),
+            }
+        )
+        return made
 
     def _make_side(self) -> QWidget:
         side = self._side = QWidget()
@@ -249,8 +193,7 @@ class EnduranceView(StopView):
         wanted = self._ids.get(station.id)
         usual = usual_outage(station, now())
         self.outage = next((o for o in kept if o.id == wanted), kept[0] if kept else usual)
-        refill(self.chooser, [(o.name, o.id) for o in kept or [usual]])
-        self.chooser.setCurrentIndex(max(self.chooser.findData(self.outage.id), 0))
+        self.boxes.show_outages(kept or [usual], self.outage)
         self._show_boxes(self.outage)
         if self.answer is not None and self.answer.inputs.station.id != station.id:
             self.answer = None
@@ -273,42 +216,11 @@ class EnduranceView(StopView):
         """What is asked, into the boxes; none of them tells of it."""
         yard = self.bench.session.yard
         solar = [(a.run.id or 0, _run_day(a)) for a in self._solar_runs()]
-        arrays = yard.arrays()
-        refill(self.sun, sun_choices(solar))
-        refill(self.array, [(array.name, array.id) for array in arrays])
-        self.sun.setCurrentIndex(max(self.sun.findData(sun_key(outage)), 0))
-        self.weather.setCurrentIndex(self.weather.findData(outage.weather))
-        chosen = outage.array_ids[0] if outage.array_ids else None
-        self.array.setCurrentIndex(max(self.array.findData(chosen), 0))
-        shown = (
-            (self.hours, outage.hours),
-            (self.packs, float(len(outage.packs_wh))),
-            (self.units, float(outage.units)),
-            (self.more_panels, float(outage.more_panels)),
-        )
-        for box, value in shown:
-            if box.value() != value and not box.hasFocus():
-                box.blockSignals(True)
-                box.setValue(value)
-                box.blockSignals(False)
-        if not self.begins.hasFocus():
-            self.begins.blockSignals(True)
-            self.begins.show_moment(local(outage.begins_at))
-            self.begins.blockSignals(False)
-        writable = not yard.read_only
-        every = (self.begins, self.hours, self.packs, self.units, self.sun, self.weather)
-        for widget in (*every, self.array, self.more_panels, self.library, self.own_button):
-            widget.setEnabled(writable)
-        self.menu_button.setVisible(writable)
-        self.actions_by_name["remove"].setEnabled(outage.id is not None)
-        by_sky = outage.sun == SunFrom.SKY
-        site = yard.site()
+        site, writable = yard.site(), not yard.read_only
         has_place = site.latitude is not None and site.longitude is not None
-        self.weather.setVisible(by_sky)
-        self.array.setVisible(outage.sun != SunFrom.NONE and bool(arrays))
-        self.more_panels.setVisible(outage.sun != SunFrom.NONE and bool(arrays))
-        self.site_button.setVisible(by_sky and not has_place and writable)
-        self.panels_button.setVisible(by_sky and not arrays and writable)
+        self.boxes.show_outage(outage, solar, yard.arrays(), has_place=has_place, writable=writable)
+        for widget in (self.library, self.own_button):
+            widget.setEnabled(writable)
 
     def _show_nothing(self, title: str, words: str, steps: Sequence[str] = ()) -> None:
         self.headline.setText(title)
@@ -317,7 +229,7 @@ class EnduranceView(StopView):
         numbered = [(f"{number}", step) for number, step in enumerate(steps, 1)]
         self.steps.show_cells(hanging([("·", words), *numbered]))
         self.picture.show_picture(None)
-        self.plan_button.setVisible(False)
+        self.boxes.plan_button.setVisible(False)
         self.budget_button.setVisible(False)
 
     # asking and showing what came
@@ -358,11 +270,11 @@ class EnduranceView(StopView):
             self.answer = None
             title = "How long it lasts is not known yet"
             self._show_nothing(title, f"{capitalised(found)}.", _STEPS)
-            self.plan_button.setVisible(not self.bench.session.yard.read_only)
+            self.boxes.plan_button.setVisible(not self.bench.session.yard.read_only)
             return
         answer = self.answer = found.answer
         self.steps.setVisible(False)
-        self.plan_button.setVisible(False)
+        self.boxes.plan_button.setVisible(False)
         self.headline.setText(headline(answer))
         tried = found.tried if isinstance(found.tried, Tried) else None
         self.picture.show_picture(picture_of(answer, tried))
@@ -401,20 +313,7 @@ class EnduranceView(StopView):
         """What the boxes say, as one edit."""
         if self.outage is None:
             return
-        array = self.array.currentData()
-        kept = self.outage.array_ids
-        same = bool(kept) and kept[0] == array
-        changed = replace(
-            self.outage,
-            begins_at=stored_time(self.begins.moment()),
-            hours=self.hours.value(),
-            units=int(self.units.value()),
-            weather=self.weather.currentData() or self.outage.weather,
-            array_ids=kept if same else ((array,) if array is not None else ()),
-            more_panels=int(self.more_panels.value()),
-        )
-        changed = with_sun(changed, self.sun.currentData() or SunFrom.NONE.value)
-        changed = with_packs(changed, int(self.packs.value()), self._pack_wh())
+        changed = self.boxes.edited(self.outage, self._pack_wh())
         if changed != self.outage:
             self._keep(changed, f"Change the outage {self.outage.name}")
 

@@ -8,8 +8,6 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QApplication,
     QBoxLayout,
-    QListWidget,
-    QListWidgetItem,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -21,8 +19,7 @@ from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.tokens import MARGIN
 from yardtoll.desktop.views.lineup.archive import MOST_LIVE_RUNS, Archive, entrants_in
 from yardtoll.desktop.views.lineup.choices import RAILS, SCORES, TABLE, LineupChoices
-from yardtoll.desktop.views.lineup.search_box import SearchBox
-from yardtoll.desktop.views.lineup.who import WhoList
+from yardtoll.desktop.views.lineup.side import LineupSide
 from yardtoll.desktop.views.stop_view import WORKING, StopView
 from yardtoll.desktop.widgets.basics import (
     button,
@@ -55,12 +52,11 @@ from yardtoll.review.lineup.shown import (
 from yardtoll.review.lineup.words import headline, unit_of
 from yardtoll.store.records import StoredScorePoint
 
-_SIDE_W = 216
 _TABLE_WORDS = "Side by side in everything: Enter on a row shows it on its axis"
 _PAGES_STRETCH = 100
 _AROUND_RAILS = 260
-_ANY_HEIGHT = _ANY_WIDTH = 16_000
-_ABREAST_W, _SIDE_H, _PAGES_H = 600, 320, 200
+_ANY_HEIGHT = 16_000
+_ABREAST_W, _PAGES_H = 600, 200
 """Less room has the stations below the choices, so high at least."""
 
 
@@ -126,39 +122,17 @@ class LineupView(StopView):
         made.template_chosen.connect(self._show_scores)
         return made
 
-    def _make_side(self) -> QWidget:
-        side = self._side = QWidget()
-        column = QVBoxLayout(side)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(6)
-        self._list_words = label("Compared in", "heading")
-        column.addWidget(self._list_words)
-        self.list = QListWidget()
-        self.list.setAccessibleName("What they are compared in")
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        for about in QUANTITIES.values():
-            item = QListWidgetItem(about.title)
-            item.setData(Qt.ItemDataRole.UserRole, about.key)
-            item.setToolTip(about.title)
-            self.list.addItem(item)
-        self.list.setCurrentRow(0)
-        self.list.currentRowChanged.connect(lambda _: self._choose_quantity())
-        column.addWidget(self.list, 3)
-        column.addWidget(label("Who takes part", "heading"))
-        self.search = SearchBox(self.bench.jobs)
-        self.search.found.connect(self._show_found)
-        self.search.refused.connect(self._show_refusal)
-        self.search.returnPressed.connect(self._tick_found)
-        column.addWidget(self.search)
-        self.who = WhoList()
-        self.who.ticked.connect(self._ask)
-        column.addWidget(self.who, 2)
-        self.family_button = button("Only this one and its packs", self._tick_family)
-        column.addWidget(self.family_button)
-        self.yard_button = button("Another yard…", self.yard_asked.emit)
-        column.addWidget(self.yard_button)
-        self.archive_button = button("From the archive…", self.archive_asked.emit)
-        column.addWidget(self.archive_button)
+    def _make_side(self) -> LineupSide:
+        side = self.side = LineupSide(self.bench.jobs)
+        side.quantity_chosen.connect(self._choose_quantity)
+        side.search.found.connect(self._show_found)
+        side.search.refused.connect(self._show_refusal)
+        side.search.returnPressed.connect(self._tick_found)
+        side.who.ticked.connect(self._ask)
+        side.family_asked.connect(self._tick_family)
+        side.yard_asked.connect(self.yard_asked)
+        side.archive_asked.connect(self.archive_asked)
+        self.search, self.who = side.search, side.who
         return side
 
     def _make_middle(self) -> QVBoxLayout:
@@ -195,9 +169,7 @@ class LineupView(StopView):
     def fit(self) -> None:
         """Few rows stand apart, many scroll; what is said of them follows right below."""
         is_below = self.stack_below(_ABREAST_W, self._body)
-        self._side.setMinimumWidth(0 if is_below else _SIDE_W)
-        self._side.setMinimumHeight(scaled(_SIDE_H) if is_below else 0)
-        self._side.setMaximumWidth(_ANY_WIDTH if is_below else _SIDE_W)
+        self.side.fit(is_below=is_below)
         self.pages.setMinimumHeight(scaled(_PAGES_H) if is_below else 0)
         self.rails.fit_to(self.height() - _AROUND_RAILS)
         by_rails = self.pages.currentIndex() == RAILS
@@ -210,7 +182,7 @@ class LineupView(StopView):
         writable = not session.yard.read_only
         self.prices_button.setVisible(writable and session.station is not None)
         self.classes_button.setVisible(writable)
-        self.archive_button.setVisible(bool(self.bench.settings.archive))
+        self.side.archive_button.setVisible(bool(self.bench.settings.archive))
         runs = [run for run in session.yard.runs() if run.has_ended]
         if len(runs) > MOST_LIVE_RUNS:
             self.archive.ask(self.asked)
@@ -244,7 +216,7 @@ class LineupView(StopView):
         self.entrants = [replace(e, name=name) for e, name in zip(every, names, strict=True)]
         self._fill_who()
         self.search.show_among(self.entrants, self.asked)
-        self.family_button.setVisible(len(self._family) > 1)
+        self.side.family_button.setVisible(len(self._family) > 1)
         self._ask()
 
     def choose_page(self, page: int) -> None:
@@ -257,7 +229,7 @@ class LineupView(StopView):
 
     def choose_quantity(self, key: str) -> None:
         """Compare in another quantity."""
-        self.list.setCurrentRow(list(QUANTITIES).index(key))
+        self.side.choose(key)
 
     def add_yard(self, path: Path) -> None:
         """Look into another yard, on a worker; why it cannot be is told in a sentence."""
@@ -277,14 +249,12 @@ class LineupView(StopView):
 
     def _open_quantity(self, row: int) -> None:
         """From the table to the axis of one row."""
-        self.list.setCurrentRow(row)
+        self.side.choose(list(QUANTITIES)[row])
         self.choose_page(RAILS)
 
     def _choose_quantity(self) -> None:
-        item = self.list.currentItem()
-        if item is not None:
-            self.quantity = item.data(Qt.ItemDataRole.UserRole)
-            self._show()
+        self.quantity = self.side.quantity
+        self._show()
 
     def _fill_who(self) -> None:
         names = [entrant.name for entrant in self.entrants]
@@ -404,8 +374,7 @@ class LineupView(StopView):
         """Those that matter for what is shown."""
         page = self.pages.currentIndex()
         self.choices.show_page(page, QUANTITIES[self.quantity])
-        for beside in (self._list_words, self.list):
-            beside.setVisible(page == RAILS)
+        self.side.show_quantities(shown=page == RAILS)
 
     @property
     def chosen(self) -> LineupRow | LeftOut | None:
