@@ -282,7 +282,8 @@ def test_a_station_without_runs_is_told_what_is_missing_and_takes_typed_figures(
     view.actions_by_name["remove"].trigger()
     settle(qtbot, view)
     assert len(session.yard.outages(made.id)) == 1
-    view.boxes.plan_button.click() if view.plan_button.isVisible() else demo.go_to(PLAN)
+    planned = view.boxes.plan_button
+    planned.click() if planned.isVisible() else demo.go_to(PLAN)
     assert demo.rail.current == PLAN
 
 
