@@ -2,9 +2,10 @@
 
 import pytest
 from PySide6.QtCore import QSize
-from PySide6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from yardtoll.desktop.frame.stops_stack import StopsStack
+from yardtoll.desktop.widgets.least_high import LeastHigh
 
 
 class Page(QWidget):
@@ -92,3 +93,25 @@ def test_an_empty_place_asks_for_nothing(qtbot):
     qtbot.addWidget(made)
     assert made.layout().sizeHint() == QSize() and made.layout().minimumSize() == QSize()
     assert not made.layout().hasHeightForWidth() and made.layout().heightForWidth(100) == -1
+
+
+def test_a_part_that_cannot_be_lower_is_not_cut_for_words_that_wrap(qtbot):
+    """A box in a place too low cuts its highest part, whether that can do with less or not."""
+    page = LeastHigh()
+    column = QVBoxLayout(page)
+    picture, below = QLabel("picture"), QHBoxLayout()
+    picture.setFixedHeight(300)
+    column.addWidget(picture)
+    for _ in range(2):
+        words = QLabel("some words that go on in another line " * 4)
+        words.setWordWrap(True)
+        below.addWidget(words)
+    column.addLayout(below)
+    made = StopsStack()
+    qtbot.addWidget(made)
+    made.add_view(page)
+    made.resize(300, 200)
+    made.show()
+    qtbot.waitUntil(lambda: bars(page)[1].maximum() > 0)
+    assert picture.height() == 300 and picture.geometry().bottom() < below.geometry().top()
+    assert page.height() == page.heightForWidth(page.width())

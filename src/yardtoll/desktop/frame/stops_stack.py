@@ -17,6 +17,7 @@ class StopsStack(QFrame):
         """Add a view; it is never less high than it must be, and moved about in a low window."""
         area = QScrollArea()
         area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
         area.setWidget(view)
         area.setFocusProxy(view)
         self._pages.addWidget(area)

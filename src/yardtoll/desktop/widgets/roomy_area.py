@@ -2,10 +2,10 @@
 
 from PySide6.QtCore import QEvent, QObject, QSize
 from PySide6.QtGui import QResizeEvent, QShowEvent
-from PySide6.QtWidgets import QLayout, QLayoutItem, QScrollArea, QStyle
+from PySide6.QtWidgets import QLayout, QScrollArea, QStyle
 
 from yardtoll.desktop.theme.fonts import scaled
-from yardtoll.desktop.widgets.least_high import LeastHigh
+from yardtoll.desktop.widgets.least_high import LeastHigh, item_height
 
 _AROUND = QSize(64, 48)
 """Of a window manager's frame and a dialog's margins, in pixels."""
@@ -44,7 +44,7 @@ class RoomyArea(QScrollArea):
         least = layout.totalMinimumSize()
         if layout.hasHeightForWidth():
             width = max(self.viewport().width(), least.width())
-            least.setHeight(layout.totalMinimumHeightForWidth(width))
+            least.setHeight(self._page.heightForWidth(width))
         return self._with_bar(least)
 
     def showEvent(self, event: QShowEvent) -> None:
@@ -77,12 +77,5 @@ class RoomyArea(QScrollArea):
         items = [item for i in range(outer.count()) if (item := outer.itemAt(i)) is not None]
         others = [item for item in items if item.widget() is not self and not item.isEmpty()]
         margins, width = outer.contentsMargins(), self.width()
-        heights = sum(_least_height(item, width) for item in others)
+        heights = sum(item_height(item, width) for item in others)
         return heights + margins.top() + margins.bottom() + len(others) * outer.spacing()
-
-
-def _least_height(item: QLayoutItem, width: int) -> int:
-    """Of a part as wide as this in pixels."""
-    if item.hasHeightForWidth():
-        return item.minimumHeightForWidth(width)
-    return item.minimumSize().height()

@@ -6,6 +6,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QAction, QGuiApplication, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from yardtoll.desktop.theme.fonts import scaled
 from yardtoll.desktop.theme.theme import theme
 from yardtoll.desktop.widgets.drag_out import DragOut
 from yardtoll.desktop.widgets.scene_painter import paint_scene
@@ -67,7 +68,7 @@ class SceneView(QWidget):
         return QSize(480, 280)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(300, 180)
+        return QSize(300, scaled(180))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         scene = self.scene()
