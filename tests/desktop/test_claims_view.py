@@ -6,6 +6,7 @@ from dataclasses import replace
 import pytest
 from conftest_helpers import by_name, in_dialog
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QAccessible
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton
 
@@ -47,6 +48,15 @@ def test_the_ratings_of_a_new_station_are_its_first_claims(claims):
     assert claims.headline.text() == "2 claims for Clover 1k; nothing contradicts"
     claims.bench.session.undo()  # one step for all of it
     assert claims.bench.session.station is None
+
+
+def test_each_tick_says_what_it_keeps_to_those_who_hear_it(qtbot):
+    dialog = PasteDialog(1, [])
+    qtbot.addWidget(dialog)
+    dialog.show()
+    dialog.text.setPlainText("Capacity: 1000 Wh")
+    cells = QAccessible.queryAccessibleInterface(dialog.table).tableInterface()
+    assert cells.cellAt(0, 0).text(QAccessible.Text.Name) == "Keep Rated energy 1000 Wh"
 
 
 def test_a_pasted_listing_is_confirmed_and_contradictions_are_explained(claims):

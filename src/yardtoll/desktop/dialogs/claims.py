@@ -303,6 +303,9 @@ class PasteDialog(FormDialog):
         value = claim.words or f"{claim.value:g} {claim.unit}".strip()
         if kind.good_side is GoodSide.YES_NO:
             value = "yes" if claim.value else "no"
+        doubt = "" if claim.confidence >= LIKELY else ", look again"
+        spoken = f"Keep {kind.title} {value}{doubt}"
+        tick.setData(Qt.ItemDataRole.AccessibleTextRole, spoken)
         for column, text in ((1, kind.title), (2, value), (3, claim.condition), (4, claim.text)):
             item = QTableWidgetItem(text)
             item.setToolTip(plain_tip(text))
