@@ -55,8 +55,9 @@ def test_each_tick_says_what_it_keeps_to_those_who_hear_it(qtbot):
     qtbot.addWidget(dialog)
     dialog.show()
     dialog.text.setPlainText("Capacity: 1000 Wh")
-    cells = QAccessible.queryAccessibleInterface(dialog.table).tableInterface()
-    assert cells.cellAt(0, 0).text(QAccessible.Text.Name) == "Keep Rated energy 1000 Wh"
+    found = QAccessible.queryAccessibleInterface(dialog.table)
+    names = [found.child(i).text(QAccessible.Text.Name) for i in range(found.childCount())]
+    assert "Keep Rated energy 1000 Wh" in names
 
 
 def test_a_pasted_listing_is_confirmed_and_contradictions_are_explained(claims):
