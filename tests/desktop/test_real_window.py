@@ -150,6 +150,16 @@ def test_it_opens_within_the_screen_and_as_it_was_left(play):
     assert maximised["is_maximised"]
 
 
+def test_a_window_dragged_out_of_filling_the_screen_stays_where_it_is_put(play):
+    (told,) = play(
+        "window = shown()\nwindow.resize(900, 500); wait(400)\n"
+        "window.showMaximized(); wait(600); window.showNormal(); wait(50)\n"
+        "window.move(700, 200); wait(2200)\n"
+        "tell(place=place(window))\n"
+    )
+    assert abs(told["place"][0] - 700) < 12 and abs(told["place"][1] - 200) < 30
+
+
 def test_a_tiled_window_comes_back_tiled_and_its_stops_fit(play):
     """Half of a small screen, side by side with another program."""
     tiled, again, fits = play(

@@ -456,17 +456,19 @@ class MainWindow(QMainWindow):
         super().showEvent(event)
         if not self._was_shown:
             self._was_shown = True
-            self._keep_within_soon()
+            self._when_settled(keep_within)
             self.windowHandle().screenChanged.connect(lambda _: keep_small_enough(self))
 
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
         if event.type() == QEvent.Type.WindowStateChange and self._was_shown:
-            self._keep_within_soon()  # what it had before it filled the screen may be too large
+            # What it had before it filled the screen may be too large; where it is dragged to now
+            # is not for us to say.
+            self._when_settled(keep_small_enough)
 
-    def _keep_within_soon(self) -> None:
+    def _when_settled(self, fit: Callable[[QWidget], None]) -> None:
         for after_ms in _SETTLED_MS:
-            QTimer.singleShot(after_ms, self, lambda: keep_within(self))
+            QTimer.singleShot(after_ms, self, lambda: fit(self))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_leave_run():
